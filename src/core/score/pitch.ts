@@ -1,0 +1,38 @@
+export const STEPS = ['C', 'D', 'E', 'F', 'G', 'A', 'B'] as const;
+export type Step = (typeof STEPS)[number];
+
+/** A spelled pitch; `octave` 4 begins at middle C (MIDI key 60). */
+export interface Pitch {
+  step: Step;
+  alter: number;
+  octave: number;
+}
+
+const STEP_SEMITONES: Record<Step, number> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
+const FIFTHS_STEPS: readonly Step[] = ['F', 'C', 'G', 'D', 'A', 'E', 'B'];
+
+/** MIDI key of a spelled pitch. */
+export const pitchKey = (pitch: Pitch): number =>
+  12 * (pitch.octave + 1) + STEP_SEMITONES[pitch.step] + pitch.alter;
+
+/** Place on the line of fifths: C is 0, G 1, F −1, B flat −2, F sharp 6. */
+export const pitchFifths = (pitch: Pick<Pitch, 'step' | 'alter'>): number =>
+  FIFTHS_STEPS.indexOf(pitch.step) - 1 + 7 * pitch.alter;
+
+/** The pitch at `fifths` on the line of fifths that sounds as MIDI `key`; the two must agree. */
+export function pitchAt(fifths: number, key: number): Pitch {
+  const step = FIFTHS_STEPS[(((fifths + 1) % 7) + 7) % 7]!;
+  const alter = Math.floor((fifths + 1) / 7);
+  return { step, alter, octave: (key - alter - STEP_SEMITONES[step]) / 12 - 1 };
+}
+
+/** Height on the staff in steps, counted so that C4 is 28. */
+export const diatonicHeight = (pitch: Pick<Pitch, 'step' | 'octave'>): number =>
+  pitch.octave * 7 + STEPS.indexOf(pitch.step);
+
+/** The alteration that a key signature gives to a step. */
+export function keyAlter(fifths: number, step: Step): number {
+  const order = FIFTHS_STEPS.indexOf(step);
+  if (fifths > 0) return order < fifths ? 1 : 0;
+  return 6 - order < -fifths ? -1 : 0;
+}

@@ -1,0 +1,22 @@
+import { keyInBar, type Score } from './score';
+
+/**
+ * A window on a score: some parts, and the bars from `from` up to but not
+ * including `to`. Everything that holds at its start is restated there.
+ */
+export function sliceScore(score: Score, partIds: ReadonlySet<string>, from: number, to: number): Score {
+  const inside = (bar: number) => bar >= from && bar < to;
+  const rebase = <T extends { bar: number }>(marks: readonly T[]): T[] =>
+    marks.filter((mark) => inside(mark.bar)).map((mark) => ({ ...mark, bar: mark.bar - from }));
+  const opening = { ...keyInBar(score, from), bar: 0 };
+  return {
+    title: '',
+    bars: score.bars.slice(from, to),
+    keys: [opening, ...rebase(score.keys).filter((key) => key.bar > 0)],
+    tempos: rebase(score.tempos),
+    rehearsals: rebase(score.rehearsals),
+    parts: score.parts
+      .filter((part) => partIds.has(part.id))
+      .map((part) => ({ ...part, bars: part.bars.slice(from, to) })),
+  };
+}

@@ -1,0 +1,53 @@
+/**
+ * Score time is exact: whole numbers of a unit that divides every value and
+ * tuplet in use. One quarter note is 2⁷·3²·5·7·11·13 units, so 512th notes and
+ * tuplets of 3, 5, 6, 7, 9, 10, 11, 12 and 13 all fall on whole units.
+ */
+export const QUARTER = 5_765_760;
+export const WHOLE = 4 * QUARTER;
+
+/** A point in score time, from the start of the piece or of a bar, in units. */
+export type Moment = number;
+/** A length in score time, in units. */
+export type Span = number;
+
+/** MusicXML note types from long to short, each half of the one before. */
+export const NOTE_TYPES = [
+  'breve',
+  'whole',
+  'half',
+  'quarter',
+  'eighth',
+  '16th',
+  '32nd',
+  '64th',
+  '128th',
+  '256th',
+] as const;
+export type NoteType = (typeof NOTE_TYPES)[number];
+
+/** A written value: what one note head with its dots stands for. */
+export interface Value {
+  type: NoteType;
+  dots: number;
+}
+
+/** Length of a plain note type, in units. */
+export const typeSpan = (type: NoteType): Span => (2 * WHOLE) / 2 ** NOTE_TYPES.indexOf(type);
+
+/** Length of a written value, in units. */
+export const valueSpan = (value: Value): Span => typeSpan(value.type) * (2 - 0.5 ** value.dots);
+
+const VALUES = new Map<Span, Value>(
+  NOTE_TYPES.flatMap((type) =>
+    [0, 1].map((dots): [Span, Value] => [valueSpan({ type, dots }), { type, dots }]),
+  ),
+);
+
+/** The single written value of this length with at most one dot, if there is one. */
+export const valueOf = (span: Span): Value | undefined => VALUES.get(span);
+
+/** Greatest common divisor of two whole numbers. */
+export function gcd(a: number, b: number): number {
+  return b === 0 ? Math.abs(a) : gcd(b, a % b);
+}

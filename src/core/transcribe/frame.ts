@@ -1,0 +1,85 @@
+import { barsUntil, type Clock, type ClockBar } from '../performance/clock';
+import type { Performance } from '../performance/performance';
+import { beatGroups } from '../score/meter';
+import type { Bar } from '../score/score';
+import { type Moment, QUARTER, WHOLE } from '../score/time';
+
+/** The bars of the piece, on both sides: ticks and score time. */
+export interface Frame {
+  clock: Clock;
+  bars: Bar[];
+  /** For each bar its first tick. */
+  ticks: number[];
+}
+
+/** No score may have more bars than this; a stray event far away would otherwise make millions. */
+export const MAX_BARS = 20_000;
+
+/**
+ * Step 2: settles the bars. The score ends with the bar in which the last
+ * kept note ends. An upbeat takes the meter of the bar that follows it.
+ */
+export function frameBars(performance: Performance, lastTick: number): Frame {
+  const { clock } = performance;
+  const clockBars = barsUntil(clock, lastTick).slice(0, MAX_BARS);
+  const bars: Bar[] = [];
+  let start: Moment = 0;
+  for (const clockBar of clockBars) {
+    const bar = scoreBar(clockBar, start, clock.ticksPerQuarter);
+    bars.push(bar);
+    start += bar.length;
+  }
+  return { clock, bars, ticks: clockBars.map((bar) => bar.start) };
+}
+
+function scoreBar(bar: ClockBar, start: Moment, ticksPerQuarter: number): Bar {
+  const full = (WHOLE * bar.meter.numerator) / bar.meter.denominator;
+  // A bar that the source cuts at an odd tick is written to the nearest 64th.
+  const exact = (bar.length / ticksPerQuarter) * QUARTER;
+  const length = Number.isInteger(exact) ? exact : Math.max(1, Math.round((exact / QUARTER) * 16)) * (QUARTER / 16);
+  return {
+    index: bar.index,
+    number: bar.number,
+    start,
+    length: bar.isUpbeat || length < full ? length : full,
+    meter: bar.meter,
+    groups: beatGroups(bar.meter),
+    missing: bar.isUpbeat ? full - length : 0,
+  };
+}
+
+/** Index of the bar in which a tick lies. */
+export function frameIndex(frame: Frame, tick: number): number {
+  let low = 0;
+  let high = frame.ticks.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (frame.ticks[middle]! <= tick) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
+/** Score time of a tick, not rounded to any grid. */
+export function momentOf(frame: Frame, tick: number): Moment {
+  const index = frameIndex(frame, tick);
+  return frame.bars[index]!.start + ((tick - frame.ticks[index]!) / frame.clock.ticksPerQuarter) * QUARTER;
+}
+
+/** The last moment of the score. */
+export const frameEnd = (frame: Frame): Moment => {
+  const last = frame.bars.at(-1)!;
+  return last.start + last.length;
+};
+
+/** Index of the bar in which a moment lies. */
+export function barIndexOf(bars: readonly Bar[], moment: Moment): number {
+  let low = 0;
+  let high = bars.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (bars[middle]!.start <= moment) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}

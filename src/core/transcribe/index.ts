@@ -1,0 +1,253 @@
+import { type Brief } from '../brief/brief';
+import { type Decisions, decide } from '../brief/decisions';
+import { tempoAt } from '../performance/clock';
+import type { Performance, Strand, TextAt } from '../performance/performance';
+import { showAccidentals } from '../score/accidentals';
+import { beamVoice } from '../score/beams';
+import { keyInBar, type KeySignature, type Part, type Score, writtenFifths } from '../score/score';
+import { QUARTER } from '../score/time';
+import { gatherAttacks, joinAttacks } from './attacks';
+import { chooseClefs } from './clefs';
+import { type Frame, frameBars } from './frame';
+import { fitGrid } from './grid';
+import { splitHands } from './hands';
+import { settleKey } from './key';
+import { fitDrumLengths, fitLengths } from './lengths';
+import { hangLyrics, rehearsalMarks, tempoMarks } from './marks';
+import { notate, placeDrums } from './notate';
+import { routeStrands } from './route';
+import { spell } from './spell';
+import type { PartPlan, SketchNote } from './sketch';
+import { measureTidiness } from './tidiness';
+import { separateVoices } from './voices';
+
+/** What happened to the source's notes; the four add up to `notes`. */
+export interface Account {
+  notes: number;
+  /** Became a written note of their own. */
+  written: number;
+  /** Struck together with an equal key of the same part, so they share its note. */
+  merged: number;
+  /** In strands that are left out. */
+  leftOut: number;
+  /** Beyond the last bar that a score may have. */
+  beyond: number;
+}
+
+export interface Transcription {
+  score: Score;
+  plans: PartPlan[];
+  account: Account;
+  keyWhy: string;
+  /** Lyrics that found no note. */
+  lostLyrics: TextAt[];
+}
+
+export interface Progress {
+  done: number;
+  of: number;
+  /** The part just written. */
+  part: string;
+}
+
+interface WrittenPart {
+  part: Part;
+  lostLyrics: TextAt[];
+}
+
+/**
+ * Parts of one source as last written, by everything that they depend on;
+ * pass the same one again to rewrite only what changed.
+ */
+export type PartCache = Map<string, WrittenPart>;
+
+/** Expected spread of a written attack and the bounds of a played one, in seconds. */
+const WRITTEN_SIGMA = 0.002;
+const PLAYED_SIGMA = [0.008, 0.022] as const;
+
+/**
+ * Score = transcribe(performance, brief): sequencer to notation, step by step.
+ * A generator, so that a worker can report progress and stop between parts.
+ */
+export function* transcribe(
+  performance: Performance,
+  brief: Brief,
+  cache: PartCache = new Map(),
+): Generator<Progress, Transcription> {
+  const decisions = decide(brief);
+  const plans = routeStrands(performance, decisions);
+  const strands = new Map(performance.strands.map((strand) => [strand.id, strand]));
+  const used = plans.flatMap((plan) => plan.strands.map((id) => strands.get(id)!));
+  const frame = frameBars(performance, lastRelease(used));
+  const { keys, why: keyWhy } = settleKey(performance.keys, pitchWeights(plans, strands), frame, decisions);
+  const shared = JSON.stringify([frame.bars.length, performance.clock.firstBar, performance.clock.upbeat, keys]);
+  const parts: Part[] = [];
+  const { lyricsOf, homeless } = shareLyrics(performance, plans);
+  const lostLyrics = [...homeless];
+  const kept = new Set<string>();
+  for (const plan of plans) {
+    const lyrics = lyricsOf.get(plan) ?? [];
+    const key = JSON.stringify([
+      plan.strands,
+      plan.instrument.id,
+      plan.staves,
+      plan.grid,
+      lyrics.length,
+      shared,
+    ]);
+    kept.add(key);
+    const written = cache.get(key) ?? writePart(plan, strands, frame, keys, lyrics);
+    cache.set(key, written);
+    lostLyrics.push(...written.lostLyrics);
+    parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
+    yield { done: parts.length, of: plans.length, part: plan.name };
+  }
+  for (const key of cache.keys()) if (!kept.has(key)) cache.delete(key);
+  const score: Score = {
+    title: decisions.title ?? performance.title,
+    bars: frame.bars,
+    keys,
+    tempos: tempoMarks(performance, frame),
+    rehearsals: rehearsalMarks(performance.markers, frame),
+    parts,
+  };
+  return { score, plans, account: accountFor(performance, decisions, used, parts), keyWhy, lostLyrics };
+}
+
+/** Runs a transcription without pause. */
+export function transcribeNow(performance: Performance, brief: Brief, cache?: PartCache): Transcription {
+  const run = transcribe(performance, brief, cache);
+  for (;;) {
+    const step = run.next();
+    if (step.done) return step.value;
+  }
+}
+
+function lastRelease(strands: readonly Strand[]): number {
+  let last = 0;
+  for (const strand of strands) for (const note of strand.notes) last = Math.max(last, note.off, note.on + 1);
+  return last;
+}
+
+/** Sounding time of each pitch class over all pitched parts, in ticks. */
+function pitchWeights(plans: readonly PartPlan[], strands: ReadonlyMap<string, Strand>): number[] {
+  const weights = new Array<number>(12).fill(0);
+  for (const plan of plans) {
+    if (plan.instrument.unpitched) continue;
+    for (const id of plan.strands)
+      for (const note of strands.get(id)!.notes) weights[note.key % 12]! += Math.max(1, note.off - note.on);
+  }
+  return weights;
+}
+
+function writePart(
+  plan: PartPlan,
+  strands: ReadonlyMap<string, Strand>,
+  frame: Frame,
+  keys: readonly KeySignature[],
+  lyrics: readonly TextAt[],
+): WrittenPart {
+  const { instrument } = plan;
+  const secondsPerUnit = (tick: number) => tempoAt(frame.clock, tick) / 1e6 / QUARTER;
+  const raw = plan.strands.map((id) => sketchNotes(strands.get(id)!));
+  const notes = raw.flat();
+  const tidiness = measureTidiness(notes, frame, secondsPerUnit);
+  const sigma = tidiness.attacks
+    ? WRITTEN_SIGMA
+    : Math.min(Math.max(tidiness.jitter, PLAYED_SIGMA[0]), PLAYED_SIGMA[1]);
+  // Two strands on two staves are two hands already; anything else is one body of notes.
+  const handsKnown = plan.staves === 2 && raw.length === 2;
+  const bodies = handsKnown ? raw : [notes];
+  const fitted: SketchNote[] = [];
+  bodies.forEach((body, index) => {
+    const gathered = gatherAttacks(body, frame, tidiness.attacks);
+    fitGrid(gathered, frame, plan.grid, sigma, secondsPerUnit);
+    const attacks = joinAttacks(gathered);
+    if (instrument.unpitched) fitDrumLengths(attacks, frame);
+    else fitLengths(attacks, frame, tidiness, instrument.singleLine);
+    if (handsKnown) for (const note of body) note.staff = index + 1;
+    else if (plan.staves === 2) splitHands(attacks);
+    for (const attack of attacks) fitted.push(...attack.notes);
+  });
+  for (let staff = 1; staff <= plan.staves; staff++)
+    separateVoices(
+      fitted.filter((note) => note.staff === staff),
+      instrument.unpitched,
+    );
+  const bars = notate(fitted, frame.bars, plan.staves, instrument.unpitched);
+  const keyOf = (bar: number) => {
+    const key = keyInBar({ keys: [...keys] }, bar);
+    return { fifths: writtenFifths(key.fifths, instrument.transposition), minor: key.minor };
+  };
+  if (instrument.unpitched) placeDrums(bars);
+  else {
+    spell(bars, instrument.transposition, keyOf);
+    bars.forEach((bar, index) => {
+      showAccidentals(bar, keyOf(index).fifths);
+    });
+  }
+  bars.forEach((bar, index) => {
+    for (const line of bar.voices) beamVoice(line.items, frame.bars[index]!);
+  });
+  const part: Part = {
+    id: plan.id,
+    name: plan.name,
+    abbreviation: plan.abbreviation,
+    instrument: instrument.id,
+    transposition: instrument.transposition,
+    clefs: chooseClefs(bars, instrument, plan.staves),
+    bars,
+  };
+  return { part, lostLyrics: hangLyrics(lyrics, bars, frame) };
+}
+
+function sketchNotes(strand: Strand): SketchNote[] {
+  return strand.notes.map((note) => ({
+    id: note.id,
+    key: note.key,
+    velocity: note.velocity,
+    on: note.on,
+    off: note.off,
+    start: 0,
+    end: 0,
+    staff: 1,
+    voice: 1,
+    sources: [note.id],
+  }));
+}
+
+/** Lyrics go to the part written from their own track; those of a track without notes to the first voice part. */
+function shareLyrics(performance: Performance, plans: readonly PartPlan[]) {
+  const trackOf = new Map(performance.strands.map((strand) => [strand.id, strand.track]));
+  const lyricsOf = new Map<PartPlan, TextAt[]>();
+  const homeless: TextAt[] = [];
+  for (const lyric of performance.lyrics) {
+    const plan =
+      plans.find((each) => each.strands.some((id) => trackOf.get(id) === lyric.track)) ??
+      plans.find((each) => each.instrument.family === 'voice');
+    if (!plan) homeless.push(lyric);
+    else lyricsOf.set(plan, [...(lyricsOf.get(plan) ?? []), lyric]);
+  }
+  return { lyricsOf, homeless };
+}
+
+function accountFor(performance: Performance, decisions: Decisions, used: readonly Strand[], parts: readonly Part[]): Account {
+  const total = performance.strands.reduce((sum, strand) => sum + strand.notes.length, 0);
+  const taken = used.reduce((sum, strand) => sum + strand.notes.length, 0);
+  let written = 0;
+  let sources = 0;
+  for (const part of parts)
+    for (const bar of part.bars)
+      for (const line of bar.voices)
+        for (const item of line.items)
+          if (item.kind === 'chord')
+            for (const note of item.notes)
+              if (!note.tieStop) {
+                written++;
+                sources += note.sources.length;
+              }
+  const leftOut = performance.strands
+    .filter((strand) => decisions.strands.get(strand.id)?.out)
+    .reduce((sum, strand) => sum + strand.notes.length, 0);
+  return { notes: total, written, merged: sources - written, leftOut, beyond: taken - sources };
+}

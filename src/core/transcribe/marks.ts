@@ -1,0 +1,87 @@
+import type { Performance, TextAt } from '../performance/performance';
+import type { Bar, Lyric, PartBar, RehearsalMark, TempoMark } from '../score/score';
+import { QUARTER } from '../score/time';
+import { barIndexOf, type Frame, frameIndex, momentOf } from './frame';
+
+/** Tempo steps closer than this are one gradual change: only a tempo that holds is printed. */
+const HOLDS_BARS = 1;
+
+/** Step 13: tempos, at their exact places. */
+export function tempoMarks(performance: Performance, frame: Frame): TempoMark[] {
+  const changes = performance.clock.tempos.filter((change) => change.tick < endTick(frame));
+  const printed: number[] = [];
+  return changes.map((change, index) => {
+    const bar = frameIndex(frame, change.tick);
+    const next = changes[index + 1]?.tick ?? Number.POSITIVE_INFINITY;
+    const barTicks = (frame.bars[bar]!.length / QUARTER) * frame.clock.ticksPerQuarter;
+    const quartersPerMinute = Math.round(6e9 / change.microsPerQuarter) / 100;
+    const holds = index === 0 || next - change.tick >= HOLDS_BARS * barTicks;
+    const isNew = printed.at(-1) !== quartersPerMinute;
+    if (holds && isNew) printed.push(quartersPerMinute);
+    return {
+      bar,
+      at: Math.round(momentOf(frame, change.tick)) - frame.bars[bar]!.start,
+      quartersPerMinute,
+      printed: holds && isNew,
+    };
+  });
+}
+
+function endTick(frame: Frame): number {
+  const last = frame.bars.at(-1)!;
+  return frame.ticks.at(-1)! + (last.length / QUARTER) * frame.clock.ticksPerQuarter;
+}
+
+/** Step 14: markers become rehearsal marks at the nearest bar line. */
+export function rehearsalMarks(markers: readonly TextAt[], frame: Frame): RehearsalMark[] {
+  return markers.map((marker) => {
+    const index = frameIndex(frame, marker.tick);
+    const end = frame.ticks[index + 1] ?? Number.POSITIVE_INFINITY;
+    const bar = marker.tick - frame.ticks[index]! > end - marker.tick ? index + 1 : index;
+    return { bar, text: marker.text.trim() };
+  });
+}
+
+/** How a file marks that a word goes on: hyphens after syllables, or spaces after words. */
+type LyricStyle = 'hyphens' | 'spaces' | 'words';
+
+function styleOf(lyrics: readonly TextAt[]): LyricStyle {
+  if (lyrics.some((lyric) => /-\s*$/.test(lyric.text))) return 'hyphens';
+  return lyrics.some((lyric) => /\s$/.test(lyric.text)) ? 'spaces' : 'words';
+}
+
+/**
+ * Step 15: hangs lyric events under the notes of their part: the note that
+ * starts nearest, within an eighth. Returns those that found none.
+ */
+export function hangLyrics(lyrics: readonly TextAt[], bars: readonly PartBar[], frame: Frame): TextAt[] {
+  const style = styleOf(lyrics);
+  const lost: TextAt[] = [];
+  let within = false;
+  for (const lyric of lyrics) {
+    const text = lyric.text.replace(/^[\\/]/, '').trim();
+    const goesOn = style === 'hyphens' ? text.endsWith('-') : style === 'spaces' && !/\s$/.test(lyric.text);
+    const syllabic: Lyric['syllabic'] = within ? (goesOn ? 'middle' : 'end') : goesOn ? 'begin' : 'single';
+    within = goesOn;
+    const chord = nearestChord(momentOf(frame, lyric.tick), bars, frame.bars);
+    if (chord && !chord.lyric) chord.lyric = { text: text.replace(/-$/, ''), syllabic };
+    else lost.push(lyric);
+  }
+  return lost;
+}
+
+function nearestChord(moment: number, bars: readonly PartBar[], scoreBars: readonly Bar[]) {
+  const at = barIndexOf(scoreBars, moment);
+  let best = null;
+  let distance = QUARTER / 2;
+  for (const index of [at, at + 1])
+    for (const item of bars[index]?.voices[0]?.items ?? []) {
+      if (item.kind !== 'chord' || item.notes[0]!.tieStop) continue;
+      const away = Math.abs(scoreBars[index]!.start + item.onset - moment);
+      if (away < distance) {
+        best = item;
+        distance = away;
+      }
+    }
+  return best;
+}

@@ -1,0 +1,122 @@
+import { drumSound } from '../instruments/kit';
+import { type Stretch, writeBar } from '../score/rhythm';
+import type { Bar, Chord, Item, Note, PartBar, Rest, VoiceLine } from '../score/score';
+import { barIndexOf } from './frame';
+import type { SketchNote } from './sketch';
+
+/** Notes of one voice that start and end together. */
+interface Group {
+  start: number;
+  end: number;
+  notes: SketchNote[];
+}
+
+/** The place on the staff is set by spelling; until then every note stands on C. */
+const UNSPELLED = { step: 'C', alter: 0, octave: 4 } as const;
+
+/**
+ * Step 10: writes the notes into bars: cut at bar lines, in values that show
+ * the meter, with ties, tuplets and rests. A bar with a single voice calls it
+ * voice 1; drums always keep their hands in voice 1.
+ */
+export function notate(notes: readonly SketchNote[], bars: readonly Bar[], staves: number, unpitched: boolean): PartBar[] {
+  const out: PartBar[] = bars.map(() => ({ voices: [] }));
+  const pieces = new Map<string, Group[]>();
+  for (const group of groupsOf(notes)) {
+    const { staff, voice } = group.notes[0]!;
+    for (let index = barIndexOf(bars, group.start); index < bars.length && bars[index]!.start < group.end; index++) {
+      const key = `${index}/${staff}/${voice}`;
+      const list = pieces.get(key);
+      if (list) list.push(group);
+      else pieces.set(key, [group]);
+    }
+  }
+  bars.forEach((bar, index) => {
+    for (let staff = 1; staff <= staves; staff++) {
+      const first = pieces.get(`${index}/${staff}/1`) ?? [];
+      const second = pieces.get(`${index}/${staff}/2`) ?? [];
+      const alone = !unpitched && first.length === 0 && second.every((group) => isWithin(group, bar));
+      out[index]!.voices.push(writeVoice(bar, alone ? second : first, staff, 1));
+      if (!alone && second.length > 0) out[index]!.voices.push(writeVoice(bar, second, staff, 2));
+    }
+  });
+  return out;
+}
+
+const isWithin = (group: Group, bar: Bar): boolean =>
+  group.start >= bar.start && group.end <= bar.start + bar.length;
+
+function groupsOf(notes: readonly SketchNote[]): Group[] {
+  const groups = new Map<string, Group>();
+  for (const note of notes) {
+    const key = `${note.staff}/${note.voice}/${note.start}`;
+    const group = groups.get(key);
+    if (group) group.notes.push(note);
+    else groups.set(key, { start: note.start, end: note.end, notes: [note] });
+  }
+  for (const group of groups.values()) group.notes.sort((a, b) => a.key - b.key);
+  return [...groups.values()].sort((a, b) => a.start - b.start);
+}
+
+function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: number): VoiceLine {
+  if (groups.length === 0) return { voice, staff, items: [wholeBarRest(bar)] };
+  const zero = bar.start - bar.missing;
+  const end = bar.missing + bar.length;
+  const stretches: Stretch<Group>[] = [];
+  let at = bar.missing;
+  for (const group of groups) {
+    const from = Math.max(group.start - zero, bar.missing);
+    const to = Math.min(group.end - zero, end);
+    if (from > at) stretches.push({ start: at, end: from });
+    stretches.push({ start: from, end: to, content: group });
+    at = to;
+  }
+  if (at < end) stretches.push({ start: at, end });
+  const items = writeBar(bar, stretches).map((piece): Item => {
+    const timed = {
+      onset: piece.onset - bar.missing,
+      duration: piece.duration,
+      value: piece.value,
+      ...(piece.tuplet && { tuplet: piece.tuplet }),
+    };
+    if (!piece.content) return { kind: 'rest', ...timed } satisfies Rest;
+    const group = piece.content;
+    const tieStop = !(piece.first && group.start >= bar.start);
+    const tieStart = !(piece.last && group.end <= bar.start + bar.length);
+    const suffix = tieStop ? `.${bar.index}.${Math.round(piece.onset)}` : '';
+    return {
+      kind: 'chord',
+      ...timed,
+      notes: group.notes.map((note) => writtenNote(note, suffix, tieStart, tieStop)),
+    } satisfies Chord;
+  });
+  return { voice, staff, items };
+}
+
+function writtenNote(note: SketchNote, suffix: string, tieStart: boolean, tieStop: boolean): Note {
+  return {
+    id: note.id + suffix,
+    key: note.key,
+    pitch: UNSPELLED,
+    ...(tieStart && { tieStart: true as const }),
+    ...(tieStop && { tieStop: true as const }),
+    sources: note.sources,
+  };
+}
+
+function wholeBarRest(bar: Bar): Rest {
+  return { kind: 'rest', onset: 0, duration: bar.length, value: { type: 'whole', dots: 0 }, wholeBar: true };
+}
+
+/** Puts drum sounds on their lines, with their heads. */
+export function placeDrums(bars: readonly PartBar[]): void {
+  for (const bar of bars)
+    for (const line of bar.voices)
+      for (const item of line.items)
+        if (item.kind === 'chord')
+          for (const note of item.notes) {
+            const sound = drumSound(note.key);
+            note.pitch = sound.place;
+            if (sound.head !== 'normal') note.head = sound.head;
+          }
+}

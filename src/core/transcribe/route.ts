@@ -1,0 +1,100 @@
+import type { Decisions } from '../brief/decisions';
+import { type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
+import { type InstrumentGuess, recogniseInstrument } from '../instruments/recognise';
+import { PERCUSSION_CHANNEL, type Performance, type Strand } from '../performance/performance';
+import type { PartPlan } from './sketch';
+
+const ROMAN = ['', 'I', 'II', 'III', 'IV', 'V', 'VI', 'VII', 'VIII', 'IX', 'X', 'XI', 'XII'];
+
+/** What a strand would be cast on if nobody decided. */
+export function guessOf(strand: Strand): InstrumentGuess {
+  return recogniseInstrument({
+    name: strand.name,
+    program: strand.programs[0],
+    percussion: strand.channel === PERCUSSION_CHANNEL,
+  });
+}
+
+/**
+ * Step 1: which strands make which part, on which instrument, under which
+ * name, in which order. Decisions come first; guesses fill the rest.
+ */
+export function routeStrands(performance: Performance, decisions: Decisions): PartPlan[] {
+  const kept = performance.strands.filter((strand) => !decisions.strands.get(strand.id)?.out);
+  const ids = new Set(kept.map((strand) => strand.id));
+  const leaderOf = (strand: Strand): string => {
+    const into = decisions.strands.get(strand.id)?.into;
+    // A strand joins only one that stands for itself, so no chain or ring can form.
+    return into && ids.has(into) && !decisions.strands.get(into)?.into ? into : strand.id;
+  };
+  const drafts = kept
+    .filter((strand) => leaderOf(strand) === strand.id)
+    .map((leader) => {
+      const decided = decisions.strands.get(leader.id) ?? {};
+      const guess = guessOf(leader);
+      const instrument = decided.instrument ? instrumentOf(decided.instrument) : guess.instrument;
+      const members = kept.filter((strand) => leaderOf(strand) === leader.id);
+      return {
+        leader,
+        members,
+        instrument,
+        name: decided.name?.trim() || null,
+        number: guess.number,
+        why: decided.instrument ? 'You chose the instrument.' : guess.why,
+        staves: decided.staves ?? stavesFor(instrument, members),
+        grid: decided.grid ?? decisions.grid,
+      };
+    });
+  const numbers = numberAlike(drafts);
+  const rank = new Map(decisions.order.map((id, index) => [id, index]));
+  const order = drafts
+    .map((draft, index) => ({ draft, number: numbers[index]!, index }))
+    .sort(
+      (a, b) =>
+        (rank.get(a.draft.leader.id) ?? rank.size) - (rank.get(b.draft.leader.id) ?? rank.size) ||
+        scoreOrder(a.draft.instrument.id) - scoreOrder(b.draft.instrument.id) ||
+        (a.number ?? 0) - (b.number ?? 0) ||
+        a.index - b.index,
+    );
+  return order.map(({ draft, number }, index) => ({
+    id: `P${index + 1}`,
+    name: draft.name ?? numbered(draft.instrument.name, draft.instrument, number),
+    abbreviation: numbered(draft.instrument.abbreviation, draft.instrument, number),
+    instrument: draft.instrument,
+    staves: draft.staves,
+    strands: draft.members.map((strand) => strand.id),
+    grid: draft.grid,
+    why: draft.why,
+  }));
+}
+
+/** Keyboards and the harp read two staves, unless all their notes fit one. */
+function stavesFor(instrument: Instrument, strands: readonly Strand[]): 1 | 2 {
+  const grand = instrument.family === 'keyboard' || instrument.id === 'harp' || instrument.id === 'strings';
+  if (!grand) return 1;
+  const lowest = Math.min(...strands.map((strand) => strand.lowest));
+  const highest = Math.max(...strands.map((strand) => strand.highest));
+  return strands.length === 1 && (lowest >= 57 || highest <= 62) ? 1 : 2;
+}
+
+interface Draft {
+  instrument: Instrument;
+  number: number | null;
+  name: string | null;
+}
+
+/** Parts for the same instrument are numbered: as their names say where those are distinct, else in order. */
+function numberAlike(drafts: readonly Draft[]): (number | null)[] {
+  return drafts.map((draft, index) => {
+    const alike = drafts.flatMap((other, at) => (other.instrument === draft.instrument ? [at] : []));
+    const given = alike.map((at) => drafts[at]!.number);
+    const distinct = given.every((number) => number !== null) && new Set(given).size === given.length;
+    if (distinct) return draft.number;
+    return alike.length === 1 ? null : alike.indexOf(index) + 1;
+  });
+}
+
+function numbered(text: string, instrument: Instrument, number: number | null): string {
+  if (number === null) return text;
+  return `${text} ${instrument.romanNumbers ? (ROMAN[number] ?? number) : number}`;
+}

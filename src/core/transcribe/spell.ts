@@ -1,0 +1,106 @@
+import { pitchAt } from '../score/pitch';
+import type { Note, PartBar, Transposition } from '../score/score';
+
+/**
+ * Costs, ordered after Longuet-Higgins and Steedman's and Temperley's
+ * line-of-fifths accounts of spelling: stay near the key, prefer the
+ * diatonic semitone, avoid augmented and diminished steps.
+ */
+const OUTSIDE_KEY = 2;
+const PER_FIFTH = 0.25;
+const SAME_LETTER_SEMITONE = 1.2;
+const PER_FIFTH_APART = 0.3;
+
+interface State {
+  fifths: number;
+  cost: number;
+  back: State | null;
+}
+
+/**
+ * Step 11: spells the notes of a part in its written key by a search over the
+ * line of fifths, each voice as one melody. Ties repeat their spelling.
+ *
+ * @param fifthsInBar the part's written signature for each bar index
+ */
+export function spell(
+  bars: readonly PartBar[],
+  transposition: Transposition,
+  fifthsInBar: (bar: number) => { fifths: number; minor: boolean },
+): void {
+  const lines = new Map<string, { note: Note; fifths: number; minor: boolean }[]>();
+  bars.forEach((bar, index) => {
+    const key = fifthsInBar(index);
+    for (const line of bar.voices) {
+      const name = `${line.staff}/${line.voice}`;
+      const list = lines.get(name) ?? [];
+      lines.set(name, list);
+      for (const item of line.items)
+        if (item.kind === 'chord') for (const note of item.notes) list.push({ note, ...key });
+    }
+  });
+  const spelled = new Map<string, number>();
+  for (const list of lines.values()) {
+    const heads = list.filter(({ note }) => !note.tieStop);
+    spellLine(heads, transposition.chromatic).forEach((fifths, index) => {
+      spelled.set(heads[index]!.note.id, fifths);
+    });
+  }
+  for (const list of lines.values())
+    for (const { note } of list) {
+      const head = note.id.split('.')[0]!;
+      note.pitch = pitchAt(spelled.get(head)!, note.key - transposition.chromatic);
+    }
+}
+
+function spellLine(
+  notes: readonly { note: Note; fifths: number; minor: boolean }[],
+  chromatic: number,
+): number[] {
+  let states: State[] = [];
+  let before = Number.NaN;
+  for (const { note, fifths, minor } of notes) {
+    const written = note.key - chromatic;
+    const next: State[] = [];
+    for (const candidate of candidates(written, fifths)) {
+      let best: State | null = null;
+      let bestCost = states.length === 0 ? 0 : Number.POSITIVE_INFINITY;
+      for (const state of states) {
+        const cost = state.cost + stepCost(state.fifths, candidate, before, written);
+        if (cost < bestCost) {
+          bestCost = cost;
+          best = state;
+        }
+      }
+      next.push({ fifths: candidate, cost: bestCost + keyCost(candidate, fifths, minor), back: best });
+    }
+    states = next;
+    before = written;
+  }
+  const out: number[] = [];
+  let state: State | null = states.reduce<State | null>((a, b) => (a && a.cost <= b.cost ? a : b), null);
+  for (; state; state = state.back) out.unshift(state.fifths);
+  return out;
+}
+
+/** Line-of-fifths places of a pitch class within reach of a signature, no farther than double accidentals. */
+function candidates(key: number, signature: number): number[] {
+  const pitchClass = ((key % 12) + 12) % 12;
+  const out: number[] = [];
+  for (let place = signature - 8; place <= signature + 12; place++)
+    if ((((place * 7) % 12) + 12) % 12 === pitchClass && place >= -15 && place <= 19) out.push(place);
+  return out;
+}
+
+/** The scale of a signature f is f−1 … f+5; its usual chromatic notes lie evenly about f+2, in minor a little sharper. */
+function keyCost(place: number, signature: number, minor: boolean): number {
+  const inKey = place >= signature - 1 && place <= signature + 5;
+  const centre = signature + (minor ? 3.2 : 2.2);
+  return (inKey ? 0 : OUTSIDE_KEY) + PER_FIFTH * Math.abs(place - centre);
+}
+
+function stepCost(from: number, to: number, fromKey: number, toKey: number): number {
+  const apart = Math.abs(to - from);
+  if (Math.abs(toKey - fromKey) === 1) return apart === 7 ? SAME_LETTER_SEMITONE : apart > 7 ? 3 : 0;
+  return PER_FIFTH_APART * Math.max(0, apart - 6);
+}

@@ -1,0 +1,121 @@
+import { drumSound } from '../instruments/kit';
+import type { Moment } from '../score/time';
+import type { SketchNote } from './sketch';
+
+/** Costs of a voice assignment, in one currency; common practice decides their order. */
+const CUT_SHORT = 6;
+const UNEQUAL_ENDS = 4;
+const SECOND_VOICE = 0.6;
+const UPPER_EMPTY = 0.5;
+const CROSSING = 2;
+const LEAP = 0.02;
+/** Alternatives kept while searching. */
+const BEAM_WIDTH = 24;
+
+interface Line {
+  end: Moment;
+  low: number;
+  high: number;
+}
+
+interface State {
+  cost: number;
+  upper: Line;
+  lower: Line;
+  /** How many notes, from the top, go to the upper voice. */
+  take: number;
+  back: State | null;
+}
+
+/**
+ * Step 8: separates the notes of one staff into at most two voices. One voice
+ * holds whatever can be read as a line of chords; a second is opened only
+ * where a note sounds on while others move. Drums divide into hands (voice 1,
+ * stems up) and feet (voice 2).
+ */
+export function separateVoices(notes: readonly SketchNote[], unpitched: boolean): void {
+  if (unpitched) {
+    for (const note of notes) note.voice = drumSound(note.key).foot ? 2 : 1;
+    for (const voice of [1, 2]) joinChords(notes.filter((note) => note.voice === voice));
+    return;
+  }
+  const groups = byStart(notes);
+  let states: State[] = [
+    {
+      cost: 0,
+      upper: { end: 0, low: 72, high: 72 },
+      lower: { end: 0, low: 55, high: 55 },
+      take: 0,
+      back: null,
+    },
+  ];
+  for (const group of groups) {
+    const next: State[] = [];
+    for (const state of states)
+      for (let take = 0; take <= group.length; take++) next.push(extend(state, group, take));
+    next.sort((a, b) => a.cost - b.cost);
+    states = next.slice(0, BEAM_WIDTH);
+  }
+  let state: State | null = states[0]!;
+  for (let index = groups.length - 1; index >= 0 && state; index--) {
+    const { take } = state;
+    groups[index]!.forEach((note, at) => {
+      note.voice = at < take ? 1 : 2;
+    });
+    state = state.back;
+  }
+  for (const voice of [1, 2]) joinChords(notes.filter((note) => note.voice === voice));
+}
+
+/** Groups of equal start, each from high to low. */
+function byStart(notes: readonly SketchNote[]): SketchNote[][] {
+  const sorted = [...notes].sort((a, b) => a.start - b.start || b.key - a.key);
+  const groups: SketchNote[][] = [];
+  for (const note of sorted) {
+    const last = groups.at(-1);
+    if (last && last[0]!.start === note.start) last.push(note);
+    else groups.push([note]);
+  }
+  return groups;
+}
+
+function extend(state: State, group: readonly SketchNote[], take: number): State {
+  const start = group[0]!.start;
+  const upper = group.slice(0, take);
+  const lower = group.slice(take);
+  let { cost } = state;
+  cost += lineCost(state.upper, upper, start) + lineCost(state.lower, lower, start);
+  if (lower.length > 0) {
+    cost += SECOND_VOICE;
+    if (upper.length === 0 && state.upper.end <= start) cost += UPPER_EMPTY;
+  }
+  const nextUpper = upper.length > 0 ? lineOf(upper) : state.upper;
+  const nextLower = lower.length > 0 ? lineOf(lower) : state.lower;
+  if (nextUpper.end > start && nextLower.end > start && nextUpper.low < nextLower.high) cost += CROSSING;
+  return { cost, upper: nextUpper, lower: nextLower, take, back: state };
+}
+
+function lineCost(line: Line, notes: readonly SketchNote[], start: Moment): number {
+  if (notes.length === 0) return 0;
+  let cost = line.end > start ? CUT_SHORT : 0;
+  cost += UNEQUAL_ENDS * (new Set(notes.map((note) => note.end)).size - 1);
+  return cost + LEAP * Math.abs(notes[0]!.key - line.high);
+}
+
+function lineOf(notes: readonly SketchNote[]): Line {
+  return {
+    end: Math.max(...notes.map((note) => note.end)),
+    low: notes.at(-1)!.key,
+    high: notes[0]!.key,
+  };
+}
+
+/** Within a voice, notes of one start end together and never run into the next. */
+function joinChords(notes: readonly SketchNote[]): void {
+  const groups = byStart(notes);
+  groups.forEach((group, index) => {
+    const next = groups[index + 1]?.[0]!.start ?? Number.POSITIVE_INFINITY;
+    const end = Math.min(Math.max(...group.map((note) => note.end)), next);
+    for (const note of group) note.end = end;
+  });
+}

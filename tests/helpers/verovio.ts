@@ -1,0 +1,10 @@
+import createVerovioModule from 'verovio/wasm';
+import { VerovioToolkit } from 'verovio/esm';
+
+let toolkit: VerovioToolkit | undefined;
+
+/** One engraver for all tests of a file, since starting it takes most of a second. */
+export async function engraver(): Promise<VerovioToolkit> {
+  toolkit ??= new VerovioToolkit(await createVerovioModule());
+  return toolkit;
+}
