@@ -1,5 +1,5 @@
-import createVerovioModule from 'verovio/wasm';
 import { VerovioToolkit } from 'verovio/esm';
+import createVerovioModule from 'verovio/wasm';
 
 let toolkit: VerovioToolkit | undefined;
 

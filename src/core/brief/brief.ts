@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { Type, plainToInstance } from 'class-transformer';
+import { plainToInstance, Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   Equals,

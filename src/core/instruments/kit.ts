@@ -1,5 +1,5 @@
-import type { NoteHead } from '../score/score';
 import type { Pitch, Step } from '../score/pitch';
+import type { NoteHead } from '../score/score';
 
 /** How one drum sound is written on a five-line percussion staff. */
 export interface DrumSound {
@@ -12,7 +12,13 @@ export interface DrumSound {
   foot: boolean;
 }
 
-const sound = (key: number, name: string, place: string, head: NoteHead = 'normal', foot = false): DrumSound => ({
+const sound = (
+  key: number,
+  name: string,
+  place: string,
+  head: NoteHead = 'normal',
+  foot = false,
+): DrumSound => ({
   key,
   name,
   place: { step: place[0] as Step, alter: 0, octave: Number(place[1]) },
@@ -78,4 +84,5 @@ export const KIT: readonly DrumSound[] = [
 const BY_KEY = new Map(KIT.map((entry) => [entry.key, entry]));
 
 /** The sound of a key; keys outside General MIDI's map are placed on the middle line and named by number. */
-export const drumSound = (key: number): DrumSound => BY_KEY.get(key) ?? sound(key, `Key ${key}`, 'B4', 'diamond');
+export const drumSound = (key: number): DrumSound =>
+  BY_KEY.get(key) ?? sound(key, `Key ${key}`, 'B4', 'diamond');

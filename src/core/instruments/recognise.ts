@@ -74,7 +74,7 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
   const words = wordsOf(evidence.name);
   const number = numberIn(words);
   const alias = findAlias(words);
-  if (evidence.percussion && !(alias && alias.instrument.unpitched))
+  if (evidence.percussion && !alias?.instrument.unpitched)
     return {
       instrument: instrumentOf('drum-set'),
       number: null,
@@ -84,11 +84,21 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
   if (alias) {
     const letters = alias.words.join('').length;
     const confidence = alias.words.length > 1 || letters > 4 ? 0.95 : letters > 2 ? 0.85 : 0.7;
-    return { instrument: alias.instrument, number, confidence, why: `Its name contains "${alias.words.join(' ')}".` };
+    return {
+      instrument: alias.instrument,
+      number,
+      confidence,
+      why: `Its name contains "${alias.words.join(' ')}".`,
+    };
   }
   const { program } = evidence;
   if (program === undefined)
-    return { instrument: instrumentOf('piano'), number: null, confidence: 0.2, why: 'Neither name nor program tells.' };
+    return {
+      instrument: instrumentOf('piano'),
+      number: null,
+      confidence: 0.2,
+      why: 'Neither name nor program tells.',
+    };
   return {
     instrument: instrumentOfProgram(program),
     number,

@@ -181,7 +181,9 @@ class PartWriter {
     const { xml, part, score, instrument } = this;
     const before = score.bars[index - 1];
     const newMeter =
-      !before || before.meter.numerator !== bar.meter.numerator || before.meter.denominator !== bar.meter.denominator;
+      !before ||
+      before.meter.numerator !== bar.meter.numerator ||
+      before.meter.denominator !== bar.meter.denominator;
     const key = keyInBar(score, index);
     const newKey = !instrument.unpitched && (index === 0 || key !== keyInBar(score, index - 1));
     if (!newMeter && !newKey) return;
@@ -260,7 +262,7 @@ class PartWriter {
             this.xml.end();
           }
       if (item.kind === 'rest') this.writeRest(item, line);
-      else item.notes.forEach((note, order) => this.writeNote(note, order > 0, item, line));
+      else for (const [order, note] of item.notes.entries()) this.writeNote(note, order > 0, item, line);
     });
   }
 
@@ -333,7 +335,9 @@ class PartWriter {
     this.writeValue(chord, note.accidental);
     if (note.head) xml.leaf('notehead', note.head);
     this.writeStaff(line);
-    if (!inChord) chord.beams?.forEach((beam, level) => xml.leaf('beam', beam, { number: level + 1 }));
+    if (!inChord)
+      for (const [level, beam] of (chord.beams ?? []).entries())
+        xml.leaf('beam', beam, { number: level + 1 });
     this.writeNotations(note, inChord, chord);
     if (!inChord && chord.lyric) {
       xml.start('lyric', { number: 1 });
@@ -363,7 +367,11 @@ class PartWriter {
   }
 
   private writeTupletEdge(item: Chord | Rest): void {
-    this.xml.leaf('tuplet', undefined, { type: item.tuplet!.edge!, number: 1, bracket: item.tuplet!.edge === 'start' ? 'yes' : undefined });
+    this.xml.leaf('tuplet', undefined, {
+      type: item.tuplet!.edge!,
+      number: 1,
+      bracket: item.tuplet!.edge === 'start' ? 'yes' : undefined,
+    });
   }
 
   private writeNotations(note: Note, inChord: boolean, chord: Chord): void {

@@ -1,6 +1,6 @@
-import { detectEncoding, decodeText } from '../smf/text';
-import { isText, type Encoding, type Mend, type Smf, type SmfEvent } from '../smf/events';
-import { barAt, type Clock, makeClock, type MeterChange, suggestedUpbeat, type TempoChange } from './clock';
+import { type Encoding, isText, type Mend, type Smf, type SmfEvent } from '../smf/events';
+import { decodeText, detectEncoding } from '../smf/text';
+import { barAt, type Clock, type MeterChange, makeClock, suggestedUpbeat, type TempoChange } from './clock';
 
 /** A note as played. Ticks are absolute; `key` is the sounding MIDI key. */
 export interface PlayedNote {

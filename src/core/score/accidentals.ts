@@ -1,7 +1,13 @@
 import { keyAlter } from './pitch';
 import type { Accidental, PartBar } from './score';
 
-const NAMES: Record<number, Accidental> = { [-2]: 'flat-flat', [-1]: 'flat', 0: 'natural', 1: 'sharp', 2: 'double-sharp' };
+const NAMES: Record<number, Accidental> = {
+  [-2]: 'flat-flat',
+  [-1]: 'flat',
+  0: 'natural',
+  1: 'sharp',
+  2: 'double-sharp',
+};
 
 /**
  * Sets the accidentals that must stand in one bar of a part: where a pitch

@@ -20,7 +20,8 @@ export function beamVoice(items: readonly Item[], bar: Pick<Bar, 'meter' | 'grou
     if (item.tuplet?.edge === 'start') tuplets++;
     const at = item.onset + bar.missing;
     const span = spans.findIndex((each) => at >= each.start && at < each.end);
-    const key = item.tuplet && longTuplet(item) ? `t${tuplets}` : item.tuplet ? `${span}t${tuplets}` : `${span}`;
+    const key =
+      item.tuplet && longTuplet(item) ? `t${tuplets}` : item.tuplet ? `${span}t${tuplets}` : `${span}`;
     const members = groups.get(key) ?? [];
     members.push(item);
     groups.set(key, members);
@@ -29,9 +30,13 @@ export function beamVoice(items: readonly Item[], bar: Pick<Bar, 'meter' | 'grou
 }
 
 /** A tuplet whose units are quarters or longer spans several beats: its eighths are beamed within it. */
-const longTuplet = (item: Item): boolean => item.tuplet !== undefined && typeSpan(item.tuplet.unit) >= QUARTER;
+const longTuplet = (item: Item): boolean =>
+  item.tuplet !== undefined && typeSpan(item.tuplet.unit) >= QUARTER;
 
-function beamSpans(items: readonly Item[], bar: Pick<Bar, 'meter' | 'groups' | 'missing'>): { start: Moment; end: Moment }[] {
+function beamSpans(
+  items: readonly Item[],
+  bar: Pick<Bar, 'meter' | 'groups' | 'missing'>,
+): { start: Moment; end: Moment }[] {
   const beats = beatsOf(bar).map((beat) => ({ start: beat.start, end: beat.start + beat.length }));
   const { meter } = bar;
   if (isCompound(meter) || meter.denominator !== 4 || meter.numerator > 4) return beats;
@@ -39,9 +44,12 @@ function beamSpans(items: readonly Item[], bar: Pick<Bar, 'meter' | 'groups' | '
   return wide.flatMap((group) => {
     const start = group[0]!.start;
     const end = group.at(-1)!.end;
-    const inside = items.filter((item) => item.onset + bar.missing >= start && item.onset + bar.missing < end);
+    const inside = items.filter(
+      (item) => item.onset + bar.missing >= start && item.onset + bar.missing < end,
+    );
     const plain = inside.every(
-      (item) => item.kind === 'chord' && item.value.type === 'eighth' && item.value.dots === 0 && !item.tuplet,
+      (item) =>
+        item.kind === 'chord' && item.value.type === 'eighth' && item.value.dots === 0 && !item.tuplet,
     );
     return plain ? [{ start, end }] : group;
   });
@@ -80,12 +88,20 @@ function beamRun(run: readonly Chord[], missing: number): void {
         (counts[other] ?? 0) >= level && sameSubgroup(run, Math.min(index, other), level, deepest, missing);
       const before = linked(index - 1);
       const after = linked(index + 1);
-      run[index]!.beams!.push(before ? (after ? 'continue' : 'end') : after ? 'begin' : hookOf(run, index, missing));
+      run[index]!.beams!.push(
+        before ? (after ? 'continue' : 'end') : after ? 'begin' : hookOf(run, index, missing),
+      );
     });
 }
 
 /** With 32nds about, the inner beams break at eighths so that the eye can count. */
-function sameSubgroup(run: readonly Chord[], left: number, level: number, deepest: number, missing: number): boolean {
+function sameSubgroup(
+  run: readonly Chord[],
+  left: number,
+  level: number,
+  deepest: number,
+  missing: number,
+): boolean {
   if (level === 1 || deepest < 3 || run[left]!.tuplet) return true;
   const eighth = (index: number) => Math.floor((run[index]!.onset + missing) / (QUARTER / 2));
   return eighth(left) === eighth(left + 1);

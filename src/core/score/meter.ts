@@ -97,7 +97,13 @@ function joined(children: MeterSpan[]): MeterSpan {
   if (children.length === 1) return first!;
   const length = children.reduce((sum, child) => sum + child.length, 0);
   const equal = children.every((child) => child.length === first!.length);
-  const kind = !equal ? 'groups' : children.length === 2 ? 'pair' : children.length === 3 ? 'triple' : 'groups';
+  const kind = !equal
+    ? 'groups'
+    : children.length === 2
+      ? 'pair'
+      : children.length === 3
+        ? 'triple'
+        : 'groups';
   return node(first!.start, length, kind, false, () => children);
 }
 
@@ -110,7 +116,8 @@ export function barSpan(bar: Pick<Bar, 'meter' | 'groups'>): MeterSpan {
   const unit = WHOLE / meter.denominator;
   let at = 0;
   const beats = groups.map((length) => {
-    const beat = isCompound(meter) || meter.denominator > 4 ? groupSpan(at, length, unit) : simpleBeat(at, length, unit);
+    const beat =
+      isCompound(meter) || meter.denominator > 4 ? groupSpan(at, length, unit) : simpleBeat(at, length, unit);
     at += length;
     return beat;
   });

@@ -1,6 +1,17 @@
 import { barSpan, binarySpan, equalSpan, type MeterSpan } from './meter';
 import type { Bar, Tuplet } from './score';
-import { type Moment, NOTE_TYPES, type NoteType, QUARTER, type Span, typeSpan, type Value, valueOf, valueSpan, WHOLE } from './time';
+import {
+  type Moment,
+  NOTE_TYPES,
+  type NoteType,
+  QUARTER,
+  type Span,
+  singleValue,
+  typeSpan,
+  type Value,
+  valueSpan,
+  WHOLE,
+} from './time';
 
 /** One stretch of a voice in a bar: notes or a rest. Times from the start of the full bar. */
 export interface Stretch<T> {
@@ -42,7 +53,9 @@ export function writeBar<T>(
   stretches: readonly Stretch<T>[],
 ): WrittenPiece<T>[] {
   const tree = barSpan(bar);
-  const cuts = [...new Set(stretches.flatMap((stretch) => [stretch.start, stretch.end]))].sort((a, b) => a - b);
+  const cuts = [...new Set(stretches.flatMap((stretch) => [stretch.start, stretch.end]))].sort(
+    (a, b) => a - b,
+  );
   const regions = planTuplets(tree, cuts, stretches);
   const pieces: WrittenPiece<T>[] = [];
   for (const stretch of stretches) {
@@ -74,7 +87,11 @@ interface Region {
 }
 
 /** Finds the stretches of the bar that must be written as tuplets, the largest that a note crosses first. */
-function planTuplets(span: MeterSpan, cuts: readonly Moment[], stretches: readonly Stretch<unknown>[]): Region[] {
+function planTuplets(
+  span: MeterSpan,
+  cuts: readonly Moment[],
+  stretches: readonly Stretch<unknown>[],
+): Region[] {
   const inside = cuts.filter((cut) => cut > span.start && cut < span.start + span.length);
   if (inside.every(isPlain) || span.children.length === 0) return [];
   const recurse = () => span.children.flatMap((child) => planTuplets(child, cuts, stretches));
@@ -97,7 +114,8 @@ function planTuplets(span: MeterSpan, cuts: readonly Moment[], stretches: readon
     return region ? [region] : recurse();
   }
   const middle = span.start + span.length / 2;
-  const halfPlain = (from: Moment, to: Moment) => inside.filter((cut) => cut > from && cut < to).every(isPlain);
+  const halfPlain = (from: Moment, to: Moment) =>
+    inside.filter((cut) => cut > from && cut < to).every(isPlain);
   const oneHalfPlain = halfPlain(span.start, middle) !== halfPlain(middle, span.start + span.length);
   if (cuts.includes(middle) && oneHalfPlain) return recurse();
   const region = tupletOver(span, cuts);
@@ -142,9 +160,10 @@ function tupletOver(span: MeterSpan, cuts: readonly Moment[]): Region | null {
   ] as const) {
     const place = span.length / actual;
     if (!inside.every((cut) => Number.isInteger((cut / place) * 4))) continue;
-    const unit = valueOf(span.length / normal);
+    const unit = singleValue(span.length / normal);
     if (!unit || unit.dots > 0) continue;
-    const sixes = actual === 3 && inside.length === 5 && inside.every((cut) => Number.isInteger((cut / place) * 2));
+    const sixes =
+      actual === 3 && inside.length === 5 && inside.every((cut) => Number.isInteger((cut / place) * 2));
     if (!sixes) return { start: span.start, length: span.length, actual, normal, unit: unit.type };
     const half = NOTE_TYPES[NOTE_TYPES.indexOf(unit.type) + 1]!;
     return { start: span.start, length: span.length, actual: 6, normal: 4, unit: half };
@@ -162,14 +181,14 @@ function inTuplet<T>(region: Region, from: Moment, to: Moment, stretch: Stretch<
   const cut = stretch.content === undefined ? cutRest : cutNote;
   cut(tree, inner(from), inner(to), spans);
   return spans.map(([a, b]) =>
-    piece(start + outer(a), outer(b - a), valueOf(b - a), stretch, { actual, normal, unit }),
+    piece(start + outer(a), outer(b - a), singleValue(b - a), stretch, { actual, normal, unit }),
   );
 }
 
 function plainly<T>(tree: MeterSpan, from: Moment, to: Moment, stretch: Stretch<T>): WrittenPiece<T>[] {
   const spans: [Moment, Moment][] = [];
   (stretch.content === undefined ? cutRest : cutNote)(tree, from, to, spans);
-  return spans.map(([a, b]) => piece(a, b - a, valueOf(b - a), stretch));
+  return spans.map(([a, b]) => piece(a, b - a, singleValue(b - a), stretch));
 }
 
 function piece<T>(
@@ -194,7 +213,7 @@ function piece<T>(
 /** Cuts [from, to) into the values in which a note of that length is written and ties them. */
 function cutNote(span: MeterSpan, from: Moment, to: Moment, out: [Moment, Moment][]): void {
   const end = span.start + span.length;
-  const single = valueOf(to - from) !== undefined;
+  const single = singleValue(to - from) !== undefined;
   if (single && from === span.start && to === end) {
     out.push([from, to]);
     return;
@@ -208,7 +227,7 @@ function cutNote(span: MeterSpan, from: Moment, to: Moment, out: [Moment, Moment
   const boundaries = span.children.slice(1).map((each) => each.start);
   const between = boundaries.filter((boundary) => boundary > from && boundary < to);
   const onBoundary = from === span.start || boundaries.includes(from);
-  const whole = onBoundary ? between.filter((boundary) => valueOf(boundary - from) !== undefined) : [];
+  const whole = onBoundary ? between.filter((boundary) => singleValue(boundary - from) !== undefined) : [];
   const at = whole.at(-1) ?? between[0]!;
   cutNote(span, from, at, out);
   cutNote(span, at, to, out);
@@ -234,7 +253,7 @@ function mayCross(span: MeterSpan, from: Moment, to: Moment): boolean {
 /** Cuts a rest so that every beat stays visible. */
 function cutRest(span: MeterSpan, from: Moment, to: Moment, out: [Moment, Moment][]): void {
   const end = span.start + span.length;
-  const value = valueOf(to - from);
+  const value = singleValue(to - from);
   const whole = from === span.start && to === end;
   const dottedBeat = span.kind === 'triple' && span.withinBeat;
   const dottedPair = span.kind === 'pair' && span.children[0]?.kind === 'triple';

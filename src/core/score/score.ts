@@ -146,7 +146,14 @@ export interface Lyric {
 export interface ChordSymbol {
   at: Moment;
   root: Pick<Pitch, 'step' | 'alter'>;
-  kind: 'major' | 'minor' | 'dominant' | 'major-seventh' | 'minor-seventh' | 'suspended-fourth' | 'half-diminished';
+  kind:
+    | 'major'
+    | 'minor'
+    | 'dominant'
+    | 'major-seventh'
+    | 'minor-seventh'
+    | 'suspended-fourth'
+    | 'half-diminished';
 }
 
 /** The key signature that holds in a bar, in concert pitch. */

@@ -45,7 +45,7 @@ const VALUES = new Map<Span, Value>(
 );
 
 /** The single written value of this length with at most one dot, if there is one. */
-export const valueOf = (span: Span): Value | undefined => VALUES.get(span);
+export const singleValue = (span: Span): Value | undefined => VALUES.get(span);
 
 /** Greatest common divisor of two whole numbers. */
 export function gcd(a: number, b: number): number {

@@ -44,6 +44,5 @@ export function decodeText(bytes: Uint8Array, encoding: Encoding): string {
   const text =
     encoding === 'utf-8' ? decodes(utf8, bytes) : encoding === 'shift-jis' ? decodes(shiftJis, bytes) : null;
   const raw = text ?? String.fromCharCode(...bytes.subarray(0, 65536));
-  // biome-ignore lint/suspicious/noControlCharactersInRegex: control characters are what is removed here
   return raw.replace(/[\u0000-\u0009\u000b\u000c\u000e-\u001f\u007f-\u009f]/g, '');
 }

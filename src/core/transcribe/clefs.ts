@@ -1,6 +1,6 @@
+import type { Instrument } from '../instruments/catalogue';
 import { diatonicHeight } from '../score/pitch';
 import type { Clef, PartBar } from '../score/score';
-import type { Instrument } from '../instruments/catalogue';
 
 /** Bottom and top line of the staff under each clef, as diatonic heights (C4 is 28). */
 const LINES: Record<Clef, [number, number]> = {
@@ -17,7 +17,8 @@ const WORTH_CHANGING = 2;
 /** Step 12: the clef of each staff: of those the instrument reads, the one with fewest ledger lines. */
 export function chooseClefs(bars: readonly PartBar[], instrument: Instrument, staves: number): Clef[] {
   return Array.from({ length: staves }, (_, index) => {
-    const choices = staves === 1 || instrument.clefs.length > 1 ? instrument.clefs[index]! : instrument.clefs[0]!;
+    const choices =
+      staves === 1 || instrument.clefs.length > 1 ? instrument.clefs[index]! : instrument.clefs[0]!;
     const usual = choices[0] ?? 'treble';
     const heights = bars.flatMap((bar) =>
       bar.voices

@@ -36,7 +36,9 @@ function scoreBar(bar: ClockBar, start: Moment, ticksPerQuarter: number): Bar {
   const full = (WHOLE * bar.meter.numerator) / bar.meter.denominator;
   // A bar that the source cuts at an odd tick is written to the nearest 64th.
   const exact = (bar.length / ticksPerQuarter) * QUARTER;
-  const length = Number.isInteger(exact) ? exact : Math.max(1, Math.round((exact / QUARTER) * 16)) * (QUARTER / 16);
+  const length = Number.isInteger(exact)
+    ? exact
+    : Math.max(1, Math.round((exact / QUARTER) * 16)) * (QUARTER / 16);
   return {
     index: bar.index,
     number: bar.number,

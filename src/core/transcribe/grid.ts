@@ -3,6 +3,7 @@ import { beatsOf } from '../score/meter';
 import { type Moment, QUARTER, type Span, typeSpan } from '../score/time';
 import { type Frame, momentOf } from './frame';
 import type { Attack } from './sketch';
+import { nearestPlace, tickTolerance } from './tidiness';
 
 /** A stretch of time that is divided in one way: a beat, or a quarter of a longer one. */
 interface Window {
@@ -26,7 +27,25 @@ const CHANGE = 1.2;
 const WORST_DEVIATION = 16;
 
 /**
- * Step 5: chooses for every beat how it divides (binary or triplet, as coarse
+ * Step 5 for a written part: an attack that lies on the grid to the tick stays
+ * there, even where two voices divide one beat differently. Returns the
+ * attacks that do not.
+ */
+export function keepExact(attacks: readonly Attack[], frame: Frame, choice: GridChoice): Attack[] {
+  const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
+  const smallest = typeSpan(choice.smallest);
+  const steps = [smallest, ...(choice.triplets ? [(smallest * 2) / 3] : [])];
+  return attacks.filter((attack) => {
+    const moment = momentOf(frame, attack.tick);
+    const place = nearestPlace(moment, steps);
+    if (Math.abs(place - moment) > tolerance) return true;
+    attack.start = place;
+    return false;
+  });
+}
+
+/**
+ * Step 5 for a played part: chooses for every beat how it divides (binary or triplet, as coarse
  * as the attacks allow) and puts each attack on its place.
  *
  * A Viterbi pass over the beats: an attack costs its squared deviation under

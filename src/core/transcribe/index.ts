@@ -1,27 +1,28 @@
-import { type Brief } from '../brief/brief';
+import type { Brief } from '../brief/brief';
 import { type Decisions, decide } from '../brief/decisions';
+import type { Instrument } from '../instruments/catalogue';
 import { tempoAt } from '../performance/clock';
 import type { Performance, Strand, TextAt } from '../performance/performance';
 import { showAccidentals } from '../score/accidentals';
 import { beamVoice } from '../score/beams';
-import { keyInBar, type KeySignature, type Part, type Score, writtenFifths } from '../score/score';
+import { type KeySignature, keyInBar, type Part, type Score, writtenFifths } from '../score/score';
 import { QUARTER } from '../score/time';
 import { gatherAttacks, joinAttacks } from './attacks';
 import { chooseClefs } from './clefs';
 import { type Frame, frameBars } from './frame';
-import { fitGrid } from './grid';
+import { fitGrid, keepExact } from './grid';
 import { splitHands } from './hands';
 import { settleKey } from './key';
 import { fitDrumLengths, fitLengths } from './lengths';
 import { hangLyrics, rehearsalMarks, tempoMarks } from './marks';
 import { notate, placeDrums } from './notate';
 import { routeStrands } from './route';
-import { spell } from './spell';
 import type { PartPlan, SketchNote } from './sketch';
+import { spell } from './spell';
 import { measureTidiness } from './tidiness';
 import { separateVoices } from './voices';
 
-/** What happened to the source's notes; the four add up to `notes`. */
+/** What happened to the source's notes; the others add up to `notes`. */
 export interface Account {
   notes: number;
   /** Became a written note of their own. */
@@ -30,8 +31,8 @@ export interface Account {
   merged: number;
   /** In strands that are left out. */
   leftOut: number;
-  /** Beyond the last bar that a score may have. */
-  beyond: number;
+  /** Too low or too high for any staff (MusicXML writes octaves 0 to 9), as key switches are. */
+  unwritable: number;
 }
 
 export interface Transcription {
@@ -80,7 +81,12 @@ export function* transcribe(
   const used = plans.flatMap((plan) => plan.strands.map((id) => strands.get(id)!));
   const frame = frameBars(performance, lastRelease(used));
   const { keys, why: keyWhy } = settleKey(performance.keys, pitchWeights(plans, strands), frame, decisions);
-  const shared = JSON.stringify([frame.bars.length, performance.clock.firstBar, performance.clock.upbeat, keys]);
+  const shared = JSON.stringify([
+    frame.bars.length,
+    performance.clock.firstBar,
+    performance.clock.upbeat,
+    keys,
+  ]);
   const parts: Part[] = [];
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
@@ -149,7 +155,7 @@ function writePart(
 ): WrittenPart {
   const { instrument } = plan;
   const secondsPerUnit = (tick: number) => tempoAt(frame.clock, tick) / 1e6 / QUARTER;
-  const raw = plan.strands.map((id) => sketchNotes(strands.get(id)!));
+  const raw = plan.strands.map((id) => sketchNotes(strands.get(id)!, instrument));
   const notes = raw.flat();
   const tidiness = measureTidiness(notes, frame, secondsPerUnit);
   const sigma = tidiness.attacks
@@ -161,7 +167,8 @@ function writePart(
   const fitted: SketchNote[] = [];
   bodies.forEach((body, index) => {
     const gathered = gatherAttacks(body, frame, tidiness.attacks);
-    fitGrid(gathered, frame, plan.grid, sigma, secondsPerUnit);
+    const loose = tidiness.attacks ? keepExact(gathered, frame, plan.grid) : gathered;
+    fitGrid(loose, frame, plan.grid, sigma, secondsPerUnit);
     const attacks = joinAttacks(gathered);
     if (instrument.unpitched) fitDrumLengths(attacks, frame);
     else fitLengths(attacks, frame, tidiness, instrument.singleLine);
@@ -201,8 +208,15 @@ function writePart(
   return { part, lostLyrics: hangLyrics(lyrics, bars, frame) };
 }
 
-function sketchNotes(strand: Strand): SketchNote[] {
-  return strand.notes.map((note) => ({
+/** Whether a sounding key can be written for an instrument: C0 to B9. */
+function isWritable(key: number, instrument: Instrument): boolean {
+  const written = key - instrument.transposition.chromatic;
+  return instrument.unpitched || (written >= 12 && written <= 131);
+}
+
+function sketchNotes(strand: Strand, instrument: Instrument): SketchNote[] {
+  const writable = strand.notes.filter((note) => isWritable(note.key, instrument));
+  return writable.map((note) => ({
     id: note.id,
     key: note.key,
     velocity: note.velocity,
@@ -231,7 +245,12 @@ function shareLyrics(performance: Performance, plans: readonly PartPlan[]) {
   return { lyricsOf, homeless };
 }
 
-function accountFor(performance: Performance, decisions: Decisions, used: readonly Strand[], parts: readonly Part[]): Account {
+function accountFor(
+  performance: Performance,
+  decisions: Decisions,
+  used: readonly Strand[],
+  parts: readonly Part[],
+): Account {
   const total = performance.strands.reduce((sum, strand) => sum + strand.notes.length, 0);
   const taken = used.reduce((sum, strand) => sum + strand.notes.length, 0);
   let written = 0;
@@ -249,5 +268,5 @@ function accountFor(performance: Performance, decisions: Decisions, used: readon
   const leftOut = performance.strands
     .filter((strand) => decisions.strands.get(strand.id)?.out)
     .reduce((sum, strand) => sum + strand.notes.length, 0);
-  return { notes: total, written, merged: sources - written, leftOut, beyond: taken - sources };
+  return { notes: total, written, merged: sources - written, leftOut, unwritable: taken - sources };
 }

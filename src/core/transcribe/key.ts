@@ -87,7 +87,10 @@ export function settleKey(
   if (isDefault) {
     const missed = outside(weights, 0, false);
     if (missed > 0.2 && outside(weights, estimate.fifths, estimate.minor) < missed / 4)
-      return { keys: estimated, why: 'The source says C major, as files do that know no key; its notes speak for this one.' };
+      return {
+        keys: estimated,
+        why: 'The source says C major, as files do that know no key; its notes speak for this one.',
+      };
   }
   return { keys, why: 'From the source.' };
 }

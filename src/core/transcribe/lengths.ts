@@ -2,10 +2,9 @@ import { drumSound } from '../instruments/kit';
 import { beatsOf } from '../score/meter';
 import { type Moment, QUARTER, type Span } from '../score/time';
 import { barIndexOf, type Frame, frameEnd, momentOf } from './frame';
-import { gridDistance, type Tidiness, tickTolerance } from './tidiness';
 import type { Attack, SketchNote } from './sketch';
+import { FINE_STEPS, nearestPlace, type Tidiness, tickTolerance } from './tidiness';
 
-const EXACT_STEPS = [QUARTER / 8, QUARTER / 12];
 /** Of the time to the next attack, a note that fills this much is meant to last until then. */
 const FILLS = 0.55;
 /** A gap up to this long is only a release, whatever its share. */
@@ -34,23 +33,23 @@ export function fitLengths(
     for (const note of attack.notes) {
       note.start = attack.start;
       const released = momentOf(frame, note.off);
-      const exact = tidiness.attacks && tidiness.releases && gridDistance(released, EXACT_STEPS) <= tolerance;
-      let written = exact ? nearest(released, EXACT_STEPS) : 0;
+      const place = nearestPlace(released, FINE_STEPS);
+      const exact = tidiness.attacks && tidiness.releases && Math.abs(place - released) <= tolerance;
+      let written = exact ? place : 0;
       if (!exact || written <= attack.start)
-        written = loosely(note, attack.start, following, released - momentOf(frame, note.on), attacks, next, singleLine);
+        written = loosely(
+          note,
+          attack.start,
+          following,
+          released - momentOf(frame, note.on),
+          attacks,
+          next,
+          singleLine,
+        );
       note.end = Math.min(written, end);
       if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
     }
   });
-}
-
-function nearest(moment: Moment, steps: readonly Span[]): Moment {
-  let best = Number.NaN;
-  for (const step of steps) {
-    const place = Math.round(moment / step) * step;
-    if (Number.isNaN(best) || Math.abs(place - moment) < Math.abs(best - moment)) best = place;
-  }
-  return best;
 }
 
 function loosely(
@@ -91,7 +90,8 @@ function plainSpan(played: Span, room: Span): Span {
   for (let span = SHORTEST * 2; span <= 8 * QUARTER; span *= 2)
     for (const candidate of [span, span * 1.5]) {
       if (candidate > room) continue;
-      if (Math.abs(Math.log((played * 1.15) / candidate)) < Math.abs(Math.log((played * 1.15) / best))) best = candidate;
+      if (Math.abs(Math.log((played * 1.15) / candidate)) < Math.abs(Math.log((played * 1.15) / best)))
+        best = candidate;
     }
   return Math.min(best, room);
 }

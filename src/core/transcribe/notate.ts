@@ -19,12 +19,21 @@ const UNSPELLED = { step: 'C', alter: 0, octave: 4 } as const;
  * the meter, with ties, tuplets and rests. A bar with a single voice calls it
  * voice 1; drums always keep their hands in voice 1.
  */
-export function notate(notes: readonly SketchNote[], bars: readonly Bar[], staves: number, unpitched: boolean): PartBar[] {
+export function notate(
+  notes: readonly SketchNote[],
+  bars: readonly Bar[],
+  staves: number,
+  unpitched: boolean,
+): PartBar[] {
   const out: PartBar[] = bars.map(() => ({ voices: [] }));
   const pieces = new Map<string, Group[]>();
   for (const group of groupsOf(notes)) {
     const { staff, voice } = group.notes[0]!;
-    for (let index = barIndexOf(bars, group.start); index < bars.length && bars[index]!.start < group.end; index++) {
+    for (
+      let index = barIndexOf(bars, group.start);
+      index < bars.length && bars[index]!.start < group.end;
+      index++
+    ) {
       const key = `${index}/${staff}/${voice}`;
       const list = pieces.get(key);
       if (list) list.push(group);

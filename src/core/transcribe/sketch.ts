@@ -1,5 +1,5 @@
-import type { Instrument } from '../instruments/catalogue';
 import type { GridChoice } from '../brief/decisions';
+import type { Instrument } from '../instruments/catalogue';
 import type { Moment } from '../score/time';
 
 /** What routing decided for one part. */

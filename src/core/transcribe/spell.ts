@@ -8,7 +8,7 @@ import type { Note, PartBar, Transposition } from '../score/score';
  */
 const OUTSIDE_KEY = 2;
 const PER_FIFTH = 0.25;
-const SAME_LETTER_SEMITONE = 1.2;
+const SAME_LETTER_SEMITONE = 0.5;
 const PER_FIFTH_APART = 0.3;
 
 interface State {
@@ -88,8 +88,14 @@ function candidates(key: number, signature: number): number[] {
   const pitchClass = ((key % 12) + 12) % 12;
   const out: number[] = [];
   for (let place = signature - 8; place <= signature + 12; place++)
-    if ((((place * 7) % 12) + 12) % 12 === pitchClass && place >= -15 && place <= 19) out.push(place);
+    if ((((place * 7) % 12) + 12) % 12 === pitchClass && isWritable(place, key)) out.push(place);
   return out;
+}
+
+/** Double accidentals at most, octaves 0 to 9. */
+function isWritable(place: number, key: number): boolean {
+  const { alter, octave } = pitchAt(place, key);
+  return Math.abs(alter) <= 2 && octave >= 0 && octave <= 9;
 }
 
 /** The scale of a signature f is f−1 … f+5; its usual chromatic notes lie evenly about f+2, in minor a little sharper. */

@@ -11,22 +11,34 @@ export interface Tidiness {
   jitter: number;
 }
 
-const FINE_STEPS = [QUARTER / 8, QUARTER / 12];
+export const FINE_STEPS = [QUARTER / 8, QUARTER / 12];
 const COARSE_STEPS = [QUARTER / 4, QUARTER / 3];
 /** This share of events on the grid cannot be chance. */
 const TIDY_SHARE = 0.9;
 
-/** Distance in units to the nearest point of any of the grids. */
-export function gridDistance(moment: number, steps: readonly number[]): number {
-  return Math.min(...steps.map((step) => Math.abs(moment - Math.round(moment / step) * step)));
+/** The point nearest to `moment` on any of the grids. */
+export function nearestPlace(moment: number, steps: readonly number[]): number {
+  let best = Number.POSITIVE_INFINITY;
+  for (const step of steps) {
+    const place = Math.round(moment / step) * step;
+    if (Math.abs(place - moment) < Math.abs(best - moment)) best = place;
+  }
+  return best;
 }
+
+const gridDistance = (moment: number, steps: readonly number[]): number =>
+  Math.abs(nearestPlace(moment, steps) - moment);
 
 /** Tolerance for "on the grid": one tick, or half a tick where ticks are coarse. */
 export const tickTolerance = (ticksPerQuarter: number): number =>
   ((ticksPerQuarter >= 192 ? 1 : 0.5) / ticksPerQuarter) * QUARTER + 1e-6;
 
 /** Step 3: is this part written or played, and if played, how loosely? */
-export function measureTidiness(notes: readonly SketchNote[], frame: Frame, secondsPerUnit: (tick: number) => number): Tidiness {
+export function measureTidiness(
+  notes: readonly SketchNote[],
+  frame: Frame,
+  secondsPerUnit: (tick: number) => number,
+): Tidiness {
   const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
   let attacksOn = 0;
   let releasesOn = 0;

@@ -3,8 +3,8 @@ import type { Moment } from '../score/time';
 import type { SketchNote } from './sketch';
 
 /** Costs of a voice assignment, in one currency; common practice decides their order. */
-const CUT_SHORT = 6;
-const UNEQUAL_ENDS = 4;
+const CUT_SHORT = 40;
+const UNEQUAL_ENDS = 25;
 const SECOND_VOICE = 0.6;
 const UPPER_EMPTY = 0.5;
 const CROSSING = 2;

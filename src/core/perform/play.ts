@@ -1,0 +1,43 @@
+import type { Part, Score } from '../score/score';
+import type { Moment } from '../score/time';
+
+/** A note to sound. Moments from the start of the piece; `key` sounding. */
+export interface SoundedNote {
+  start: Moment;
+  end: Moment;
+  key: number;
+  accent: boolean;
+  staccato: boolean;
+}
+
+/** The notes of a part as they sound: ties joined, in order of onset. */
+export function soundedNotes(score: Score, part: Part): SoundedNote[] {
+  const out: SoundedNote[] = [];
+  const held: SoundedNote[] = [];
+  part.bars.forEach((bar, index) => {
+    const barStart = score.bars[index]!.start;
+    for (const line of bar.voices)
+      for (const item of line.items) {
+        if (item.kind !== 'chord') continue;
+        const start = barStart + item.onset;
+        const end = start + item.duration;
+        for (const note of item.notes) {
+          const at = note.tieStop
+            ? held.findIndex((each) => each.key === note.key && each.end === start)
+            : -1;
+          const sounded = held[at] ?? {
+            start,
+            end,
+            key: note.key,
+            accent: item.articulations?.includes('accent') ?? false,
+            staccato: item.articulations?.includes('staccato') ?? false,
+          };
+          sounded.end = end;
+          if (at >= 0) held.splice(at, 1);
+          else out.push(sounded);
+          if (note.tieStart) held.push(sounded);
+        }
+      }
+  });
+  return out.sort((a, b) => a.start - b.start || a.key - b.key);
+}

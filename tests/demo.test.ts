@@ -1,0 +1,81 @@
+import { describe, expect, it } from 'vitest';
+import { EMPTY_BRIEF } from '@/core/brief/brief';
+import { tidyFile, untidyFile } from '@/core/demo/files';
+import { lanternFerry } from '@/core/demo/lantern-ferry';
+import { writeMusicXml } from '@/core/musicxml/write';
+import { readPerformance } from '@/core/performance/performance';
+import type { Item, Note, Part, Score } from '@/core/score/score';
+import { readSmf } from '@/core/smf/read';
+import { transcribeNow } from '@/core/transcribe';
+import { readClosed } from './helpers/closure';
+import { parseXml, schemaFaults } from './helpers/schema';
+
+const truth = lanternFerry();
+const tidy = transcribeNow(readPerformance(readSmf(tidyFile())), EMPTY_BRIEF);
+
+/** A note without what a sequencer file cannot hold: its id and its origin. */
+const bare = ({ id: _, sources: __, ...rest }: Note) => rest;
+
+/** An item without articulations and fermata, which a plain file does not carry. */
+const bareItem = (item: Item) => {
+  if (item.kind === 'rest') return item;
+  const { articulations: _, fermata: __, notes, ...rest } = item;
+  return { ...rest, notes: notes.map(bare) };
+};
+
+const bareBars = (part: Part) =>
+  part.bars.map((bar) =>
+    bar.voices.map(({ voice, staff, items }) => ({ voice, staff, items: items.map(bareItem) })),
+  );
+
+const frameOf = (score: Score) => ({
+  bars: score.bars,
+  keys: score.keys,
+  tempos: score.tempos,
+  rehearsals: score.rehearsals,
+  title: score.title,
+});
+
+describe('the demo piece from its tidy file', () => {
+  it('has the bars, keys, tempos and marks of its truth', () => {
+    expect(frameOf(tidy.score)).toEqual(frameOf(truth));
+  });
+
+  it('has the parts of its truth, in order', () => {
+    const head = (part: Part) => ({
+      name: part.name,
+      abbreviation: part.abbreviation,
+      instrument: part.instrument,
+      transposition: part.transposition,
+      clefs: part.clefs,
+    });
+    expect(tidy.score.parts.map(head)).toEqual(truth.parts.map(head));
+  });
+
+  it.each(truth.parts.map((part) => part.name))('gives back every bar of %s', (name) => {
+    const want = bareBars(truth.parts.find((part) => part.name === name)!);
+    const got = bareBars(tidy.score.parts.find((part) => part.name === name)!);
+    want.forEach((bar, index) => {
+      expect(got[index], `bar ${index}`).toEqual(bar);
+    });
+  });
+
+  it('loses no note and no word', () => {
+    const { account } = tidy;
+    expect(account.notes).toBe(account.written + account.merged + account.leftOut + account.unwritable);
+    expect(account).toMatchObject({ merged: 0, leftOut: 0, unwritable: 0 });
+    expect(tidy.lostLyrics).toEqual([]);
+  });
+});
+
+describe('MusicXML of the demo piece', () => {
+  it.each([
+    ['truth', truth],
+    ['tidy', tidy.score],
+    ['untidy', transcribeNow(readPerformance(readSmf(untidyFile())), EMPTY_BRIEF).score],
+  ])('is valid and closed (%s)', (_, score) => {
+    const root = parseXml(writeMusicXml(score));
+    expect(schemaFaults(root)).toEqual([]);
+    expect(readClosed(root).faults).toEqual([]);
+  });
+});
