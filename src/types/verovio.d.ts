@@ -1,17 +1,15 @@
 declare module 'verovio/wasm' {
-  const createVerovioModule: (options?: object) => Promise<unknown>;
+  const createVerovioModule: (options?: object) => Promise<object>;
   export default createVerovioModule;
 }
 
 declare module 'verovio/esm' {
   export class VerovioToolkit {
-    constructor(module: unknown);
+    constructor(module: object);
     setOptions(options: Record<string, string | number | boolean>): void;
     loadData(data: string): boolean;
     renderToSVG(page: number): string;
     renderToMIDI(): string;
-    getPageCount(): number;
     getLog(): string;
-    getVersion(): string;
   }
 }

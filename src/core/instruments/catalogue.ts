@@ -660,7 +660,7 @@ export const CATALOGUE: readonly Instrument[] = [
     27,
     [C],
     [40, 88],
-    'electric guitar,e guitar,el guitar,e gtr,egtr,elec gtr,electric gtr,e gitarre,lead guitar,rhythm guitar,clean guitar,distortion guitar,lead gtr,rhythm gtr',
+    'electric guitar,e guitar,el guitar,e gtr,egtr,elec gtr,el gtr,electric gtr,clean gtr,e gitarre,lead guitar,rhythm guitar,clean guitar,distortion guitar,lead gtr,rhythm gtr',
     octaveDown,
   ),
   instrument(
@@ -852,7 +852,7 @@ export const CATALOGUE: readonly Instrument[] = [
     80,
     [[C, B]],
     [21, 108],
-    'synthesizer,synth,syn,pad,lead,synth lead,synth pad,poly synth,synthesiser,fx',
+    'synthesizer,synth,syn,pad,synth lead,synth pad,poly synth,synthesiser',
   ),
   instrument(
     'synth-bass',

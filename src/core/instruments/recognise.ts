@@ -10,13 +10,17 @@ export interface InstrumentGuess {
   why: string;
 }
 
-interface Evidence {
+/** The part of a strand that tells its instrument. */
+export interface Evidence {
   name: string;
-  /** First program used, 0–127, where the strand sets one. */
-  program?: number | undefined;
-  /** The strand is on General MIDI's percussion channel. */
-  percussion?: boolean;
+  /** Programs used, 0–127, the first one first. */
+  programs: readonly number[];
+  /** 0–15. */
+  channel: number;
 }
+
+/** General MIDI keeps channel 10 (index 9) for percussion. */
+const PERCUSSION_CHANNEL = 9;
 
 interface Alias {
   words: string[];
@@ -65,6 +69,16 @@ function numberIn(words: readonly string[]): number | null {
   return null;
 }
 
+/** Words that name a whole kind of instrument, and how the ids of that kind end. */
+const KINDS: [words: RegExp, ids: RegExp][] = [
+  [/^(guitars?|gtr|guit|gitarre|guitare|chitarra)$/, /guitar$/],
+  [/^(sax|saxes|saxophone|saxophon)$/, /saxophone$/],
+  [/^bass$/, /^(double-bass|bass-guitar|synth-bass)$/],
+];
+
+const isKindOf = (instrument: Instrument, word: string): boolean =>
+  KINDS.some(([words, ids]) => words.test(word) && ids.test(instrument.id));
+
 /**
  * Guesses the instrument of a strand from its name, its program and its
  * channel. The name counts most, since programs are often wrong; a program
@@ -74,12 +88,20 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
   const words = wordsOf(evidence.name);
   const number = numberIn(words);
   const alias = findAlias(words);
-  if (evidence.percussion && !alias?.instrument.unpitched)
+  if (evidence.channel === PERCUSSION_CHANNEL && !alias?.instrument.unpitched)
     return {
       instrument: instrumentOf('drum-set'),
       number: null,
       confidence: 0.9,
       why: 'It is on the percussion channel.',
+    };
+  const ofProgram = evidence.programs[0] === undefined ? null : instrumentOfProgram(evidence.programs[0]);
+  if (alias && ofProgram && alias.words.length === 1 && isKindOf(ofProgram, alias.words[0]!))
+    return {
+      instrument: ofProgram,
+      number,
+      confidence: 0.9,
+      why: `Its name contains "${alias.words[0]}", and its program says which.`,
     };
   if (alias) {
     const letters = alias.words.join('').length;
@@ -91,7 +113,7 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
       why: `Its name contains "${alias.words.join(' ')}".`,
     };
   }
-  const { program } = evidence;
+  const [program] = evidence.programs;
   if (program === undefined)
     return {
       instrument: instrumentOf('piano'),

@@ -94,9 +94,6 @@ export interface Performance {
   mends: Mend[];
 }
 
-/** Program change and percussion are told by channel: General MIDI keeps channel 10 for percussion. */
-export const PERCUSSION_CHANNEL = 9;
-
 /** How the brief may set the clock: an upbeat in quarter notes, and the number of the first full bar. */
 export interface ClockChoice {
   upbeatQuarters?: number;

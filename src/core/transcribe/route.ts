@@ -1,19 +1,10 @@
 import type { Decisions } from '../brief/decisions';
 import { type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
-import { type InstrumentGuess, recogniseInstrument } from '../instruments/recognise';
-import { PERCUSSION_CHANNEL, type Performance, type Strand } from '../performance/performance';
+import { recogniseInstrument } from '../instruments/recognise';
+import type { Performance, Strand } from '../performance/performance';
 import type { PartPlan } from './sketch';
 
 const ROMAN = ['', 'I', 'II', 'III', 'IV', 'V', 'VI', 'VII', 'VIII', 'IX', 'X', 'XI', 'XII'];
-
-/** What a strand would be cast on if nobody decided. */
-export function guessOf(strand: Strand): InstrumentGuess {
-  return recogniseInstrument({
-    name: strand.name,
-    program: strand.programs[0],
-    percussion: strand.channel === PERCUSSION_CHANNEL,
-  });
-}
 
 /**
  * Step 1: which strands make which part, on which instrument, under which
@@ -31,7 +22,7 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     .filter((strand) => leaderOf(strand) === strand.id)
     .map((leader) => {
       const decided = decisions.strands.get(leader.id) ?? {};
-      const guess = guessOf(leader);
+      const guess = recogniseInstrument(leader);
       const instrument = decided.instrument ? instrumentOf(decided.instrument) : guess.instrument;
       const members = kept.filter((strand) => leaderOf(strand) === leader.id);
       return {

@@ -1,0 +1,23 @@
+import '@fontsource-variable/inter';
+import { AntdRegistry } from '@ant-design/nextjs-registry';
+import type { Metadata } from 'next';
+import type { ReactNode } from 'react';
+import { Providers } from '../ui/common/Providers';
+import './globals.css';
+
+export const metadata: Metadata = {
+  title: 'Dragoman',
+  description: 'From sequencer to notation, with every decision in the open.',
+};
+
+export default function RootLayout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en">
+      <body>
+        <AntdRegistry>
+          <Providers>{children}</Providers>
+        </AntdRegistry>
+      </body>
+    </html>
+  );
+}

@@ -1,0 +1,5 @@
+import { JobsPage } from '../ui/jobs/JobsPage';
+
+export default function Page() {
+  return <JobsPage />;
+}

@@ -1,0 +1,128 @@
+import { recogniseInstrument } from '../instruments/recognise';
+import type { Division, Mend, Smf } from '../smf/events';
+import { barAt, positionAt, secondsAt } from './clock';
+import type { ControllerUse, NoteFreeTrack, Performance } from './performance';
+
+/** Where something stands on the clock. Bars are printed numbers, beats count from 1. */
+interface Place {
+  tick: number;
+  bar: number;
+  beat: number;
+  seconds: number;
+}
+
+export interface StrandEntry {
+  id: string;
+  /** From 1, as people count. */
+  track: number;
+  channel: number;
+  port: number | null;
+  name: string;
+  notes: number;
+  /** MIDI keys. */
+  lowest: number;
+  highest: number;
+  most: number;
+  /** 1–128, as people count. */
+  programs: number[];
+  banks: number[];
+  controllers: ControllerUse[];
+  pitchBends: number;
+  hanging: number;
+  stacked: number;
+  firstBar: number;
+  lastBar: number;
+  guess: { instrument: string; name: string; id: string; confidence: number; why: string };
+}
+
+/** Everything a file holds, counted and placed; plain data (docs/inspect.md). */
+export interface Inventory {
+  format: 0 | 1 | 2;
+  division: Division;
+  title: string;
+  encoding: string;
+  clock: {
+    ticksPerQuarter: number;
+    endTick: number;
+    seconds: number;
+    bars: number;
+    tempos: (Place & { quartersPerMinute: number })[];
+    meters: (Place & { numerator: number; denominator: number })[];
+    keys: (Place & { fifths: number; mode: 'major' | 'minor' })[];
+    markers: (Place & { text: string })[];
+  };
+  lyrics: number;
+  strands: StrandEntry[];
+  noteFree: NoteFreeTrack[];
+  mends: Mend[];
+}
+
+/** Takes stock of a file. */
+export function takeStock(smf: Smf, performance: Performance): Inventory {
+  const { clock } = performance;
+  const place = (tick: number): Place => {
+    const { beat, offset } = positionAt(clock, tick);
+    const bar = barAt(clock, tick);
+    const beatTicks = (clock.ticksPerQuarter * 4) / bar.meter.denominator;
+    return { tick, bar: bar.number, beat: beat + offset / beatTicks, seconds: secondsAt(clock, tick) };
+  };
+  return {
+    format: smf.format,
+    division: smf.division,
+    title: performance.title,
+    encoding: performance.encoding,
+    clock: {
+      ticksPerQuarter: clock.ticksPerQuarter,
+      endTick: performance.end,
+      seconds: secondsAt(clock, performance.end),
+      bars: barAt(clock, Math.max(0, performance.end - 1)).index + 1,
+      tempos: performance.tempos.map((tempo) => ({
+        ...place(tempo.tick),
+        quartersPerMinute: Math.round(6e10 / tempo.microsPerQuarter) / 1000,
+      })),
+      meters: performance.meters.map(({ tick, numerator, denominator }) => ({
+        ...place(tick),
+        numerator,
+        denominator,
+      })),
+      keys: performance.keys.map((key) => ({
+        ...place(key.tick),
+        fifths: key.fifths,
+        mode: key.minor ? 'minor' : 'major',
+      })),
+      markers: performance.markers.map((marker) => ({ ...place(marker.tick), text: marker.text })),
+    },
+    lyrics: performance.lyrics.length,
+    strands: performance.strands.map((strand): StrandEntry => {
+      const guess = recogniseInstrument(strand);
+      return {
+        id: strand.id,
+        track: strand.track + 1,
+        channel: strand.channel + 1,
+        port: strand.port,
+        name: strand.name,
+        notes: strand.notes.length,
+        lowest: strand.lowest,
+        highest: strand.highest,
+        most: strand.most,
+        programs: strand.programs.map((program) => program + 1),
+        banks: strand.banks,
+        controllers: strand.controllers,
+        pitchBends: strand.pitchBends,
+        hanging: strand.notes.filter((note) => note.hanging).length,
+        stacked: strand.notes.filter((note) => note.stacked).length,
+        firstBar: strand.firstBar,
+        lastBar: strand.lastBar,
+        guess: {
+          instrument: guess.instrument.sound,
+          name: guess.instrument.name,
+          id: guess.instrument.id,
+          confidence: guess.confidence,
+          why: guess.why,
+        },
+      };
+    }),
+    noteFree: performance.noteFree,
+    mends: performance.mends,
+  };
+}

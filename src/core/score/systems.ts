@@ -1,0 +1,48 @@
+import { keyInBar, type Score } from './score';
+import { QUARTER } from './time';
+
+/** Bars from `from` up to but not including `to` that make one system. */
+export interface SystemPlan {
+  from: number;
+  to: number;
+}
+
+/** Widths in staff spaces, by eye: a bar line and its air, and a note of each length. */
+const BAR_AIR = 3;
+const NOTE_AIR = 2.1;
+const LONGER_AIR = 1.6;
+const SYSTEM_HEAD = 9;
+
+/**
+ * Divides the bars into systems of at most `width` staff spaces. An estimate:
+ * the engraver stretches or squeezes each system to the exact width.
+ */
+export function planSystems(score: Score, partIds: ReadonlySet<string>, width: number): SystemPlan[] {
+  const parts = score.parts.filter((part) => partIds.has(part.id));
+  const plans: SystemPlan[] = [];
+  let from = 0;
+  let used = 0;
+  score.bars.forEach((_, index) => {
+    const onsets = new Map<number, number>();
+    for (const part of parts)
+      for (const line of part.bars[index]!.voices)
+        for (const item of line.items) {
+          const known = onsets.get(item.onset) ?? Number.POSITIVE_INFINITY;
+          onsets.set(item.onset, Math.min(known, item.duration));
+        }
+    let size = BAR_AIR;
+    for (const duration of onsets.values())
+      size += NOTE_AIR + LONGER_AIR * Math.sqrt(Math.min(duration / QUARTER, 4));
+    const changes = index > 0 && keyInBar(score, index) !== keyInBar(score, index - 1);
+    if (changes) size += 4;
+    const head = SYSTEM_HEAD + Math.abs(keyInBar(score, from).fifths);
+    if (index > from && head + used + size > width) {
+      plans.push({ from, to: index });
+      from = index;
+      used = 0;
+    }
+    used += size;
+  });
+  if (score.bars.length > from) plans.push({ from, to: score.bars.length });
+  return plans;
+}

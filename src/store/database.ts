@@ -1,0 +1,17 @@
+import { Dexie, type EntityTable } from 'dexie';
+import type { HistoryRow, JobRow, SourceRow } from './rows';
+
+/** Everything that is kept in the browser. */
+export const database = new Dexie('dragoman') as Dexie & {
+  jobs: EntityTable<JobRow, 'id'>;
+  sources: EntityTable<SourceRow, 'id'>;
+  histories: EntityTable<HistoryRow, 'jobId'>;
+  settings: EntityTable<{ name: string; value: string }, 'name'>;
+};
+
+database.version(1).stores({
+  jobs: 'id, changedAt',
+  sources: 'id, jobId',
+  histories: 'jobId',
+  settings: 'name',
+});

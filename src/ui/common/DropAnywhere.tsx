@@ -1,0 +1,39 @@
+'use client';
+
+import { UploadOutlined } from '@ant-design/icons';
+import { Button } from 'antd';
+import { createContext, type ReactNode, use } from 'react';
+import { useDropzone } from 'react-dropzone';
+import styles from './DropAnywhere.module.css';
+import { useImport } from './useImport';
+
+const OpenContext = createContext<{ open: () => void; busy: boolean }>({ open: () => {}, busy: false });
+
+/** The button that opens the file dialog; works wherever files can be dropped. */
+export function ChooseFile({ primary = false }: { primary?: boolean }) {
+  const { open, busy } = use(OpenContext);
+  return (
+    <Button type={primary ? 'primary' : 'default'} icon={<UploadOutlined />} onClick={open} loading={busy}>
+      Open a MIDI file…
+    </Button>
+  );
+}
+
+/** Takes files dropped anywhere on the page. */
+export function DropAnywhere({ children }: { children: ReactNode }) {
+  const { importFiles, busy } = useImport();
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (files) => void importFiles(files),
+    noClick: true,
+    noKeyboard: true,
+  });
+  return (
+    <OpenContext value={{ open, busy }}>
+      <div {...getRootProps({ className: styles.zone, role: undefined, tabIndex: undefined })}>
+        <input {...getInputProps({ 'aria-label': 'MIDI file' })} data-testid="file-input" />
+        {children}
+        {isDragActive && <div className={styles.veil}>Drop to open as a new job</div>}
+      </div>
+    </OpenContext>
+  );
+}

@@ -1,0 +1,22 @@
+import type { JobSession } from './session';
+
+/** Below this a guess is not to be trusted unseen. */
+export const SURE = 0.6;
+
+/** How many things still want a look, per stage. */
+export function attentionOf(session: JobSession): Record<'sources' | 'roster' | 'notes' | 'deliver', number> {
+  const { inventory, decisions, summary } = session;
+  const unsure = inventory.strands.filter((strand) => {
+    const decided = decisions.strands.get(strand.id);
+    return !decided?.out && !decided?.instrument && !decided?.into && strand.guess.confidence < SURE;
+  }).length;
+  const names = new Map<string, number>();
+  for (const part of summary?.parts ?? []) names.set(part.name, (names.get(part.name) ?? 0) + 1);
+  const alike = [...names.values()].filter((count) => count > 1).length;
+  return {
+    sources: unsure + inventory.mends.length,
+    roster: alike,
+    notes: (summary?.account.unwritable ?? 0) + (summary?.lostLyrics ?? 0),
+    deliver: 0,
+  };
+}

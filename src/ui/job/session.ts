@@ -1,0 +1,176 @@
+'use client';
+
+import { App } from 'antd';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { createContext, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { PlainDirective } from '../../core/brief/brief';
+import { type Decisions, decide } from '../../core/brief/decisions';
+import type { Inventory } from '../../core/performance/inventory';
+import type { Progress } from '../../core/transcribe';
+import { findHistory, findJob, findSource, type History, redo, takeDecisions, undo } from '../../store/jobs';
+import type { JobRow } from '../../store/rows';
+import { proxy, startCore } from '../../workers/client';
+import type { ScoreSummary } from '../../workers/replies';
+
+export type Core = ReturnType<typeof startCore>['core'];
+
+/** One open job: what it holds, what was decided, and the score that follows from both. */
+export interface JobSession {
+  job: JobRow;
+  inventory: Inventory;
+  history: History;
+  decisions: Decisions;
+  /** The last finished score; stays in view while the next one is written. */
+  summary: ScoreSummary | null;
+  /** Counts finished scores, so that views know when to draw anew. */
+  revision: number;
+  progress: Progress | null;
+  /** The writing of the score was stopped by hand. */
+  stopped: boolean;
+  core: Core;
+  take: (...directives: PlainDirective[]) => void;
+  undo: () => void;
+  redo: () => void;
+  stop: () => void;
+  resume: () => void;
+}
+
+export type Opening =
+  | { state: 'opening' }
+  | { state: 'failed'; why: string }
+  | { state: 'open'; session: JobSession };
+
+export const SessionContext = createContext<JobSession | null>(null);
+
+/** The open job; only below a job's frame. */
+export function useSession(): JobSession {
+  const session = use(SessionContext);
+  if (!session) throw new Error('There is no open job here.');
+  return session;
+}
+
+interface Opened {
+  job: JobRow;
+  inventory: Inventory;
+  core: Core;
+}
+
+/** Opens a job: reads its source in a worker and keeps its score up to date with its brief. */
+export function useOpening(jobId: string): Opening {
+  const { notification } = App.useApp();
+  const [opened, setOpened] = useState<Opened | { failed: string } | null>(null);
+  const [summary, setSummary] = useState<ScoreSummary | null>(null);
+  const [revision, setRevision] = useState(0);
+  const [progress, setProgress] = useState<Progress | null>(null);
+  const [stopped, setStopped] = useState(false);
+  const [wanted, setWanted] = useState(0);
+  const told = useRef('');
+  const history = useLiveQuery(() => findHistory(jobId), [jobId]);
+
+  useEffect(() => {
+    const { core, stop } = startCore();
+    let gone = false;
+    (async () => {
+      const job = await findJob(jobId);
+      const source = await findSource(jobId);
+      if (gone) return;
+      if (!job || !source) return setOpened({ failed: 'This job is not in this browser.' });
+      const result = await core.open(source.bytes);
+      if (gone) return;
+      setOpened(
+        'refused' in result ? { failed: result.refused } : { job, inventory: result.inventory, core },
+      );
+    })().catch((error: unknown) => {
+      if (!gone) setOpened({ failed: (error as Error).message });
+    });
+    return () => {
+      gone = true;
+      stop();
+      setOpened(null);
+      setSummary(null);
+    };
+  }, [jobId]);
+
+  const briefText = history ? JSON.stringify(history.brief) : null;
+  const core = opened && 'core' in opened ? opened.core : null;
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `wanted` asks for another run after a stop
+  useEffect(() => {
+    if (!core || briefText === null) return;
+    let overtaken = false;
+    setStopped(false);
+    core
+      .transcribe(
+        JSON.parse(briefText),
+        proxy((step: Progress) => {
+          if (!overtaken) setProgress(step);
+        }),
+      )
+      .then((result) => {
+        if (overtaken) return;
+        setProgress(null);
+        if (!result) return;
+        setSummary(result);
+        setRevision((before) => before + 1);
+      })
+      .catch((error: unknown) => {
+        if (overtaken) return;
+        setProgress(null);
+        setStopped(true);
+        notification.error({
+          title: 'The score could not be written',
+          description: (error as Error).message,
+        });
+      });
+    return () => {
+      overtaken = true;
+    };
+  }, [core, briefText, wanted, notification]);
+
+  useEffect(() => {
+    const why = history?.unreadable;
+    if (!why || told.current === why) return;
+    told.current = why;
+    notification.warning({
+      title: 'The decisions of this job were damaged',
+      description: `${why} They were set aside; undo brings earlier ones back.`,
+      duration: 0,
+    });
+  }, [history, notification]);
+
+  const take = useCallback(
+    (...directives: PlainDirective[]) => {
+      takeDecisions(jobId, directives).catch((error: unknown) =>
+        notification.error({ title: 'The decision was not kept', description: (error as Error).message }),
+      );
+    },
+    [jobId, notification],
+  );
+
+  const stop = useCallback(() => {
+    void core?.cancel();
+    setProgress(null);
+    setStopped(true);
+  }, [core]);
+
+  return useMemo((): Opening => {
+    if (opened && 'failed' in opened) return { state: 'failed', why: opened.failed };
+    if (!opened || history === undefined) return { state: 'opening' };
+    if (history === null) return { state: 'failed', why: 'The decisions of this job are missing.' };
+    const session: JobSession = {
+      ...opened,
+      history,
+      decisions: decide(history.brief),
+      summary,
+      revision,
+      progress,
+      stopped,
+      take,
+      undo: () => void undo(jobId),
+      redo: () => void redo(jobId),
+      stop,
+      resume: () => setWanted((before) => before + 1),
+    };
+    return { state: 'open', session };
+  }, [opened, history, summary, revision, progress, stopped, take, stop, jobId]);
+}

@@ -1,0 +1,162 @@
+'use client';
+
+import { BulbOutlined, CopyOutlined, DeleteOutlined } from '@ant-design/icons';
+import { App, Button, Input, Space, Table, type TableColumnsType, Tooltip } from 'antd';
+import { useLiveQuery } from 'dexie-react-hooks';
+import Link from 'next/link';
+import { useEffect, useMemo, useState } from 'react';
+import { deleteJobs, duplicateJob, listJobs, StorageFullError } from '../../store/jobs';
+import type { JobRow } from '../../store/rows';
+import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
+import { counted } from '../common/names';
+import { useAppearance } from '../common/Providers';
+import { addDemo, addDemoOnce } from './demo';
+import styles from './JobsPage.module.css';
+
+export function JobsPage() {
+  return (
+    <DropAnywhere>
+      <Shelf />
+    </DropAnywhere>
+  );
+}
+
+function Shelf() {
+  const { modal, notification } = App.useApp();
+  const { isNight, toggle } = useAppearance();
+  const jobs = useLiveQuery(listJobs);
+  const [search, setSearch] = useState('');
+  const [chosen, setChosen] = useState<string[]>([]);
+
+  useEffect(() => {
+    addDemoOnce().catch((error: unknown) => {
+      if (error instanceof StorageFullError) notification.error({ title: error.message });
+    });
+  }, [notification]);
+
+  const shown = useMemo(() => {
+    const words = search.trim().toLowerCase();
+    return (jobs ?? []).filter((job) => `${job.title} ${job.sourceName}`.toLowerCase().includes(words));
+  }, [jobs, search]);
+
+  const remove = (ids: string[]) =>
+    modal.confirm({
+      title: ids.length === 1 ? 'Delete this job?' : `Delete ${ids.length} jobs?`,
+      content: 'Its source and all decisions go from this browser. This cannot be undone.',
+      okText: 'Delete',
+      okButtonProps: { danger: true },
+      onOk: async () => {
+        await deleteJobs(ids);
+        setChosen([]);
+      },
+    });
+
+  const duplicate = (id: string) =>
+    duplicateJob(id).catch((error: unknown) => notification.error({ title: (error as Error).message }));
+
+  const columns: TableColumnsType<JobRow> = [
+    {
+      title: 'Job',
+      dataIndex: 'title',
+      sorter: (a, b) => a.title.localeCompare(b.title),
+      render: (title: string, job) => (
+        <Link href={`/job/${job.id}/sources`} className={styles.title}>
+          {title}
+        </Link>
+      ),
+    },
+    { title: 'Source', dataIndex: 'sourceName', sorter: (a, b) => a.sourceName.localeCompare(b.sourceName) },
+    { title: 'Strands', dataIndex: 'strands', align: 'right', sorter: (a, b) => a.strands - b.strands },
+    {
+      title: 'Notes',
+      dataIndex: 'notes',
+      align: 'right',
+      sorter: (a, b) => a.notes - b.notes,
+      render: (notes: number) => notes.toLocaleString('en'),
+    },
+    {
+      title: 'Changed',
+      dataIndex: 'changedAt',
+      sorter: (a, b) => a.changedAt - b.changedAt,
+      render: (time: number) =>
+        new Date(time).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' }),
+    },
+    {
+      title: <span className="soft">Actions</span>,
+      key: 'actions',
+      render: (_, job) => (
+        <Space size={2}>
+          <Tooltip title="Duplicate">
+            <Button
+              type="text"
+              icon={<CopyOutlined />}
+              aria-label={`Duplicate ${job.title}`}
+              onClick={() => void duplicate(job.id)}
+            />
+          </Tooltip>
+          <Tooltip title="Delete">
+            <Button
+              type="text"
+              icon={<DeleteOutlined />}
+              aria-label={`Delete ${job.title}`}
+              onClick={() => remove([job.id])}
+            />
+          </Tooltip>
+        </Space>
+      ),
+    },
+  ];
+
+  return (
+    <main className="plain-page">
+      <header className={styles.head}>
+        <div>
+          <h1 className={styles.brand}>Dragoman</h1>
+          <p className="soft">From sequencer to notation, with every decision in the open.</p>
+        </div>
+        <Space>
+          <Button icon={<BulbOutlined />} onClick={toggle} aria-pressed={isNight}>
+            {isNight ? 'Day' : 'Night'}
+          </Button>
+          <ChooseFile primary />
+        </Space>
+      </header>
+      <section className={styles.drop} aria-label="Open a file">
+        Drop a Standard MIDI File anywhere on this page. Its source stays untouched; what you decide is kept
+        beside it.
+      </section>
+      <div className={styles.tools}>
+        <Input.Search
+          placeholder="Find a job"
+          aria-label="Find a job"
+          allowClear
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          style={{ width: 260 }}
+        />
+        {chosen.length > 0 && (
+          <Button danger onClick={() => remove(chosen)}>
+            Delete {counted(chosen.length, 'job')}
+          </Button>
+        )}
+      </div>
+      <Table
+        rowKey="id"
+        size="small"
+        columns={columns}
+        dataSource={shown}
+        loading={jobs === undefined}
+        pagination={false}
+        rowSelection={{ selectedRowKeys: chosen, onChange: (keys) => setChosen(keys as string[]) }}
+        locale={{
+          emptyText: (
+            <div className={styles.empty}>
+              <p>{search ? 'No job fits the search.' : 'No jobs yet.'}</p>
+              {!search && <Button onClick={() => void addDemo()}>Put the demo piece here</Button>}
+            </div>
+          ),
+        }}
+      />
+    </main>
+  );
+}

@@ -1,0 +1,41 @@
+import { tidyFile, untidyFile } from '../../core/demo/files';
+import { addJob, readSetting, writeSetting } from '../../store/jobs';
+import { startCore } from '../../workers/client';
+
+const DEMOS = [
+  {
+    id: 'demo-untidy',
+    title: 'Lantern Ferry, as it left the sequencer',
+    file: 'lantern-ferry-untidy.mid',
+    make: untidyFile,
+  },
+  { id: 'demo', title: 'Lantern Ferry', file: 'lantern-ferry.mid', make: tidyFile },
+];
+
+/** Puts the demo piece on the shelf at the very first start; once deleted it stays away. */
+export async function addDemoOnce(): Promise<void> {
+  if (await readSetting('demo')) return;
+  await writeSetting('demo', 'added');
+  await addDemo();
+}
+
+/** Adds the demo jobs that are not there. */
+export async function addDemo(): Promise<void> {
+  const { core, stop } = startCore();
+  try {
+    for (const { id, title, file, make } of DEMOS) {
+      const bytes = make();
+      const opened = await core.open(bytes);
+      if ('refused' in opened) continue;
+      const { strands } = opened.inventory;
+      const notes = strands.reduce((sum, strand) => sum + strand.notes, 0);
+      await addJob({ title, sourceName: file, bytes, strands: strands.length, notes }, id).catch(
+        (error: unknown) => {
+          if ((error as Error).name !== 'ConstraintError') throw error;
+        },
+      );
+    }
+  } finally {
+    stop();
+  }
+}

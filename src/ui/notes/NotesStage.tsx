@@ -1,0 +1,273 @@
+'use client';
+
+import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
+import { Button, Checkbox, InputNumber, Select, Space, Spin, Switch } from 'antd';
+import { useEffect, useMemo, useState } from 'react';
+import { SMALLEST, type Smallest } from '../../core/brief/brief';
+import type { NoteOrigin } from '../../workers/replies';
+import { counted, keyName, signatureName } from '../common/names';
+import { useSession } from '../job/session';
+import styles from './NotesStage.module.css';
+import { ScoreView } from './ScoreView';
+
+const SCALES = [20, 25, 30, 35, 40, 48, 56, 68, 80];
+const USUAL_SCALE = 3;
+/** More parts than this are not shown at first: nobody reads them all at once. */
+const SHOWN_AT_FIRST = 20;
+
+const KEYS = [false, true].flatMap((minor) =>
+  Array.from({ length: 13 }, (_, index) => ({
+    value: `${index - 6} ${minor ? 'minor' : 'major'}`,
+    label: signatureName(index - 6, minor),
+  })),
+);
+
+const SMALLEST_NAMES: Record<Smallest, string> = {
+  quarter: 'Quarters',
+  eighth: 'Eighths',
+  '16th': '16ths',
+  '32nd': '32nds',
+};
+
+/** The engraved score, with the decisions that shape it. */
+export function NotesStage() {
+  const { summary } = useSession();
+  const parts = useMemo(() => summary?.parts ?? [], [summary]);
+  const [hidden, setHidden] = useState<ReadonlySet<string> | null>(null);
+  const [size, setSize] = useState(USUAL_SCALE);
+  const [selected, setSelected] = useState<string | null>(null);
+
+  // Parts are remembered by their leading strand, since part ids follow the order.
+  const off = useMemo(
+    () => hidden ?? new Set(parts.slice(SHOWN_AT_FIRST).map((part) => part.strands[0]!)),
+    [hidden, parts],
+  );
+  const shown = useMemo(() => parts.filter((part) => !off.has(part.strands[0]!)), [parts, off]);
+  const shownKey = shown.map((part) => part.id).join(' ');
+  const shownIds = useMemo(() => (shownKey ? shownKey.split(' ') : []), [shownKey]);
+  const staves = shown.reduce((sum, part) => sum + part.staves, 0);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (/^(INPUT|TEXTAREA)$/.test((event.target as HTMLElement).tagName) || event.ctrlKey || event.metaKey)
+        return;
+      if (event.key === '+' || event.key === '=')
+        setSize((before) => Math.min(before + 1, SCALES.length - 1));
+      if (event.key === '-') setSize((before) => Math.max(before - 1, 0));
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+
+  const show = (strands: readonly string[], on: boolean) => {
+    const next = new Set(off);
+    for (const strand of strands) {
+      if (on) next.delete(strand);
+      else next.add(strand);
+    }
+    setHidden(next);
+  };
+
+  return (
+    <div className={styles.stage}>
+      <aside className={styles.parts} aria-label="Parts in view">
+        <Checkbox
+          checked={shown.length === parts.length}
+          indeterminate={shown.length > 0 && shown.length < parts.length}
+          onChange={(event) =>
+            show(
+              parts.map((part) => part.strands[0]!),
+              event.target.checked,
+            )
+          }
+        >
+          <strong>
+            {shown.length} of {counted(parts.length, 'part')}
+          </strong>
+        </Checkbox>
+        {parts.map((part) => (
+          <div key={part.strands[0]} className={styles.part}>
+            <Checkbox
+              checked={!off.has(part.strands[0]!)}
+              onChange={(event) => show([part.strands[0]!], event.target.checked)}
+            >
+              {part.name}
+            </Checkbox>
+            <Button
+              type="text"
+              size="small"
+              aria-label={`Show ${part.name} alone`}
+              onClick={() =>
+                setHidden(new Set(parts.filter((each) => each !== part).map((each) => each.strands[0]!)))
+              }
+            >
+              alone
+            </Button>
+          </div>
+        ))}
+      </aside>
+      <section className={styles.middle}>
+        <Toolbar size={size} onSize={setSize} />
+        <div className={styles.sheet}>
+          {!summary && (
+            <p className={styles.waiting}>
+              <Spin /> Writing the score
+            </p>
+          )}
+          {summary && shown.length === 0 && (
+            <p className={styles.waiting}>
+              {parts.length === 0
+                ? 'No strand is in the score. Take one in under Sources.'
+                : 'No part is in view. Tick one at the left.'}
+            </p>
+          )}
+          {shown.length > 0 && (
+            <ScoreView
+              parts={shownIds}
+              staves={staves}
+              scale={SCALES[size]!}
+              selected={selected}
+              onSelect={setSelected}
+            />
+          )}
+        </div>
+      </section>
+      <Inspector noteId={selected} />
+    </div>
+  );
+}
+
+function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => void }) {
+  const { decisions, summary, take } = useSession();
+  const { grid, key } = decisions;
+  return (
+    <div className={styles.toolbar} role="toolbar" aria-label="How the score is read">
+      <label>
+        Smallest value
+        <Select
+          size="small"
+          value={grid.smallest}
+          style={{ width: 100 }}
+          options={SMALLEST.map((value) => ({ value, label: SMALLEST_NAMES[value] }))}
+          onChange={(smallest: Smallest) => take({ kind: 'grid', smallest, triplets: grid.triplets })}
+        />
+      </label>
+      <label>
+        Triplets
+        <Switch
+          size="small"
+          checked={grid.triplets}
+          onChange={(triplets) => take({ kind: 'grid', smallest: grid.smallest, triplets })}
+        />
+      </label>
+      <label title={summary?.keyWhy}>
+        Key
+        <Select
+          size="small"
+          style={{ width: 190 }}
+          value={key ? `${key.fifths} ${key.minor ? 'minor' : 'major'}` : 'auto'}
+          options={[{ value: 'auto', label: autoKeyLabel(summary) }, ...KEYS]}
+          onChange={(value: string) => {
+            const [fifths, mode] = value.split(' ');
+            if (value === 'auto') take({ kind: 'key', fifths: null, minor: false });
+            else take({ kind: 'key', fifths: Number(fifths), minor: mode === 'minor' });
+          }}
+        />
+      </label>
+      <label>
+        First bar is
+        <InputNumber
+          size="small"
+          precision={0}
+          min={-999}
+          max={9999}
+          style={{ width: 62 }}
+          value={decisions.firstBar ?? 1}
+          onChange={(firstBar) =>
+            firstBar !== null &&
+            take({
+              kind: 'clock',
+              firstBar,
+              ...(decisions.upbeatQuarters !== undefined && { upbeatQuarters: decisions.upbeatQuarters }),
+            })
+          }
+        />
+      </label>
+      <Space size={2} className={styles.size}>
+        <Button
+          size="small"
+          icon={<MinusOutlined />}
+          aria-label="Smaller"
+          disabled={size === 0}
+          onClick={() => onSize(size - 1)}
+        />
+        <Button
+          size="small"
+          icon={<PlusOutlined />}
+          aria-label="Larger"
+          disabled={size === SCALES.length - 1}
+          onClick={() => onSize(size + 1)}
+        />
+      </Space>
+    </div>
+  );
+}
+
+function autoKeyLabel(summary: ReturnType<typeof useSession>['summary']): string {
+  if (!summary) return 'As the source says';
+  const { fifths, minor, changes } = summary.key;
+  const found = signatureName(fifths, minor);
+  const more = changes > 0 ? `, ${counted(changes, 'change')}` : '';
+  return `${summary.keyWhy.startsWith('From the source') ? 'Source' : 'Estimate'}: ${found}${more}`;
+}
+
+/** What the source says of the selected note. */
+function Inspector({ noteId }: { noteId: string | null }) {
+  const { core, summary } = useSession();
+  const [origin, setOrigin] = useState<NoteOrigin | null>(null);
+  useEffect(() => {
+    let overtaken = false;
+    if (!noteId) return setOrigin(null);
+    void core.origin(noteId).then((found) => {
+      if (!overtaken) setOrigin(found);
+    });
+    return () => {
+      overtaken = true;
+    };
+  }, [core, noteId]);
+  const part = summary?.parts.find((each) => each.strands.some((strand) => noteId?.startsWith(`${strand}-`)));
+  return (
+    <aside className={styles.inspector} aria-label="Inspector" aria-live="polite">
+      {!origin && <p className="soft">Choose a note to see where it comes from.</p>}
+      {origin && (
+        <>
+          <h2>
+            {keyName(origin.key)} in {part?.name}
+          </h2>
+          <dl className="figures">
+            <dt>Source</dt>
+            <dd>
+              “{origin.strand}”, track {origin.track}, channel {origin.channel}
+            </dd>
+            <dt>Played at</dt>
+            <dd>
+              bar {summary?.bars[origin.bar]}, beat {origin.beat}
+              {origin.offset > 0 && ` and ${origin.offset} ticks`}
+            </dd>
+            <dt>Time</dt>
+            <dd>
+              {origin.seconds.toFixed(3)} s, tick {origin.on}
+            </dd>
+            <dt>Held</dt>
+            <dd>
+              {Math.round(origin.milliseconds)} ms, {origin.off - origin.on} ticks
+            </dd>
+            <dt>Velocity</dt>
+            <dd>{origin.velocity}</dd>
+          </dl>
+          {part && <p className="soft">{part.why}</p>}
+        </>
+      )}
+    </aside>
+  );
+}

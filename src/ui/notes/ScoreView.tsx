@@ -1,0 +1,186 @@
+'use client';
+
+import { type KeyboardEvent, type MouseEvent, useCallback, useEffect, useRef, useState } from 'react';
+import type { SystemPlan } from '../../core/score/systems';
+import { useSession } from '../job/session';
+import { engrave } from './engraving';
+import styles from './ScoreView.module.css';
+
+/** The engraver's staff space at full scale, in pixels. */
+const SPACE_AT_100 = 18;
+/** Height to expect of one staff with its air, in staff spaces, until a system is engraved. */
+const STAFF_ROOM = 11;
+/** Systems are engraved when they come this near to the window, in pixels. */
+const NEAR = '700px 0px';
+
+interface Props {
+  parts: readonly string[];
+  staves: number;
+  /** Percent of the engraver's own size. */
+  scale: number;
+  selected: string | null;
+  onSelect: (noteId: string | null) => void;
+}
+
+/** The score in systems, engraved as they scroll into view. */
+export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
+  const { core, revision } = useSession();
+  const frame = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  const [systems, setSystems] = useState<SystemPlan[]>([]);
+  const space = (SPACE_AT_100 * scale) / 100;
+
+  useEffect(() => {
+    const element = frame.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision is a new score in the worker
+  useEffect(() => {
+    if (width < 100 || parts.length === 0) return setSystems([]);
+    let overtaken = false;
+    void core.systems({ parts, width: Math.max(12, width / space) }).then((plans) => {
+      if (!overtaken) setSystems(plans);
+    });
+    return () => {
+      overtaken = true;
+    };
+  }, [core, parts, width, space, revision]);
+
+  const onClick = (event: MouseEvent) => {
+    const note = (event.target as Element).closest('g.note');
+    onSelect(note?.id ?? null);
+  };
+
+  const onKeyDown = (event: KeyboardEvent<HTMLDivElement>) => {
+    if (event.key === 'Escape') return onSelect(null);
+    if (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft') return;
+    event.preventDefault();
+    const notes = [...event.currentTarget.querySelectorAll('g.note')];
+    const at = notes.findIndex((note) => note.id === selected);
+    const next = notes[event.key === 'ArrowRight' ? at + 1 : Math.max(0, at - 1)];
+    if (!next) return;
+    onSelect(next.id);
+    next.scrollIntoView({ block: 'nearest' });
+  };
+
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the score is one focusable reading surface
+    <div
+      ref={frame}
+      className={styles.score}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: arrow keys walk from note to note
+      tabIndex={0}
+      // biome-ignore lint/a11y/useSemanticElements: no element says "score"
+      role="group"
+      aria-label="Score. Left and right arrow keys go from note to note."
+      onClick={onClick}
+      onKeyDown={onKeyDown}
+    >
+      {systems.map((system) => (
+        <System
+          key={system.from}
+          plan={system}
+          parts={parts}
+          width={width}
+          scale={scale}
+          expected={(staves * STAFF_ROOM + 4) * space}
+          selected={selected}
+        />
+      ))}
+    </div>
+  );
+}
+
+interface SystemProps {
+  plan: SystemPlan;
+  parts: readonly string[];
+  width: number;
+  scale: number;
+  expected: number;
+  selected: string | null;
+}
+
+function System({ plan, parts, width, scale, expected, selected }: SystemProps) {
+  const { core, revision } = useSession();
+  const box = useRef<HTMLDivElement>(null);
+  const [near, setNear] = useState(false);
+  const [svg, setSvg] = useState<string | null>(null);
+  const [failed, setFailed] = useState(false);
+  const { from, to } = plan;
+
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const observer = new IntersectionObserver(([entry]) => setNear(entry!.isIntersecting), {
+      rootMargin: NEAR,
+    });
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  const draw = useCallback(
+    async (signal: AbortSignal) => {
+      const document = await core.window({ parts, from, to });
+      if (signal.aborted || !document) return;
+      const made = await engrave(document, width, scale, signal);
+      if (made !== null && !signal.aborted) {
+        setSvg(made);
+        setFailed(false);
+      }
+    },
+    [core, parts, from, to, width, scale],
+  );
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision is a new score in the worker
+  useEffect(() => {
+    if (!near) return;
+    const controller = new AbortController();
+    draw(controller.signal).catch(() => {
+      if (!controller.signal.aborted) setFailed(true);
+    });
+    return () => controller.abort();
+  }, [near, draw, revision]);
+
+  return (
+    <div
+      ref={box}
+      className={styles.system}
+      style={svg ? undefined : { minHeight: expected }}
+      data-from={from}
+      data-engraved={svg !== null}
+    >
+      {failed && (
+        <p className="rubric">
+          These bars could not be engraved. The score itself is whole and can be delivered.
+        </p>
+      )}
+      {/* biome-ignore lint/security/noDangerouslySetInnerHtml: the engraver's SVG, made here from our own document */}
+      {svg && <div dangerouslySetInnerHTML={{ __html: svg }} />}
+      {svg && <Marker box={box} noteId={selected} />}
+    </div>
+  );
+}
+
+/** A frame around the selected note; the note itself stays ink. */
+function Marker({ box, noteId }: { box: React.RefObject<HTMLDivElement | null>; noteId: string | null }) {
+  const [place, setPlace] = useState<{ left: number; top: number; width: number; height: number } | null>(
+    null,
+  );
+  useEffect(() => {
+    const note = noteId ? box.current?.querySelector(`g.note[id="${CSS.escape(noteId)}"] .notehead`) : null;
+    if (!note || !box.current) return setPlace(null);
+    const outer = box.current.getBoundingClientRect();
+    const inner = note.getBoundingClientRect();
+    setPlace({
+      left: inner.left - outer.left - 4,
+      top: inner.top - outer.top - 4,
+      width: inner.width + 8,
+      height: inner.height + 8,
+    });
+  }, [noteId, box]);
+  return place && <span className={styles.marker} style={place} aria-hidden />;
+}

@@ -1,0 +1,43 @@
+import 'reflect-metadata';
+import * as Comlink from 'comlink';
+import { VerovioToolkit } from 'verovio/esm';
+import createVerovioModule from 'verovio/wasm';
+import { checkMessage, EngraveRequest } from './messages';
+
+let toolkit: Promise<VerovioToolkit> | null = null;
+
+const start = (): Promise<VerovioToolkit> => {
+  toolkit ??= createVerovioModule().then((module) => new VerovioToolkit(module));
+  return toolkit;
+};
+
+const api = {
+  /** Engraves a document as one system, stretched to the width. @returns the SVG text */
+  async engrave(data: unknown): Promise<string> {
+    const request = checkMessage(EngraveRequest, data);
+    const engraver = await start();
+    engraver.setOptions({
+      breaks: 'none',
+      header: 'none',
+      footer: 'none',
+      scale: request.scale,
+      pageWidth: Math.round((request.width * 100) / request.scale),
+      pageHeight: 60_000,
+      adjustPageHeight: true,
+      pageMarginLeft: 20,
+      pageMarginRight: 20,
+      pageMarginTop: 30,
+      pageMarginBottom: 30,
+      minLastJustification: 0,
+      fontTextLiberation: true,
+      smuflTextFont: 'none',
+      svgRemoveXlink: true,
+    });
+    if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');
+    return engraver.renderToSVG(1);
+  },
+};
+
+export type EngraveApi = typeof api;
+
+Comlink.expose(api);

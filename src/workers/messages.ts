@@ -1,0 +1,53 @@
+import 'reflect-metadata';
+import { plainToInstance } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  validateSync,
+} from 'class-validator';
+
+const PART_ID = /^P\d{1,5}$/;
+
+/** Some parts, and the bars from `from` up to but not including `to` (indices). */
+export class WindowRequest {
+  @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: string[];
+  @IsInt() @Min(0) from!: number;
+  @IsInt() @Min(1) to!: number;
+}
+
+/** `width` of a system in staff spaces. */
+export class SystemsRequest {
+  @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: string[];
+  @IsNumber() @Min(10) @Max(2000) width!: number;
+}
+
+export class DeliveryRequest {
+  @IsIn(['musicxml', 'mxl']) format!: 'musicxml' | 'mxl';
+}
+
+/** `width` in pixels, `scale` in percent of the engraver's own size. */
+export class EngraveRequest {
+  @IsString() @MaxLength(200_000_000) document!: string;
+  @IsNumber() @Min(50) @Max(20_000) width!: number;
+  @IsNumber() @Min(5) @Max(400) scale!: number;
+}
+
+/**
+ * Checks a message at the worker's door.
+ * @throws TypeError naming the first thing that is wrong
+ */
+export function checkMessage<T extends object>(type: new () => T, data: unknown): T {
+  const message = plainToInstance(type, data);
+  if (typeof message !== 'object' || message === null) throw new TypeError('The message is empty.');
+  const [error] = validateSync(message, { whitelist: true });
+  if (error) throw new TypeError(Object.values(error.constraints ?? {})[0] ?? `${error.property} is wrong.`);
+  return message;
+}
