@@ -88,7 +88,7 @@ const api = {
     if (!transcription) return '';
     const { score } = transcription;
     const cut = sliceScore(score, new Set(request.parts), request.from, request.to);
-    return writeMusicXml(cut, { continues: request.from > 0 });
+    return writeMusicXml(cut, { continues: request.from > 0, goesOn: request.to < score.bars.length });
   },
 
   /** The whole score as a file. */

@@ -12,12 +12,18 @@ const start = (): Promise<VerovioToolkit> => {
 };
 
 const api = {
+  /** Starts the engraver ahead of its first use. */
+  async warm(): Promise<void> {
+    await start();
+  },
+
   /** Engraves a document as one system, stretched to the width. @returns the SVG text */
   async engrave(data: unknown): Promise<string> {
     const request = checkMessage(EngraveRequest, data);
     const engraver = await start();
     engraver.setOptions({
-      breaks: 'none',
+      // One system, as the document holds no break; unlike 'none', 'auto' stretches it to the width.
+      breaks: 'auto',
       header: 'none',
       footer: 'none',
       scale: request.scale,
@@ -29,8 +35,6 @@ const api = {
       pageMarginTop: 30,
       pageMarginBottom: 30,
       minLastJustification: 0,
-      fontTextLiberation: true,
-      smuflTextFont: 'none',
       svgRemoveXlink: true,
     });
     if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');

@@ -826,7 +826,7 @@ export const CATALOGUE: readonly Instrument[] = [
     43,
     [B],
     [28, 67],
-    'contrabass,double bass,doublebass,cb,db,kontrabass,contrabbasso,contrabassi,contrebasse,string bass,upright bass,basses,acoustic bass,contrabasses,kb',
+    'contrabass,double bass,doublebass,cb,db,kontrabass,kontrabasse,contrabbasso,contrabassi,contrebasse,string bass,upright bass,basses,acoustic bass,contrabasses,kb',
     { transposes: [-7, -12] },
   ),
   instrument(

@@ -1,4 +1,4 @@
-import { type Instrument, instrumentOf } from '../instruments/catalogue';
+import { type Family, type Instrument, instrumentOf } from '../instruments/catalogue';
 import { drumSound } from '../instruments/kit';
 import { isCompound } from '../score/meter';
 import {
@@ -41,8 +41,13 @@ const CHORD_KINDS: Record<string, string> = {
 };
 
 export interface WriteOptions {
-  /** The score is a cut from the middle of a longer one: its first meter is known and not printed again. */
+  /**
+   * The score is cut out of a longer one that began before: its first meter is known and not printed
+   * again, and abbreviations name its parts.
+   */
   continues?: boolean;
+  /** The longer one goes on after the cut: no final bar line. */
+  goesOn?: boolean;
 }
 
 /** Writes a score as an uncompressed MusicXML 4.0 partwise document. */
@@ -61,7 +66,7 @@ export function writeMusicXml(score: Score, options: WriteOptions = {}): string 
   xml.leaf('supports', undefined, { element: 'beam', type: 'yes' });
   xml.end();
   xml.end();
-  writePartList(xml, score.parts);
+  writePartList(xml, score.parts, options.continues ?? false);
   score.parts.forEach((part, index) => {
     new PartWriter(xml, score, part, index === 0, options).write();
   });
@@ -69,14 +74,18 @@ export function writeMusicXml(score: Score, options: WriteOptions = {}): string 
   return xml.document(DOCTYPE);
 }
 
-function writePartList(xml: XmlText, parts: readonly Part[]): void {
+/** Families that share a bracket (common practice); keyboards and plucked instruments stand alone. */
+const BRACKETED: ReadonlySet<Family> = new Set(['woodwind', 'brass', 'percussion', 'voice', 'strings']);
+
+function writePartList(xml: XmlText, parts: readonly Part[], abbreviated: boolean): void {
   xml.start('part-list');
   let channel = 0;
   parts.forEach((part, index) => {
     const { family } = instrumentOf(part.instrument);
     const familyAt = (at: number) => (parts[at] ? instrumentOf(parts[at].instrument).family : null);
-    const opens = familyAt(index - 1) !== family && familyAt(index + 1) === family;
-    const closes = familyAt(index - 1) === family && familyAt(index + 1) !== family;
+    const bracketed = BRACKETED.has(family);
+    const opens = bracketed && familyAt(index - 1) !== family && familyAt(index + 1) === family;
+    const closes = bracketed && familyAt(index - 1) === family && familyAt(index + 1) !== family;
     if (opens) {
       xml.start('part-group', { type: 'start', number: 1 });
       xml.leaf('group-symbol', 'bracket');
@@ -88,15 +97,21 @@ function writePartList(xml: XmlText, parts: readonly Part[]): void {
       channel = (channel % 16) + 1;
       if (channel === 10) channel++;
     }
-    writeScorePart(xml, part, instrument, instrument.unpitched ? 10 : channel);
+    writeScorePart(xml, part, instrument, instrument.unpitched ? 10 : channel, abbreviated);
     if (closes) xml.leaf('part-group', undefined, { type: 'stop', number: 1 });
   });
   xml.end();
 }
 
-function writeScorePart(xml: XmlText, part: Part, instrument: Instrument, channel: number): void {
+function writeScorePart(
+  xml: XmlText,
+  part: Part,
+  instrument: Instrument,
+  channel: number,
+  abbreviated: boolean,
+): void {
   xml.start('score-part', { id: part.id });
-  xml.leaf('part-name', part.name);
+  xml.leaf('part-name', abbreviated ? part.abbreviation : part.name);
   xml.leaf('part-abbreviation', part.abbreviation);
   const sounds = instrument.unpitched
     ? drumKeys(part).map((key) => ({ id: drumId(part, key), name: drumSound(key).name, key }))
@@ -163,7 +178,7 @@ class PartWriter {
       xml.start('measure', attributes);
       this.writeAttributes(bar, index);
       this.writeBar(part.bars[index]!, bar, index);
-      if (index === score.bars.length - 1 && !this.options.continues) {
+      if (index === score.bars.length - 1 && !this.options.goesOn) {
         xml.start('barline', { location: 'right' });
         xml.leaf('bar-style', 'light-heavy');
         xml.end();
@@ -262,8 +277,27 @@ class PartWriter {
             this.xml.end();
           }
       if (item.kind === 'rest') this.writeRest(item, line);
-      else for (const [order, note] of item.notes.entries()) this.writeNote(note, order > 0, item, line);
+      else
+        for (const [order, note] of item.notes.entries())
+          this.writeNote(this.withinCut(note, item, index), order > 0, item, line);
     });
+  }
+
+  /** A tie from before the cut has no beginning here; one that leaves it rings on. */
+  private withinCut(note: Note, chord: Chord, index: number): Note & { ringsOn?: boolean } {
+    const { score, options } = this;
+    const entering = options.continues && index === 0 && chord.onset === 0 && note.tieStop;
+    const atEnd =
+      index === score.bars.length - 1 && chord.onset + chord.duration === score.bars[index]!.length;
+    const leaving = options.goesOn && atEnd && note.tieStart;
+    if (!entering && !leaving) return note;
+    const { tieStart, tieStop, ...rest } = note;
+    return {
+      ...rest,
+      ...(tieStart && !leaving && { tieStart }),
+      ...(tieStop && !entering && { tieStop }),
+      ...(leaving && { ringsOn: true }),
+    };
   }
 
   private writeRehearsal(text: string): void {
@@ -312,7 +346,12 @@ class PartWriter {
     xml.end();
   }
 
-  private writeNote(note: Note, inChord: boolean, chord: Chord, line: VoiceLine): void {
+  private writeNote(
+    note: Note & { ringsOn?: boolean },
+    inChord: boolean,
+    chord: Chord,
+    line: VoiceLine,
+  ): void {
     const { xml, instrument } = this;
     xml.start('note', { id: note.id });
     if (inChord) xml.leaf('chord');
@@ -374,15 +413,16 @@ class PartWriter {
     });
   }
 
-  private writeNotations(note: Note, inChord: boolean, chord: Chord): void {
+  private writeNotations(note: Note & { ringsOn?: boolean }, inChord: boolean, chord: Chord): void {
     const edge = !inChord && chord.tuplet?.edge;
     const marks = !inChord ? (chord.articulations ?? []) : [];
     const fermata = !inChord && chord.fermata;
-    if (!note.tieStart && !note.tieStop && !edge && marks.length === 0 && !fermata) return;
+    if (!note.tieStart && !note.tieStop && !note.ringsOn && !edge && marks.length === 0 && !fermata) return;
     const { xml } = this;
     xml.start('notations');
     if (note.tieStop) xml.leaf('tied', undefined, { type: 'stop' });
     if (note.tieStart) xml.leaf('tied', undefined, { type: 'start' });
+    if (note.ringsOn) xml.leaf('tied', undefined, { type: 'let-ring' });
     if (edge) this.writeTupletEdge(chord);
     if (marks.length > 0) {
       xml.start('articulations');

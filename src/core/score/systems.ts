@@ -8,10 +8,11 @@ export interface SystemPlan {
 }
 
 /** Widths in staff spaces, by eye: a bar line and its air, and a note of each length. */
-const BAR_AIR = 3;
-const NOTE_AIR = 2.1;
-const LONGER_AIR = 1.6;
-const SYSTEM_HEAD = 9;
+const BAR_AIR = 2.5;
+const NOTE_AIR = 1.6;
+const LONGER_AIR = 1;
+const SYSTEM_HEAD = 7;
+const LETTER = 0.85;
 
 /**
  * Divides the bars into systems of at most `width` staff spaces. An estimate:
@@ -19,6 +20,7 @@ const SYSTEM_HEAD = 9;
  */
 export function planSystems(score: Score, partIds: ReadonlySet<string>, width: number): SystemPlan[] {
   const parts = score.parts.filter((part) => partIds.has(part.id));
+  const longest = (label: 'name' | 'abbreviation') => Math.max(0, ...parts.map((part) => part[label].length));
   const plans: SystemPlan[] = [];
   let from = 0;
   let used = 0;
@@ -35,7 +37,8 @@ export function planSystems(score: Score, partIds: ReadonlySet<string>, width: n
       size += NOTE_AIR + LONGER_AIR * Math.sqrt(Math.min(duration / QUARTER, 4));
     const changes = index > 0 && keyInBar(score, index) !== keyInBar(score, index - 1);
     if (changes) size += 4;
-    const head = SYSTEM_HEAD + Math.abs(keyInBar(score, from).fifths);
+    const label = LETTER * longest(from === 0 ? 'name' : 'abbreviation');
+    const head = SYSTEM_HEAD + label + Math.abs(keyInBar(score, from).fifths);
     if (index > from && head + used + size > width) {
       plans.push({ from, to: index });
       from = index;

@@ -291,9 +291,11 @@ class Reader {
     return Math.min(value, MAX_DELTA);
   }
 
+  /** Skips to the next status; the byte before it is taken as its time. */
   private skipStrayData(end: number): void {
     const start = this.pos;
     while (this.pos < end && this.bytes[this.pos]! < 0x80) this.pos++;
+    if (this.pos < end && this.pos - start > 1) this.pos--;
     this.mend(start, `${this.pos - start} data bytes without a status.`, 'Skipped them.');
   }
 

@@ -60,5 +60,5 @@ function handCost(keys: readonly number[], position: number, side: 1 | -1): numb
   const centre = mean(keys);
   const wrongSide = Math.max(0, (MIDDLE_C - centre) * side);
   const stretch = Math.max(0, span - HAND_SPAN);
-  return stretch * 1.5 + wrongSide * 0.25 + Math.abs(centre - position) * 0.04 + span * 0.06;
+  return stretch * 1.5 + wrongSide * 0.12 + Math.abs(centre - position) * 0.04 + span * 0.06;
 }

@@ -74,15 +74,32 @@ interface Draft {
   name: string | null;
 }
 
-/** Parts for the same instrument are numbered: as their names say where those are distinct, else in order. */
+/**
+ * Parts for the same instrument are numbered: as their names say, each number
+ * once; the others take the numbers that are left, in order. A lone part
+ * without a number keeps its plain name.
+ */
 function numberAlike(drafts: readonly Draft[]): (number | null)[] {
-  return drafts.map((draft, index) => {
-    const alike = drafts.flatMap((other, at) => (other.instrument === draft.instrument ? [at] : []));
-    const given = alike.map((at) => drafts[at]!.number);
-    const distinct = given.every((number) => number !== null) && new Set(given).size === given.length;
-    if (distinct) return draft.number;
-    return alike.length === 1 ? null : alike.indexOf(index) + 1;
-  });
+  const numbers = drafts.map(() => null as number | null);
+  for (const instrument of new Set(drafts.map((draft) => draft.instrument))) {
+    const alike = drafts.flatMap((draft, at) => (draft.instrument === instrument ? [at] : []));
+    const taken = new Set<number>();
+    for (const at of alike) {
+      const { number } = drafts[at]!;
+      if (number === null || taken.has(number)) continue;
+      taken.add(number);
+      numbers[at] = number;
+    }
+    if (alike.length === 1) continue;
+    let next = 1;
+    for (const at of alike) {
+      if (numbers[at] !== null) continue;
+      while (taken.has(next)) next++;
+      taken.add(next);
+      numbers[at] = next;
+    }
+  }
+  return numbers;
 }
 
 function numbered(text: string, instrument: Instrument, number: number | null): string {

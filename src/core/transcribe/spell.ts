@@ -8,7 +8,9 @@ import type { Note, PartBar, Transposition } from '../score/score';
  */
 const OUTSIDE_KEY = 2;
 const PER_FIFTH = 0.25;
-const SAME_LETTER_SEMITONE = 0.5;
+/** A semitone on one letter: worse when it leaves a chromatic note than when it leads to one. */
+const SAME_LETTER_LEAVING = 0.55;
+const SAME_LETTER = 0.3;
 const PER_FIFTH_APART = 0.3;
 
 interface State {
@@ -66,7 +68,7 @@ function spellLine(
       let best: State | null = null;
       let bestCost = states.length === 0 ? 0 : Number.POSITIVE_INFINITY;
       for (const state of states) {
-        const cost = state.cost + stepCost(state.fifths, candidate, before, written);
+        const cost = state.cost + stepCost(state.fifths, candidate, before, written, fifths);
         if (cost < bestCost) {
           bestCost = cost;
           best = state;
@@ -98,15 +100,18 @@ function isWritable(place: number, key: number): boolean {
   return Math.abs(alter) <= 2 && octave >= 0 && octave <= 9;
 }
 
+const isInKey = (place: number, signature: number): boolean =>
+  place >= signature - 1 && place <= signature + 5;
+
 /** The scale of a signature f is f−1 … f+5; its usual chromatic notes lie evenly about f+2, in minor a little sharper. */
 function keyCost(place: number, signature: number, minor: boolean): number {
-  const inKey = place >= signature - 1 && place <= signature + 5;
   const centre = signature + (minor ? 3.2 : 2.2);
-  return (inKey ? 0 : OUTSIDE_KEY) + PER_FIFTH * Math.abs(place - centre);
+  return (isInKey(place, signature) ? 0 : OUTSIDE_KEY) + PER_FIFTH * Math.abs(place - centre);
 }
 
-function stepCost(from: number, to: number, fromKey: number, toKey: number): number {
+function stepCost(from: number, to: number, fromKey: number, toKey: number, signature: number): number {
   const apart = Math.abs(to - from);
-  if (Math.abs(toKey - fromKey) === 1) return apart === 7 ? SAME_LETTER_SEMITONE : apart > 7 ? 3 : 0;
+  if (Math.abs(toKey - fromKey) === 1)
+    return apart === 7 ? (isInKey(from, signature) ? SAME_LETTER : SAME_LETTER_LEAVING) : apart > 7 ? 3 : 0;
   return PER_FIFTH_APART * Math.max(0, apart - 6);
 }

@@ -5,7 +5,9 @@ import { Alert, Badge, Button, Modal, Progress, Spin, Tooltip } from 'antd';
 import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { renameJob } from '../../store/jobs';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
+import { EditableText } from '../common/EditableText';
 import { useAppearance } from '../common/Providers';
 import { attentionOf } from './attention';
 import styles from './JobFrame.module.css';
@@ -89,9 +91,13 @@ function TopLine({ session, jobId }: { session: JobSession; jobId: string }) {
       <Link href="/" className={styles.brand} aria-label="Dragoman: all jobs">
         Dragoman
       </Link>
-      <span className={styles.job} title={session.job.sourceName}>
-        {session.job.title}
-      </span>
+      <div className={styles.job} title={session.job.sourceName}>
+        <EditableText
+          value={session.job.title}
+          label="Title of the job"
+          onSave={(title) => void renameJob(session.job.id, title)}
+        />
+      </div>
       <nav className={styles.stages} aria-label="Stages">
         {STAGES.map((stage) => {
           const here = path.endsWith(`/${stage.id}`);

@@ -9,7 +9,7 @@ import type { Inventory } from '../../core/performance/inventory';
 import type { Progress } from '../../core/transcribe';
 import { findHistory, findJob, findSource, type History, redo, takeDecisions, undo } from '../../store/jobs';
 import type { JobRow } from '../../store/rows';
-import { proxy, startCore } from '../../workers/client';
+import { proxy, sharedEngraver, startCore } from '../../workers/client';
 import type { ScoreSummary } from '../../workers/replies';
 
 export type Core = ReturnType<typeof startCore>['core'];
@@ -50,7 +50,6 @@ export function useSession(): JobSession {
 }
 
 interface Opened {
-  job: JobRow;
   inventory: Inventory;
   core: Core;
 }
@@ -66,20 +65,19 @@ export function useOpening(jobId: string): Opening {
   const [wanted, setWanted] = useState(0);
   const told = useRef('');
   const history = useLiveQuery(() => findHistory(jobId), [jobId]);
+  const job = useLiveQuery(() => findJob(jobId), [jobId]);
 
   useEffect(() => {
     const { core, stop } = startCore();
+    void sharedEngraver().warm();
     let gone = false;
     (async () => {
-      const job = await findJob(jobId);
       const source = await findSource(jobId);
       if (gone) return;
-      if (!job || !source) return setOpened({ failed: 'This job is not in this browser.' });
+      if (!source) return setOpened({ failed: 'This job is not in this browser.' });
       const result = await core.open(source.bytes);
       if (gone) return;
-      setOpened(
-        'refused' in result ? { failed: result.refused } : { job, inventory: result.inventory, core },
-      );
+      setOpened('refused' in result ? { failed: result.refused } : { inventory: result.inventory, core });
     })().catch((error: unknown) => {
       if (!gone) setOpened({ failed: (error as Error).message });
     });
@@ -94,19 +92,21 @@ export function useOpening(jobId: string): Opening {
   const briefText = history ? JSON.stringify(history.brief) : null;
   const core = opened && 'core' in opened ? opened.core : null;
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: `wanted` asks for another run after a stop
   useEffect(() => {
     if (!core || briefText === null) return;
     let overtaken = false;
+    // Progress and result come over different ports: a last step may arrive after the end.
+    let finished = false;
     setStopped(false);
     core
       .transcribe(
         JSON.parse(briefText),
         proxy((step: Progress) => {
-          if (!overtaken) setProgress(step);
+          if (!overtaken && !finished) setProgress(step);
         }),
       )
       .then((result) => {
+        finished = true;
         if (overtaken) return;
         setProgress(null);
         if (!result) return;
@@ -155,10 +155,12 @@ export function useOpening(jobId: string): Opening {
 
   return useMemo((): Opening => {
     if (opened && 'failed' in opened) return { state: 'failed', why: opened.failed };
-    if (!opened || history === undefined) return { state: 'opening' };
-    if (history === null) return { state: 'failed', why: 'The decisions of this job are missing.' };
+    if (!opened || history === undefined || job === undefined) return { state: 'opening' };
+    if (history === null || job === null)
+      return { state: 'failed', why: 'This job is damaged: its decisions are missing.' };
     const session: JobSession = {
       ...opened,
+      job,
       history,
       decisions: decide(history.brief),
       summary,
@@ -172,5 +174,5 @@ export function useOpening(jobId: string): Opening {
       resume: () => setWanted((before) => before + 1),
     };
     return { state: 'open', session };
-  }, [opened, history, summary, revision, progress, stopped, take, stop, jobId]);
+  }, [opened, job, history, summary, revision, progress, stopped, take, stop, jobId]);
 }

@@ -238,7 +238,20 @@ function Inspector({ noteId }: { noteId: string | null }) {
   const part = summary?.parts.find((each) => each.strands.some((strand) => noteId?.startsWith(`${strand}-`)));
   return (
     <aside className={styles.inspector} aria-label="Inspector" aria-live="polite">
-      {!origin && <p className="soft">Choose a note to see where it comes from.</p>}
+      {!origin && (
+        <>
+          <p className="soft">Choose a note to see where it comes from.</p>
+          {summary && summary.account.unwritable > 0 && (
+            <p className="rubric">
+              {counted(summary.account.unwritable, 'note')} below C0 or above B9 cannot be written. Such notes
+              are most often key switches.
+            </p>
+          )}
+          {summary && summary.lostLyrics > 0 && (
+            <p className="rubric">{counted(summary.lostLyrics, 'syllable')} found no note to hang under.</p>
+          )}
+        </>
+      )}
       {origin && (
         <>
           <h2>

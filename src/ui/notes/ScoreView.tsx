@@ -38,7 +38,6 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
     return () => observer.disconnect();
   }, []);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision is a new score in the worker
   useEffect(() => {
     if (width < 100 || parts.length === 0) return setSystems([]);
     let overtaken = false;
@@ -68,14 +67,12 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
   };
 
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the score is one focusable reading surface
     <div
       ref={frame}
       className={styles.score}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: arrow keys walk from note to note
       tabIndex={0}
-      // biome-ignore lint/a11y/useSemanticElements: no element says "score"
-      role="group"
+      role="application"
       aria-label="Score. Left and right arrow keys go from note to note."
       onClick={onClick}
       onKeyDown={onKeyDown}
@@ -135,7 +132,6 @@ function System({ plan, parts, width, scale, expected, selected }: SystemProps) 
     [core, parts, from, to, width, scale],
   );
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision is a new score in the worker
   useEffect(() => {
     if (!near) return;
     const controller = new AbortController();
@@ -158,7 +154,6 @@ function System({ plan, parts, width, scale, expected, selected }: SystemProps) 
           These bars could not be engraved. The score itself is whole and can be delivered.
         </p>
       )}
-      {/* biome-ignore lint/security/noDangerouslySetInnerHtml: the engraver's SVG, made here from our own document */}
       {svg && <div dangerouslySetInnerHTML={{ __html: svg }} />}
       {svg && <Marker box={box} noteId={selected} />}
     </div>

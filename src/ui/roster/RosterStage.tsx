@@ -154,7 +154,7 @@ function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
         {part.strands.length > 1 && ` from ${part.strands.length} strands`}
       </span>
       <span className="soft">
-        {chromatic === 0 ? 'at concert pitch' : `written ${keyName(60 - chromatic)} sounds ${keyName(60)}`}
+        {chromatic === 0 ? 'Concert pitch' : `Written ${keyName(60 - chromatic)} sounds ${keyName(60)}`}
         {'. '}
         {part.why}
       </span>

@@ -124,7 +124,7 @@ export function SourcesStage() {
     {
       title: 'Strand',
       dataIndex: 'id',
-      width: 84,
+      width: 70,
       sorter: (a, b) => a.track - b.track || a.channel - b.channel,
       render: (_, row) => (
         <span className="figures" title={`Track ${row.track}, channel ${row.channel}`}>
@@ -135,7 +135,7 @@ export function SourcesStage() {
     {
       title: 'Name in the source',
       dataIndex: 'name',
-      width: 190,
+      width: 178,
       ellipsis: true,
       sorter: (a, b) => a.name.localeCompare(b.name),
       render: (name: string) => name || <span className="soft">no name</span>,
@@ -143,7 +143,7 @@ export function SourcesStage() {
     {
       title: 'Part name',
       key: 'part',
-      width: 180,
+      width: 165,
       sorter: (a, b) => a.partName.localeCompare(b.partName),
       render: (_, row) =>
         row.decided.into ? (
@@ -162,7 +162,7 @@ export function SourcesStage() {
     {
       title: 'Instrument',
       key: 'instrument',
-      width: 210,
+      width: 205,
       sorter: (a, b) => instrumentOf(a.instrumentId).name.localeCompare(instrumentOf(b.instrumentId).name),
       filters: FAMILIES.map((family) => ({ text: FAMILY_NAMES[family], value: family })),
       onFilter: (family, row) => row.family === family,
@@ -185,7 +185,7 @@ export function SourcesStage() {
     {
       title: 'Notes',
       dataIndex: 'notes',
-      width: 74,
+      width: 72,
       align: 'right',
       sorter: (a, b) => a.notes - b.notes,
       render: (notes: number) => notes.toLocaleString('en'),
@@ -193,7 +193,7 @@ export function SourcesStage() {
     {
       title: 'Range',
       key: 'range',
-      width: 92,
+      width: 84,
       sorter: (a, b) => a.lowest - b.lowest,
       render: (_, row) => `${keyName(row.lowest)}–${keyName(row.highest)}`,
     },
@@ -221,7 +221,8 @@ export function SourcesStage() {
     {
       title: 'Controllers',
       key: 'controllers',
-      width: 120,
+      width: 150,
+      ellipsis: true,
       render: (_, row) => (
         <span className="figures soft">
           {row.controllers.map((use) => `${use.controller}×${use.count}`).join(' ') || '–'}
@@ -295,7 +296,7 @@ export function SourcesStage() {
         rowKey="id"
         size="small"
         virtual
-        scroll={{ x: 1240, y: height }}
+        scroll={{ x: 1200, y: height }}
         columns={columns}
         dataSource={shown}
         pagination={false}

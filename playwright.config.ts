@@ -1,0 +1,32 @@
+import { defineConfig } from '@playwright/test';
+
+const port = 4702;
+
+export default defineConfig({
+  testDir: 'tests/e2e',
+  timeout: 90_000,
+  workers: 1,
+  reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  webServer: {
+    command: 'node scripts/serve.mjs',
+    env: { PORT: String(port) },
+    url: `http://127.0.0.1:${port}`,
+    reuseExistingServer: false,
+  },
+});

@@ -1,0 +1,115 @@
+import { describe, expect, it } from 'vitest';
+import { CATALOGUE, instrumentOf, instrumentOfProgram } from './catalogue';
+import { KIT } from './kit';
+import { recogniseInstrument } from './recognise';
+
+const guess = (name: string, program?: number, channel = 0) =>
+  recogniseInstrument({ name, programs: program === undefined ? [] : [program], channel });
+
+describe('names as they are found in files', () => {
+  it.each([
+    ['1st Vlns sus', 'violin', 1],
+    ['Violin II', 'violin', 2],
+    ['Tpt 2+3 harmon', 'trumpet-bflat', 2],
+    ['Klarinette in B', 'clarinet-bflat', null],
+    ['Clarinet in A 1', 'clarinet-a', 1],
+    ['ob/ca', 'oboe', null],
+    ['Cor anglais', 'english-horn', null],
+    ['Horn in F 3', 'horn-f', 3],
+    ['4th Horn', 'horn-f', 4],
+    ['Bass Clarinet', 'bass-clarinet', null],
+    ['BASS TROMBONE', 'bass-trombone', null],
+    ['Bratschen', 'viola', null],
+    ['VC pizz', 'cello', null],
+    ['Kontrabässe', 'double-bass', null],
+    ['E-Bass', 'bass-guitar', null],
+    ['Bari Sax', 'baritone-saxophone', null],
+    ['Arpa', 'harp', null],
+    ['Röhrenglocken', 'tubular-bells', null],
+    ['lead vox', 'voice', null],
+  ])('%s', (name, id, number) => {
+    const found = guess(name);
+    expect(found.instrument.id).toBe(id);
+    expect(found.number).toBe(number);
+  });
+
+  it('lets the program say which guitar, saxophone or bass', () => {
+    expect(guess('guitar', 29).instrument.id).toBe('electric-guitar');
+    expect(guess('Sax', 66).instrument.id).toBe('tenor-saxophone');
+    expect(guess('bass', 32).instrument.id).toBe('double-bass');
+    expect(guess('Bass', 33).instrument.id).toBe('bass-guitar');
+  });
+
+  it('believes a name over a program', () => {
+    expect(guess('Trombone 3', 65).instrument.id).toBe('trombone');
+  });
+
+  it('is unsure where only a program speaks, and more so where nothing does', () => {
+    expect(guess('Track 4', 60)).toMatchObject({ instrument: instrumentOf('horn-f'), confidence: 0.5 });
+    expect(guess('').confidence).toBeLessThan(0.3);
+  });
+
+  it('takes the percussion channel for drums unless the name says which', () => {
+    expect(guess('beat', 0, 9).instrument.id).toBe('drum-set');
+    expect(guess('Snare Drum', 0, 9).instrument.id).toBe('snare-drum');
+  });
+});
+
+describe('the catalogue', () => {
+  it('has every General MIDI program', () => {
+    for (let program = 0; program < 128; program++) expect(instrumentOfProgram(program)).toBeDefined();
+  });
+
+  it('gives its own programs back to the right family', () => {
+    for (const instrument of CATALOGUE) {
+      if (instrument.unpitched || instrument.family === 'voice') continue;
+      const found = instrumentOfProgram(instrument.program);
+      expect([instrument.id, found.family]).toEqual([instrument.id, instrument.family]);
+    }
+  });
+
+  // Transpositions and sounding ranges of orchestral instruments: handbook practice, from memory.
+  it.each([
+    ['piccolo', 12],
+    ['english-horn', -7],
+    ['clarinet-bflat', -2],
+    ['clarinet-a', -3],
+    ['clarinet-eflat', 3],
+    ['bass-clarinet', -14],
+    ['alto-saxophone', -9],
+    ['tenor-saxophone', -14],
+    ['baritone-saxophone', -21],
+    ['horn-f', -7],
+    ['trumpet-bflat', -2],
+    ['glockenspiel', 24],
+    ['double-bass', -12],
+    ['bass-guitar', -12],
+    ['viola', 0],
+  ])('%s sounds %i semitones from where it is written', (id, semitones) => {
+    const { transposition, lowest, highest } = instrumentOf(id);
+    expect(transposition.chromatic).toBe(semitones);
+    expect(lowest).toBeLessThan(highest);
+    // A whole step of the scale is 12/7 semitones on average.
+    expect(Math.abs((transposition.diatonic * 12) / 7 - semitones)).toBeLessThan(1.3);
+  });
+
+  it('has no id twice', () => {
+    expect(new Set(CATALOGUE.map((entry) => entry.id)).size).toBe(CATALOGUE.length);
+    expect(CATALOGUE.length).toBeGreaterThanOrEqual(60);
+  });
+});
+
+describe('the percussion key map', () => {
+  // General MIDI Level 1 percussion key map: 47 sounds on keys 35 to 81.
+  it('names every key', () => {
+    expect(KIT.map((sound) => sound.key)).toEqual(Array.from({ length: 47 }, (_, index) => index + 35));
+    expect(KIT.find((sound) => sound.key === 38)?.name).toBe('Acoustic Snare');
+    expect(KIT.find((sound) => sound.key === 81)?.name).toBe('Open Triangle');
+  });
+
+  it('writes no two sounds of the drum set alike', () => {
+    const set = KIT.filter((sound) => sound.key <= 59);
+    const places = set.map((sound) => `${sound.place.step}${sound.place.octave}${sound.head}`);
+    expect(places.filter((place, index) => places.indexOf(place) !== index)).toEqual([]);
+  });
+});

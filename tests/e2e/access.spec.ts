@@ -1,0 +1,65 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { engraved, openShelf } from './helpers';
+
+test('the whole way goes by keyboard alone', async ({ page }) => {
+  await openShelf(page);
+  const job = page.getByRole('link', { name: 'Lantern Ferry', exact: true });
+  for (let press = 0; press < 30; press++) {
+    await page.keyboard.press('Tab');
+    if (await job.evaluate((element) => element === document.activeElement)) break;
+  }
+  await expect(job).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('/');
+  await page.keyboard.type('harp');
+  const part = page.getByLabel('Part name of Harp');
+  await expect(part).toBeVisible();
+  for (let press = 0; press < 40; press++) {
+    if (await part.evaluate((element) => element === document.activeElement)) break;
+    await page.keyboard.press('Tab');
+  }
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('Great Harp');
+  await page.keyboard.press('Enter');
+  await page.locator('body').press('3');
+  await engraved(page);
+  await expect(page.getByLabel('Parts in view')).toContainText('Great Harp');
+  await page.getByRole('application', { name: /^Score/ }).focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByLabel('Inspector')).toContainText('Played at');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('This sheet');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByLabel('Parts in view')).not.toContainText('Great Harp');
+});
+
+for (const appearance of ['day', 'night'] as const)
+  test(`no stage breaks WCAG AA (${appearance})`, async ({ page }) => {
+    await openShelf(page);
+    if (appearance === 'night') await page.getByRole('button', { name: 'Night' }).click();
+    const faults = async (place: string) => {
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21aa'])
+        .exclude('svg')
+        .analyze();
+      return violations.map(
+        (each) =>
+          `${place}: ${each.id}: ${each.nodes
+            .map((node) => node.html)
+            .join(' ')
+            .slice(0, 400)}`,
+      );
+    };
+    const found = await faults('jobs');
+    for (const stage of ['sources', 'roster', 'notes', 'deliver']) {
+      await page.goto(`/job/demo/${stage}`);
+      await expect(page.locator('main')).toContainText(/Flute|2,185/, { timeout: 30_000 });
+      await page.waitForTimeout(600);
+      found.push(...(await faults(stage)));
+    }
+    expect(found).toEqual([]);
+  });

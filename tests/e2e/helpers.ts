@@ -1,0 +1,41 @@
+import { expect, type Page } from '@playwright/test';
+import type { SmfEvent, SmfTrack } from '../../src/core/smf/events';
+import { writeSmf } from '../../src/core/smf/write';
+
+/** The jobs page once its demo jobs are there. */
+export async function openShelf(page: Page): Promise<void> {
+  await page.goto('/');
+  await expect(page.getByRole('link', { name: 'Lantern Ferry', exact: true })).toBeVisible({
+    timeout: 30_000,
+  });
+}
+
+/** Chooses a file by the dialog's input. */
+export const choose = (page: Page, name: string, bytes: Uint8Array): Promise<void> =>
+  page.getByTestId('file-input').setInputFiles({ name, mimeType: 'audio/midi', buffer: Buffer.from(bytes) });
+
+/** Waits for the first engraved system. */
+export const engraved = (page: Page): Promise<void> =>
+  expect(page.locator('[data-engraved="true"]').first()).toBeVisible({ timeout: 30_000 });
+
+const text = (value: string): SmfEvent => ({
+  kind: 'trackName',
+  tick: 0,
+  type: 3,
+  bytes: new TextEncoder().encode(value),
+});
+
+/** A file of `count` strands with `notes` eighths each. */
+export function manyStrands(count: number, notes: number): Uint8Array {
+  const tracks = Array.from({ length: count }, (_, index): SmfTrack => {
+    const channel = index % 9;
+    const events: SmfEvent[] = [text(index % 2 ? `Vlns ${index}` : `Fl ${index}`)];
+    for (let at = 0; at < notes; at++) {
+      const key = 60 + ((at * 7 + index) % 20);
+      events.push({ kind: 'noteOn', tick: at * 240, channel, key, velocity: 80 });
+      events.push({ kind: 'noteOff', tick: at * 240 + 240, channel, key, velocity: 0, asNoteOn: true });
+    }
+    return { events };
+  });
+  return writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks });
+}

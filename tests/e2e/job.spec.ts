@@ -1,0 +1,164 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { untidyFile } from '../../src/core/demo/files';
+import { unpackMxl } from '../../src/core/musicxml/mxl';
+import { readClosed } from '../helpers/closure';
+import { parseXml, schemaFaults } from '../helpers/schema';
+import { choose, engraved, manyStrands, openShelf } from './helpers';
+
+test('the demo piece opens as a ready job with an engraved score', async ({ page }) => {
+  await openShelf(page);
+  await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).click();
+  await page.getByRole('link', { name: 'Notes' }).click();
+  await engraved(page);
+  await expect(page.locator('g.note').first()).toBeVisible();
+  await page.locator('g.note .notehead').nth(2).click();
+  await expect(page.getByLabel('Inspector')).toContainText('in Flute');
+  await expect(page.getByLabel('Inspector')).toContainText('bar 1, beat 3');
+});
+
+test('upload, rename, recast, leave out, undo, reload, download', async ({ page }) => {
+  await openShelf(page);
+  await choose(page, 'cue 4.mid', untidyFile());
+  await expect(page.getByRole('heading', { name: 'cue 4.mid' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('16 strands in the score')).toBeVisible();
+
+  // Rename in place.
+  const name = page.getByLabel('Part name of 1st Fl lgto');
+  await name.fill('Solo Flute');
+  await name.press('Enter');
+  await expect(name).toHaveValue('Solo Flute');
+
+  // Recast: by one of the instrument's other names.
+  const instrument = page.getByRole('combobox', { name: 'Instrument of Klarinette in B' });
+  await instrument.click();
+  await instrument.fill('cor anglais');
+  await page.getByTitle('English Horn').click();
+  await expect(page.getByLabel('Part name of Klarinette in B')).toHaveValue('English Horn');
+
+  // Leave out the doubled track, then another by mistake, and undo that.
+  await page.getByLabel('Vlns thick 8va goes into the score').click();
+  await expect(page.getByText('15 strands in the score, 1 left out with 134 notes')).toBeVisible();
+  await page.getByLabel('celli goes into the score').click();
+  await expect(page.getByText('14 strands in the score')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('15 strands in the score')).toBeVisible();
+  await expect(page.getByLabel('celli goes into the score')).toBeChecked();
+
+  // Everything is there after a reload.
+  await page.reload();
+  await expect(page.getByLabel('Part name of 1st Fl lgto')).toHaveValue('Solo Flute', { timeout: 30_000 });
+  await expect(page.getByText('15 strands in the score')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Redo' })).toBeEnabled();
+
+  await page.getByRole('link', { name: 'Roster' }).click();
+  await expect(page.getByRole('heading', { name: '15 parts' })).toBeVisible();
+  await page.getByRole('button', { name: 'Move Solo Flute down' }).click();
+  await expect(page.getByRole('listitem').first()).toContainText('English Horn');
+
+  await page.getByRole('link', { name: 'Deliver' }).click();
+  const account = page.getByRole('region', { name: 'Account' });
+  await expect(account).toContainText('2,322');
+  await expect(account).toContainText('134');
+  await page.getByLabel('Compressed').check();
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const download = await waiting;
+  expect(download.suggestedFilename()).toBe('cue 4.mxl');
+  const root = parseXml(unpackMxl(readFileSync(await download.path())));
+  expect(schemaFaults(root)).toEqual([]);
+  const { notes, faults } = readClosed(root);
+  expect(faults).toEqual([]);
+  expect(notes).toHaveLength(2322 - 134 - 3);
+  const names = root.children
+    .find((node) => node.name === 'part-list')!
+    .children.filter((node) => node.name === 'score-part')
+    .map((node) => node.children[0]!.text);
+  expect(names.slice(0, 3)).toEqual(['English Horn', 'Solo Flute', 'Alto Saxophone 2']);
+  expect(names).not.toContain('Violin III');
+});
+
+test('many strands are done to at once', async ({ page }) => {
+  await openShelf(page);
+  await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).click();
+  await page.getByRole('searchbox', { name: 'Find a strand' }).fill('violin');
+  await page.getByRole('table').or(page.locator('.ant-table')).first().waitFor();
+  await page.locator('.ant-table-thead .ant-checkbox-input').first().check();
+  const group = page.getByRole('group', { name: 'Do to all chosen' });
+  await expect(group).toContainText('2 strands');
+  await group.getByRole('button', { name: 'Leave out' }).click();
+  await expect(page.getByText('13 strands in the score, 2 left out')).toBeVisible();
+  await group.getByRole('button', { name: 'Take in' }).click();
+  await group.getByRole('button', { name: 'Join into one part' }).click();
+  await expect(page.getByText('joined to Violin')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('joined to Violin')).toBeHidden();
+});
+
+test('a file that is no MIDI file gets one sentence and makes no job', async ({ page }) => {
+  await openShelf(page);
+  await choose(page, 'letter.mid', new TextEncoder().encode('Dear arranger, this is not music.'));
+  await expect(page.getByText('letter.mid was not taken in')).toBeVisible();
+  await expect(page.getByText('This is not a Standard MIDI File: it has no MIDI header.')).toBeVisible();
+  await expect(page.getByRole('link', { name: 'letter' })).toHaveCount(0);
+});
+
+test('a damaged file is mended, and every mend is listed', async ({ page }) => {
+  await openShelf(page);
+  const whole = untidyFile();
+  await choose(page, 'cut.mid', whole.slice(0, whole.length - 400));
+  await expect(page.getByText('places in the file had to be mended')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('The track has no end-of-track event.')).toBeVisible();
+});
+
+test('a file dropped anywhere becomes a job', async ({ page }) => {
+  await openShelf(page);
+  const bytes = [...manyStrands(2, 8)];
+  const transfer = await page.evaluateHandle((data) => {
+    const made = new DataTransfer();
+    made.items.add(new File([new Uint8Array(data)], 'dropped.mid', { type: 'audio/midi' }));
+    return made;
+  }, bytes);
+  await page.locator('main').dispatchEvent('drop', { dataTransfer: transfer });
+  await expect(page.getByRole('heading', { name: 'dropped.mid' })).toBeVisible({ timeout: 30_000 });
+});
+
+test('a hundred strands stay usable', async ({ page }) => {
+  await openShelf(page);
+  await choose(page, 'large.mid', manyStrands(100, 400));
+  await expect(page.getByText('100 strands in the score')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('link', { name: 'Notes' }).click();
+  await expect(page.getByText('20 of 100 parts')).toBeVisible({ timeout: 60_000 });
+  await engraved(page);
+  await page.getByRole('button', { name: 'Show Flute 98 alone' }).click();
+  await expect(page.getByText('1 of 100 parts')).toBeVisible();
+  await engraved(page);
+});
+
+test('jobs are duplicated, renamed and deleted', async ({ page }) => {
+  await openShelf(page);
+  await page.getByRole('button', { name: 'Duplicate Lantern Ferry', exact: true }).click();
+  await page.getByRole('link', { name: 'Lantern Ferry (copy)' }).click();
+  const title = page.getByLabel('Title of the job');
+  await title.fill('Ferry, second go');
+  await title.press('Enter');
+  await page.getByRole('link', { name: 'Dragoman: all jobs' }).click();
+  await expect(page.getByRole('link', { name: 'Ferry, second go' })).toBeVisible();
+  await page.getByRole('button', { name: 'Delete Ferry, second go' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click();
+  await expect(page.getByRole('link', { name: 'Ferry, second go' })).toHaveCount(0);
+});
+
+test('two tabs share one brief', async ({ context }) => {
+  const first = await context.newPage();
+  await openShelf(first);
+  await first.goto('/job/demo/sources');
+  await expect(first.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
+  const second = await context.newPage();
+  await second.goto('/job/demo/sources');
+  await expect(second.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
+  await first.getByLabel('Flute goes into the score').click();
+  await expect(second.getByLabel('Flute goes into the score')).not.toBeChecked();
+  await second.getByLabel('Harp goes into the score').click();
+  await expect(first.getByText('13 strands in the score')).toBeVisible();
+});
