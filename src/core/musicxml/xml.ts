@@ -1,29 +1,48 @@
 /** Builds an XML text, indented by one space a level. */
 export class XmlText {
-  private readonly lines: string[] = [];
+  /** Finished stretches of text; lines are joined early so that few small strings live long. */
+  private readonly stretches: string[] = [];
+  private lines: string[] = [];
   private readonly open: string[] = [];
+  private indent = '';
 
-  start(name: string, attributes: Attributes = {}): void {
-    this.lines.push(`${' '.repeat(this.open.length)}<${name}${attributesText(attributes)}>`);
+  private line(text: string): void {
+    this.lines.push(text);
+    if (this.lines.length < STRETCH) return;
+    this.stretches.push(this.lines.join('\n'));
+    this.lines = [];
+  }
+
+  start(name: string, attributes?: Attributes): void {
+    this.line(`${this.indent}<${name}${attributes ? attributesText(attributes) : ''}>`);
     this.open.push(name);
+    this.indent += ' ';
   }
 
   end(): void {
     const name = this.open.pop()!;
-    this.lines.push(`${' '.repeat(this.open.length)}</${name}>`);
+    this.indent = this.indent.slice(1);
+    this.line(`${this.indent}</${name}>`);
   }
 
   /** An element with text, or an empty one. */
-  leaf(name: string, text?: string | number, attributes: Attributes = {}): void {
-    const head = `${' '.repeat(this.open.length)}<${name}${attributesText(attributes)}`;
-    this.lines.push(text === undefined ? `${head}/>` : `${head}>${escapeXml(String(text))}</${name}>`);
+  leaf(name: string, text?: string | number, attributes?: Attributes): void {
+    const head = `${this.indent}<${name}${attributes ? attributesText(attributes) : ''}`;
+    this.line(
+      text === undefined
+        ? `${head}/>`
+        : `${head}>${typeof text === 'number' ? text : escapeXml(text)}</${name}>`,
+    );
   }
 
   /** The document, with its declaration and the lines in `prolog`. */
   document(prolog: string): string {
-    return `<?xml version="1.0" encoding="UTF-8"?>\n${prolog}\n${this.lines.join('\n')}\n`;
+    return `<?xml version="1.0" encoding="UTF-8"?>\n${prolog}\n${[...this.stretches, ...this.lines].join('\n')}\n`;
   }
 }
+
+/** Lines that are joined at a time. */
+const STRETCH = 2000;
 
 type Attributes = Record<string, string | number | undefined>;
 

@@ -113,6 +113,18 @@ function joined(children: MeterSpan[]): MeterSpan {
  */
 export function barSpan(bar: Pick<Bar, 'meter' | 'groups'>): MeterSpan {
   const { meter, groups } = bar;
+  const name = `${meter.numerator}/${meter.denominator} ${groups.join(' ')}`;
+  const known = TREES.get(name);
+  if (known) return known;
+  const made = makeTree(meter, groups);
+  TREES.set(name, made);
+  return made;
+}
+
+/** A piece has few meters and many bars: each tree is built once. */
+const TREES = new Map<string, MeterSpan>();
+
+function makeTree(meter: Meter, groups: readonly Span[]): MeterSpan {
   const unit = WHOLE / meter.denominator;
   let at = 0;
   const beats = groups.map((length) => {

@@ -216,7 +216,11 @@ class Reader {
         break;
       }
       const eventStart = this.pos;
-      tick += this.readDelta(hardEnd);
+      const near = bytes[this.pos]!;
+      if (near < 0x80) {
+        tick += near;
+        this.pos++;
+      } else tick += this.readDelta(hardEnd);
       if (this.pos >= hardEnd) {
         this.mend(eventStart, 'The track breaks off after a time.', 'Closed the track there.');
         break;
@@ -242,7 +246,17 @@ class Reader {
       if (status < 0xf0) {
         running = status;
         runningAfterSystem = false;
-        if (!this.readChannelEvent(events, tick, status, hardEnd)) break;
+        const size = status >= 0xc0 && status < 0xe0 ? 1 : 2;
+        if (this.pos + size > hardEnd) {
+          this.mend(this.pos, 'The track breaks off inside an event.', 'Left that event out.');
+          this.pos = hardEnd;
+          break;
+        }
+        let first = bytes[this.pos++]!;
+        if (first > 127) first = this.mendData(first);
+        let second = size === 2 ? bytes[this.pos++]! : 0;
+        if (second > 127) second = this.mendData(second);
+        events.push(channelEvent(tick, status, first, second));
         continue;
       }
       runningAfterSystem = running !== 0;
@@ -299,43 +313,10 @@ class Reader {
     this.mend(start, `${this.pos - start} data bytes without a status.`, 'Skipped them.');
   }
 
-  /** A data byte; one with its top bit set is cut to 127, as is usual for a stray velocity. */
-  private readData(): number {
-    const byte = this.bytes[this.pos++]!;
-    if (byte < 0x80) return byte;
-    this.mend(this.pos - 1, `A data byte has the value ${byte}.`, 'Read as 127.');
+  /** A data byte with its top bit set is cut to 127, as is usual for a stray velocity. */
+  private mendData(value: number): number {
+    this.mend(this.pos - 1, `A data byte has the value ${value}.`, 'Read as 127.');
     return 127;
-  }
-
-  private readChannelEvent(events: SmfEvent[], tick: number, status: number, end: number): boolean {
-    const channel = status & 0x0f;
-    const type = status >> 4;
-    const size = type === 0xc || type === 0xd ? 1 : 2;
-    if (this.pos + size > end) {
-      this.mend(this.pos, 'The track breaks off inside an event.', 'Left that event out.');
-      this.pos = end;
-      return false;
-    }
-    const first = this.readData();
-    if (size === 1) {
-      if (type === 0xc) events.push({ kind: 'program', tick, channel, program: first });
-      else events.push({ kind: 'channelPressure', tick, channel, pressure: first });
-      return true;
-    }
-    const second = this.readData();
-    if (type === 0x9) {
-      if (second > 0) events.push({ kind: 'noteOn', tick, channel, key: first, velocity: second });
-      else events.push({ kind: 'noteOff', tick, channel, key: first, velocity: 0, asNoteOn: true });
-    } else if (type === 0x8) {
-      events.push({ kind: 'noteOff', tick, channel, key: first, velocity: second, asNoteOn: false });
-    } else if (type === 0xb) {
-      events.push({ kind: 'control', tick, channel, controller: first, value: second });
-    } else if (type === 0xa) {
-      events.push({ kind: 'keyPressure', tick, channel, key: first, pressure: second });
-    } else {
-      events.push({ kind: 'pitchBend', tick, channel, value: first + second * 128 });
-    }
-    return true;
   }
 
   private readBlock(end: number, name: string): Uint8Array {
@@ -370,6 +351,28 @@ class Reader {
       events.push({ kind: 'otherMeta', tick, type, bytes: data });
     } else events.push(event);
     return 'event';
+  }
+}
+
+function channelEvent(tick: number, status: number, first: number, second: number): SmfEvent {
+  const channel = status & 0x0f;
+  switch (status >> 4) {
+    case 0x9:
+      return second > 0
+        ? { kind: 'noteOn', tick, channel, key: first, velocity: second }
+        : { kind: 'noteOff', tick, channel, key: first, velocity: 0, asNoteOn: true };
+    case 0x8:
+      return { kind: 'noteOff', tick, channel, key: first, velocity: second, asNoteOn: false };
+    case 0xb:
+      return { kind: 'control', tick, channel, controller: first, value: second };
+    case 0xa:
+      return { kind: 'keyPressure', tick, channel, key: first, pressure: second };
+    case 0xc:
+      return { kind: 'program', tick, channel, program: first };
+    case 0xd:
+      return { kind: 'channelPressure', tick, channel, pressure: first };
+    default:
+      return { kind: 'pitchBend', tick, channel, value: first + second * 128 };
   }
 }
 

@@ -40,6 +40,36 @@ export function separateVoices(notes: readonly SketchNote[], unpitched: boolean)
     return;
   }
   const groups = byStart(notes);
+  for (const tangle of tangles(groups)) searchVoices(tangle);
+  for (const voice of [1, 2]) joinChords(notes.filter((note) => note.voice === voice));
+}
+
+/** Runs of groups that no single line of chords can hold; everything between them is voice 1. */
+function tangles(groups: readonly SketchNote[][]): SketchNote[][][] {
+  const out: SketchNote[][][] = [];
+  let run: SketchNote[][] = [];
+  let sounding = 0;
+  groups.forEach((group, index) => {
+    const [first] = group;
+    const next = groups[index + 1]?.[0]!.start ?? Number.POSITIVE_INFINITY;
+    const isPlain =
+      sounding <= first!.start && first!.end <= next && group.every((note) => note.end === first!.end);
+    for (const note of group) {
+      note.voice = 1;
+      sounding = Math.max(sounding, note.end);
+    }
+    if (!isPlain) run.push(group);
+    else if (run.length > 0) {
+      out.push(run);
+      run = [];
+    }
+  });
+  if (run.length > 0) out.push(run);
+  return out;
+}
+
+/** Searches for the cheapest assignment of a tangle's notes to the two voices. */
+function searchVoices(groups: readonly SketchNote[][]): void {
   let states: State[] = [
     {
       cost: 0,
@@ -64,7 +94,6 @@ export function separateVoices(notes: readonly SketchNote[], unpitched: boolean)
     });
     state = state.back;
   }
-  for (const voice of [1, 2]) joinChords(notes.filter((note) => note.voice === voice));
 }
 
 /** Groups of equal start, each from high to low. */

@@ -1,0 +1,126 @@
+/**
+ * Speed of the core: `npm run bench`.
+ * - SMF reading beside midi-file on the same bytes, in the same run.
+ * - 40 tidy strands × 200 bars × 8 notes from bytes to MusicXML, with its memory peak.
+ * Data: made here with fixed seeds; real files from Debian's packages
+ * `openttd-openmsx` and `freedoom` when they are installed.
+ */
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseMidi } from 'midi-file';
+import { EMPTY_BRIEF } from '../src/core/brief/brief';
+import { tidyFile, untidyFile } from '../src/core/demo/files';
+import { writeMusicXml } from '../src/core/musicxml/write';
+import { readPerformance } from '../src/core/performance/performance';
+import type { SmfEvent } from '../src/core/smf/events';
+import { readSmf } from '../src/core/smf/read';
+import { writeSmf } from '../src/core/smf/write';
+import { transcribeNow } from '../src/core/transcribe';
+
+const ROUNDS = 31;
+
+function large(strands: number, bars: number, perBar: number): Uint8Array {
+  const step = 1920 / perBar;
+  const tracks = Array.from({ length: strands }, (_, index) => {
+    const channel = index % 9;
+    const events: SmfEvent[] = [
+      { kind: 'trackName', tick: 0, type: 3, bytes: new TextEncoder().encode(`Violin ${index + 1}`) },
+    ];
+    for (let at = 0; at < bars * perBar; at++) {
+      const key = 60 + ((at * 5 + index * 3) % 24);
+      events.push({ kind: 'noteOn', tick: at * step, channel, key, velocity: 80 });
+      events.push({ kind: 'noteOff', tick: (at + 1) * step, channel, key, velocity: 64, asNoteOn: false });
+    }
+    return { events };
+  });
+  return writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks });
+}
+
+function realFiles(): Uint8Array[] {
+  const folder = '/usr/share/games/openttd/baseset/openmsx';
+  const files: Uint8Array[] = existsSync(folder)
+    ? readdirSync(folder)
+        .filter((name) => name.endsWith('.mid'))
+        .map((name) => readFileSync(join(folder, name)))
+    : [];
+  for (const wad of ['freedoom1', 'freedoom2'].map((name) => `/usr/share/games/doom/${name}.wad`))
+    if (existsSync(wad)) files.push(...lumps(readFileSync(wad)));
+  return files;
+}
+
+/** The MIDI files inside a game's lump archive. */
+function lumps(wad: Buffer): Uint8Array[] {
+  const count = wad.readUInt32LE(4);
+  const directory = wad.readUInt32LE(8);
+  return Array.from({ length: count }, (_, index) => {
+    const at = directory + 16 * index;
+    const start = wad.readUInt32LE(at);
+    return wad.subarray(start, start + wad.readUInt32LE(at + 4));
+  }).filter((lump) => lump.toString('latin1', 0, 4) === 'MThd');
+}
+
+const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1]!;
+
+/** Median milliseconds of two workers that take turns, so that neither gets the better machine. */
+function race(first: () => void, second: () => void): [number, number] {
+  const times: [number[], number[]] = [[], []];
+  for (let round = 0; round < ROUNDS; round++)
+    [first, second].forEach((work, index) => {
+      const start = performance.now();
+      work();
+      times[index]!.push(performance.now() - start);
+    });
+  return [median(times[0]), median(times[1])];
+}
+
+const real = realFiles();
+const sets: [string, Uint8Array[]][] = [
+  ['demo, tidy and untidy (seed 7)', [tidyFile(), untidyFile(7)]],
+  ['40 strands × 200 bars × 8 notes', [large(40, 200, 8)]],
+  ...(real.length > 0 ? ([[`${real.length} real files`, real]] as [string, Uint8Array[]][]) : []),
+];
+
+console.log('SMF reading, median milliseconds of', ROUNDS, 'rounds');
+console.table(
+  Object.fromEntries(
+    sets.map(([name, files]) => {
+      const [ours, theirs] = race(
+        () => files.forEach((file) => void readSmf(file)),
+        () => files.forEach((file) => void parseMidi(file)),
+      );
+      const kilobytes = files.reduce((sum, file) => sum + file.length, 0) / 1024;
+      return [
+        name,
+        {
+          kB: Math.round(kilobytes),
+          Dragoman: Number(ours.toFixed(2)),
+          'midi-file': Number(theirs.toFixed(2)),
+          'times as fast': Number((theirs / ours).toFixed(2)),
+        },
+      ];
+    }),
+  ),
+);
+
+const bytes = large(40, 200, 8);
+globalThis.gc?.();
+const before = process.memoryUsage().heapUsed;
+let start = performance.now();
+const smf = readSmf(bytes);
+const read = performance.now() - start;
+start = performance.now();
+const { score } = transcribeNow(readPerformance(smf), EMPTY_BRIEF);
+const transcribed = performance.now() - start;
+start = performance.now();
+const document = writeMusicXml(score);
+const written = performance.now() - start;
+console.log('Bytes to MusicXML: 40 strands × 200 bars × 8 notes, first run of the process, milliseconds');
+console.table({
+  read: { ms: Math.round(read) },
+  transcribe: { ms: Math.round(transcribed) },
+  'write MusicXML': { ms: Math.round(written) },
+  total: { ms: Math.round(read + transcribed + written), budget: 2000 },
+});
+console.log(
+  `Memory: ${Math.round((process.memoryUsage().heapUsed - before) / 2 ** 20)} MB held, peak ${Math.round(process.resourceUsage().maxRSS / 1024)} MB resident; document ${(document.length / 2 ** 20).toFixed(1)} MB`,
+);

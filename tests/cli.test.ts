@@ -1,0 +1,160 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { tidyFile, untidyFile } from '@/core/demo/files';
+import { unpackMxl } from '@/core/musicxml/mxl';
+import type { Inventory } from '@/core/performance/inventory';
+import { readClosed } from './helpers/closure';
+import { parseXml, schemaFaults } from './helpers/schema';
+
+const folder = mkdtempSync(join(tmpdir(), 'dragoman-'));
+const at = (name: string) => join(folder, name);
+const dragoman = (...args: string[]) =>
+  spawnSync(process.execPath, ['scripts/dragoman.mjs', ...args], { encoding: 'utf8' });
+
+beforeAll(() => {
+  writeFileSync(at('tidy.mid'), tidyFile());
+  writeFileSync(at('untidy.mid'), untidyFile());
+  writeFileSync(at('text.mid'), 'no music');
+  writeFileSync(
+    at('brief.json'),
+    JSON.stringify({
+      format: 'dragoman-brief',
+      version: 1,
+      directives: [
+        { kind: 'leave-out', strand: 't14c12', out: true },
+        { kind: 'name', strand: 't2c1', name: 'Flute solo' },
+        { kind: 'clock', firstBar: 101 },
+      ],
+    }),
+  );
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+describe('inspect', () => {
+  it('prints what a file holds as JSON', () => {
+    const { stdout, status } = dragoman('inspect', at('untidy.mid'), '--json');
+    expect(status).toBe(0);
+    const inventory = JSON.parse(stdout) as Inventory;
+    expect(inventory.format).toBe(1);
+    expect(inventory.clock.tempos).toHaveLength(13);
+    expect(inventory.clock.meters.map((meter) => [meter.bar, meter.numerator, meter.denominator])).toEqual([
+      [0, 1, 8],
+      [1, 6, 8],
+      [17, 4, 4],
+      [37, 5, 8],
+      [45, 4, 4],
+    ]);
+    expect(inventory.clock.markers.map((marker) => [marker.bar, marker.text])).toEqual([
+      [1, 'A'],
+      [17, 'B'],
+      [37, 'C'],
+      [45, 'D'],
+    ]);
+    const clarinet = inventory.strands.find((strand) => strand.name === 'Klarinette in B')!;
+    expect(clarinet).toMatchObject({
+      id: 't3c2',
+      track: 3,
+      channel: 2,
+      notes: 116,
+      lowest: 57,
+      programs: [72],
+    });
+    expect(clarinet.guess).toMatchObject({
+      instrument: 'wind.reed.clarinet.bflat',
+      name: 'B♭ Clarinet',
+      confidence: 0.95,
+    });
+    expect(clarinet.controllers.map((use) => [use.controller, use.count])).toEqual([
+      [7, 2],
+      [10, 2],
+      [11, 1],
+      [91, 1],
+      [93, 1],
+    ]);
+    expect(inventory.noteFree.map((track) => track.name)).toEqual(['LANTERN FERRY v7']);
+    expect(inventory.mends).toEqual([]);
+  });
+
+  it('prints it for people', () => {
+    const { stdout } = dragoman('inspect', at('tidy.mid'));
+    expect(stdout).toContain('format 1, 480 ticks a quarter note, 57 bars');
+    expect(stdout).toMatch(/t2c1\s+Flute\s+100 notes/);
+  });
+});
+
+describe('convert', () => {
+  it('writes MusicXML under a brief', () => {
+    const out = at('untidy.musicxml');
+    const { status, stderr } = dragoman(
+      'convert',
+      at('untidy.mid'),
+      '--to',
+      'musicxml',
+      '--brief',
+      at('brief.json'),
+      '-o',
+      out,
+    );
+    expect([status, stderr]).toEqual([0, '']);
+    const document = readFileSync(out, 'utf8');
+    const root = parseXml(document);
+    expect(schemaFaults(root)).toEqual([]);
+    expect(readClosed(root).faults).toEqual([]);
+    expect(document).toContain('<part-name>Flute solo</part-name>');
+    expect(document).not.toContain('Violin III');
+    expect(document).toContain('<measure number="100" implicit="yes">');
+  });
+
+  it('writes several files as .mxl into a folder', () => {
+    const { status } = dragoman('convert', at('tidy.mid'), at('untidy.mid'), '--to', 'mxl', '-o', folder);
+    expect(status).toBe(0);
+    for (const name of ['tidy.mxl', 'untidy.mxl'])
+      expect(schemaFaults(parseXml(unpackMxl(readFileSync(at(name)))))).toEqual([]);
+  });
+});
+
+describe('what it cannot do', () => {
+  it.each([
+    ['no command', [], '"" is no command; try inspect or convert.'],
+    ['an unknown command', ['sing'], '"sing" is no command; try inspect or convert.'],
+    ['a file that is not there', ['inspect', at('none.mid')], `${at('none.mid')} cannot be read.`],
+    [
+      'a file that is no MIDI file',
+      ['convert', at('text.mid'), '--to', 'mxl', '-o', at('x.mxl')],
+      'This is not a Standard MIDI File: it has no MIDI header.',
+    ],
+    [
+      'a good file beside a bad one',
+      ['convert', at('tidy.mid'), at('text.mid'), '--to', 'mxl', '-o', folder],
+      'This is not a Standard MIDI File: it has no MIDI header.',
+    ],
+    [
+      'an unknown form',
+      ['convert', at('tidy.mid'), '--to', 'pdf', '-o', at('x.pdf')],
+      '--to takes musicxml or mxl.',
+    ],
+    ['no output', ['convert', at('tidy.mid'), '--to', 'mxl'], 'convert needs -o OUT.'],
+    ['an unknown option', ['inspect', at('tidy.mid'), '--loud'], "Unknown option '--loud'"],
+    [
+      'a brief that is none',
+      ['convert', at('tidy.mid'), '--to', 'mxl', '--brief', at('text.mid'), '-o', at('x.mxl')],
+      `${at('text.mid')} is not JSON.`,
+    ],
+    [
+      'a folder that is not there',
+      ['convert', at('tidy.mid'), at('untidy.mid'), '--to', 'mxl', '-o', at('none')],
+      `${at('none')} is not a folder; several files need one.`,
+    ],
+  ])('%s: exit 2, one line, nothing written', (_, args, message) => {
+    for (const name of ['tidy.mxl', 'x.mxl']) rmSync(at(name), { force: true });
+    const { status, stderr, stdout } = dragoman(...args);
+    expect(status).toBe(2);
+    expect(stdout).toBe('');
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+    expect(stderr).toContain(message);
+    for (const name of ['tidy.mxl', 'x.mxl']) expect(existsSync(at(name))).toBe(false);
+  });
+});
