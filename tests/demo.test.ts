@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { EMPTY_BRIEF } from '@/core/brief/brief';
 import { tidyFile, untidyFile } from '@/core/demo/files';
-import { lanternFerry } from '@/core/demo/lantern-ferry';
+import { lanternFerry, SWUNG_BARS } from '@/core/demo/lantern-ferry';
 import { writeMusicXml } from '@/core/musicxml/write';
+import { soundedNotes } from '@/core/perform/play';
 import { readPerformance } from '@/core/performance/performance';
 import type { Item, Note, Part, Score } from '@/core/score/score';
 import { readSmf } from '@/core/smf/read';
@@ -65,6 +66,42 @@ describe('the demo piece from its tidy file', () => {
     expect(account.notes).toBe(account.written + account.merged + account.leftOut + account.unwritable);
     expect(account).toMatchObject({ merged: 0, leftOut: 0, unwritable: 0 });
     expect(tidy.lostLyrics).toEqual([]);
+  });
+});
+
+describe('the demo piece from its untidy file', () => {
+  const untidy = transcribeNow(readPerformance(readSmf(untidyFile())), EMPTY_BRIEF);
+  const partOf = (instrument: string) =>
+    untidy.score.parts.findIndex((part) => part.instrument === instrument);
+
+  it('finds the viola 80 ms ahead of the beat, and nobody else', () => {
+    untidy.leads.forEach((lead, index) => {
+      expect(lead).toBeCloseTo(index === partOf('viola') ? 0.08 : 0, 2);
+    });
+  });
+
+  it('puts the notes outside the swung bars on their places', () => {
+    const places = (score: Score, part: Part) =>
+      soundedNotes(score, part)
+        .filter((note) => note.start < truth.bars[SWUNG_BARS.from]!.start)
+        .map((note) => `${note.start} ${note.key}`);
+    for (const [id, share] of [
+      ['flute', 0.99],
+      ['clarinet-bflat', 1],
+      ['horn-f', 1],
+      ['harp', 1],
+      ['cello', 1],
+      ['viola', 0.98],
+      ['voice', 1],
+    ] as const) {
+      const want = places(truth, truth.parts.find((part) => part.instrument === id)!);
+      const got = new Set(places(untidy.score, untidy.score.parts[partOf(id)]!));
+      expect(want.filter((place) => got.has(place)).length / want.length, id).toBeGreaterThanOrEqual(share);
+    }
+  });
+
+  it('accounts for every note', () => {
+    expect(untidy.account).toEqual({ notes: 2322, written: 2319, merged: 0, leftOut: 0, unwritable: 3 });
   });
 });
 

@@ -129,7 +129,7 @@ const api = {
 export type CoreApi = typeof api;
 
 function summarise(result: Transcription, from: Performance): ScoreSummary {
-  const { score, plans, account, keyWhy, lostLyrics } = result;
+  const { score, plans, leads, account, keyWhy, lostLyrics } = result;
   const count = (index: number) =>
     score.parts[index]!.bars.reduce(
       (sum, bar) =>
@@ -157,6 +157,7 @@ function summarise(result: Transcription, from: Performance): ScoreSummary {
       staves: score.parts[index]!.clefs.length,
       strands: plan.strands,
       why: plan.why,
+      lead: leads[index]!,
       notes: count(index),
     })),
     key: { ...score.keys[0]!, changes: score.keys.length - 1 },

@@ -22,6 +22,8 @@ export interface PartSummary {
   staves: number;
   strands: string[];
   why: string;
+  /** Seconds by which the part sounds ahead of the beat. */
+  lead: number;
   notes: number;
 }
 

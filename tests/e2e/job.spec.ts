@@ -30,20 +30,19 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   await expect(name).toHaveValue('Solo Flute');
 
   // Recast: by one of the instrument's other names.
-  const instrument = page.getByRole('combobox', { name: 'Instrument of Klarinette in B' });
-  await instrument.click();
-  await instrument.fill('cor anglais');
+  await page.getByRole('button', { name: 'Instrument of Klarinette in B' }).click();
+  await page.getByRole('combobox', { name: 'Instrument of Klarinette in B' }).fill('cor anglais');
   await page.getByTitle('English Horn').click();
   await expect(page.getByLabel('Part name of Klarinette in B')).toHaveValue('English Horn');
 
   // Leave out the doubled track, then another by mistake, and undo that.
   await page.getByLabel('Vlns thick 8va goes into the score').click();
   await expect(page.getByText('15 strands in the score, 1 left out with 134 notes')).toBeVisible();
-  await page.getByLabel('celli goes into the score').click();
+  await page.getByLabel('Harfe goes into the score').click();
   await expect(page.getByText('14 strands in the score')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('15 strands in the score')).toBeVisible();
-  await expect(page.getByLabel('celli goes into the score')).toBeChecked();
+  await expect(page.getByLabel('Harfe goes into the score')).toBeChecked();
 
   // Everything is there after a reload.
   await page.reload();

@@ -7,7 +7,7 @@ const ROLL_STEP = 0.025;
 const ROLL_TOTAL = 0.06;
 
 /**
- * Step 4: gathers notes that attack together. In a written part only equal
+ * Step 5: gathers notes that attack together. In a written part only equal
  * onsets are (to the tick); in a played one a chord may be rolled a little.
  * A key struck twice in one attack is one note with two sources.
  */

@@ -14,7 +14,7 @@ const LINES: Record<Clef, [number, number]> = {
 /** The usual clef stays unless another saves this many steps off the staff per note. */
 const WORTH_CHANGING = 2;
 
-/** Step 12: the clef of each staff: of those the instrument reads, the one with fewest ledger lines. */
+/** Step 13: the clef of each staff: of those the instrument reads, the one with fewest ledger lines. */
 export function chooseClefs(bars: readonly PartBar[], instrument: Instrument, staves: number): Clef[] {
   return Array.from({ length: staves }, (_, index) => {
     const choices =

@@ -27,7 +27,7 @@ const CHANGE = 1.2;
 const WORST_DEVIATION = 16;
 
 /**
- * Step 5 for a written part: an attack that lies on the grid to the tick stays
+ * Step 6 for a written part: an attack that lies on the grid to the tick stays
  * there, even where two voices divide one beat differently. Returns the
  * attacks that do not.
  */
@@ -45,7 +45,7 @@ export function keepExact(attacks: readonly Attack[], frame: Frame, choice: Grid
 }
 
 /**
- * Step 5 for a played part: chooses for every beat how it divides (binary or triplet, as coarse
+ * Step 6 for a played part: chooses for every beat how it divides (binary or triplet, as coarse
  * as the attacks allow) and puts each attack on its place.
  *
  * A Viterbi pass over the beats: an attack costs its squared deviation under

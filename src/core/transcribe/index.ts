@@ -13,11 +13,12 @@ import { type Frame, frameBars } from './frame';
 import { fitGrid, keepExact } from './grid';
 import { splitHands } from './hands';
 import { settleKey } from './key';
+import { estimateLead, withoutLead } from './lead';
 import { fitDrumLengths, fitLengths } from './lengths';
 import { hangLyrics, rehearsalMarks, tempoMarks } from './marks';
 import { notate, placeDrums } from './notate';
 import { routeStrands } from './route';
-import type { PartPlan, SketchNote } from './sketch';
+import type { Attack, PartPlan, SketchNote } from './sketch';
 import { spell } from './spell';
 import { measureTidiness } from './tidiness';
 import { separateVoices } from './voices';
@@ -38,6 +39,8 @@ export interface Account {
 export interface Transcription {
   score: Score;
   plans: PartPlan[];
+  /** For each part the seconds by which it sounds ahead of the beat and was moved back. */
+  leads: number[];
   account: Account;
   keyWhy: string;
   /** Lyrics that found no note. */
@@ -54,6 +57,7 @@ export interface Progress {
 interface WrittenPart {
   part: Part;
   lostLyrics: TextAt[];
+  lead: number;
 }
 
 /**
@@ -88,6 +92,7 @@ export function* transcribe(
     keys,
   ]);
   const parts: Part[] = [];
+  const leads: number[] = [];
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
   const kept = new Set<string>();
@@ -105,6 +110,7 @@ export function* transcribe(
     const written = cache.get(key) ?? writePart(plan, strands, frame, keys, lyrics);
     cache.set(key, written);
     lostLyrics.push(...written.lostLyrics);
+    leads.push(written.lead);
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
     yield { done: parts.length, of: plans.length, part: plan.name };
   }
@@ -117,7 +123,14 @@ export function* transcribe(
     rehearsals: rehearsalMarks(performance.markers, frame),
     parts,
   };
-  return { score, plans, account: accountFor(performance, decisions, used, parts), keyWhy, lostLyrics };
+  return {
+    score,
+    plans,
+    leads,
+    account: accountFor(performance, decisions, used, parts),
+    keyWhy,
+    lostLyrics,
+  };
 }
 
 /** Runs a transcription without pause. */
@@ -155,25 +168,29 @@ function writePart(
 ): WrittenPart {
   const { instrument } = plan;
   const secondsPerUnit = (tick: number) => tempoAt(frame.clock, tick) / 1e6 / QUARTER;
-  const raw = plan.strands.map((id) => sketchNotes(strands.get(id)!, instrument));
-  const notes = raw.flat();
-  const tidiness = measureTidiness(notes, frame, secondsPerUnit);
+  const played = plan.strands.map((id) => sketchNotes(strands.get(id)!, instrument));
+  const tidiness = measureTidiness(played.flat(), frame, secondsPerUnit);
+  const lead = tidiness.attacks || instrument.unpitched ? 0 : estimateLead(played.flat(), frame);
+  const raw = played.map((notes) => withoutLead(notes, lead, frame));
+  const jitter = lead === 0 ? tidiness.jitter : measureTidiness(raw.flat(), frame, secondsPerUnit).jitter;
   const sigma = tidiness.attacks
     ? WRITTEN_SIGMA
-    : Math.min(Math.max(tidiness.jitter, PLAYED_SIGMA[0]), PLAYED_SIGMA[1]);
+    : Math.min(Math.max(jitter, PLAYED_SIGMA[0]), PLAYED_SIGMA[1]);
   // Two strands on two staves are two hands already; anything else is one body of notes.
   const handsKnown = plan.staves === 2 && raw.length === 2;
-  const bodies = handsKnown ? raw : [notes];
   const fitted: SketchNote[] = [];
-  bodies.forEach((body, index) => {
+  (handsKnown ? raw : [raw.flat()]).forEach((body, index) => {
     const gathered = gatherAttacks(body, frame, tidiness.attacks);
     const loose = tidiness.attacks ? keepExact(gathered, frame, plan.grid) : gathered;
     fitGrid(loose, frame, plan.grid, sigma, secondsPerUnit);
     const attacks = joinAttacks(gathered);
-    if (instrument.unpitched) fitDrumLengths(attacks, frame);
-    else fitLengths(attacks, frame, tidiness, instrument.singleLine);
     if (handsKnown) for (const note of body) note.staff = index + 1;
     else if (plan.staves === 2) splitHands(attacks);
+    // Lengths are read hand by hand: the other hand's attacks end nothing.
+    for (const hand of byStaff(attacks)) {
+      if (instrument.unpitched) fitDrumLengths(hand, frame);
+      else fitLengths(hand, frame, tidiness, instrument.singleLine);
+    }
     for (const attack of attacks) fitted.push(...attack.notes);
   });
   for (let staff = 1; staff <= plan.staves; staff++)
@@ -205,7 +222,16 @@ function writePart(
     clefs: chooseClefs(bars, instrument, plan.staves),
     bars,
   };
-  return { part, lostLyrics: hangLyrics(lyrics, bars, frame) };
+  return { part, lostLyrics: hangLyrics(lyrics, bars, frame), lead };
+}
+
+/** The attacks of each staff by themselves. */
+function byStaff(attacks: readonly Attack[]): Attack[][] {
+  return [1, 2].map((staff) =>
+    attacks
+      .map((attack) => ({ ...attack, notes: attack.notes.filter((note) => note.staff === staff) }))
+      .filter((attack) => attack.notes.length > 0),
+  );
 }
 
 /** Whether a sounding key can be written for an instrument: C0 to B9. */

@@ -66,7 +66,7 @@ function outside(weights: readonly number[], fifths: number, minor: boolean): nu
 }
 
 /**
- * Step 9: the concert key. The brief decides; else the file's signatures;
+ * Step 10: the concert key. The brief decides; else the file's signatures;
  * else an estimate. A lone C major at the start is what files say that know
  * no key: it gives way when the notes speak clearly for another one.
  */

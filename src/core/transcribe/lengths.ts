@@ -12,7 +12,7 @@ const RELEASE_GAP = QUARTER / 4;
 const SHORTEST = QUARTER / 8;
 
 /**
- * Step 6: decides how long each note is written. In a written part a release
+ * Step 8: decides how long each note is written. In a written part a release
  * on the grid stands as it is. In a played one, notes last to the next attack
  * unless a real gap is left, and overlaps in a single line are legato.
  *
@@ -97,7 +97,7 @@ function plainSpan(played: Span, room: Span): Span {
 }
 
 /**
- * Step 6 for drums, whose releases mean nothing: a stroke is written to the
+ * Step 8 for drums, whose releases mean nothing: a stroke is written to the
  * next stroke of the same hands or feet, at most to the end of its beat.
  */
 export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {

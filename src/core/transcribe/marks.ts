@@ -6,7 +6,7 @@ import { barIndexOf, type Frame, frameIndex, momentOf } from './frame';
 /** Tempo steps closer than this are one gradual change: only a tempo that holds is printed. */
 const HOLDS_BARS = 1;
 
-/** Step 13: tempos, at their exact places. */
+/** Step 14: tempos, at their exact places. */
 export function tempoMarks(performance: Performance, frame: Frame): TempoMark[] {
   const changes = performance.clock.tempos.filter((change) => change.tick < endTick(frame));
   const printed: number[] = [];
@@ -32,7 +32,7 @@ function endTick(frame: Frame): number {
   return frame.ticks.at(-1)! + (last.length / QUARTER) * frame.clock.ticksPerQuarter;
 }
 
-/** Step 14: markers become rehearsal marks at the nearest bar line. */
+/** Step 15: markers become rehearsal marks at the nearest bar line. */
 export function rehearsalMarks(markers: readonly TextAt[], frame: Frame): RehearsalMark[] {
   return markers.map((marker) => {
     const index = frameIndex(frame, marker.tick);
@@ -51,7 +51,7 @@ function styleOf(lyrics: readonly TextAt[]): LyricStyle {
 }
 
 /**
- * Step 15: hangs lyric events under the notes of their part: the note that
+ * Step 16: hangs lyric events under the notes of their part: the note that
  * starts nearest, within an eighth. Returns those that found none.
  */
 export function hangLyrics(lyrics: readonly TextAt[], bars: readonly PartBar[], frame: Frame): TextAt[] {

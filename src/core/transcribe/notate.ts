@@ -15,7 +15,7 @@ interface Group {
 const UNSPELLED = { step: 'C', alter: 0, octave: 4 } as const;
 
 /**
- * Step 10: writes the notes into bars: cut at bar lines, in values that show
+ * Step 11: writes the notes into bars: cut at bar lines, in values that show
  * the meter, with ties, tuplets and rests. A bar with a single voice calls it
  * voice 1; drums always keep their hands in voice 1.
  */

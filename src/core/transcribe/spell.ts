@@ -20,7 +20,7 @@ interface State {
 }
 
 /**
- * Step 11: spells the notes of a part in its written key by a search over the
+ * Step 12: spells the notes of a part in its written key by a search over the
  * line of fifths, each voice as one melody. Ties repeat their spelling.
  *
  * @param fifthsInBar the part's written signature for each bar index

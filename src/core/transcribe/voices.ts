@@ -28,7 +28,7 @@ interface State {
 }
 
 /**
- * Step 8: separates the notes of one staff into at most two voices. One voice
+ * Step 9: separates the notes of one staff into at most two voices. One voice
  * holds whatever can be read as a line of chords; a second is opened only
  * where a note sounds on while others move. Drums divide into hands (voice 1,
  * stems up) and feet (voice 2).

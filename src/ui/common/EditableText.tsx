@@ -1,7 +1,7 @@
 'use client';
 
-import { Input } from 'antd';
 import { useEffect, useState } from 'react';
+import styles from './EditableText.module.css';
 
 interface Props {
   value: string;
@@ -10,7 +10,10 @@ interface Props {
   onSave: (value: string) => void;
 }
 
-/** A text that is edited in place: Enter or leaving saves, Escape takes back. */
+/**
+ * A text that is edited in place: Enter or leaving saves, Escape takes back.
+ * A bare input, since tables hold hundreds of them.
+ */
 export function EditableText({ value, label, disabled = false, onSave }: Props) {
   const [draft, setDraft] = useState(value);
   useEffect(() => setDraft(value), [value]);
@@ -20,17 +23,16 @@ export function EditableText({ value, label, disabled = false, onSave }: Props) 
     else setDraft(value);
   };
   return (
-    <Input
-      size="small"
-      variant="borderless"
+    <input
+      className={styles.text}
       aria-label={label}
       disabled={disabled}
       value={draft}
       maxLength={120}
       onChange={(event) => setDraft(event.target.value)}
       onBlur={save}
-      onPressEnter={(event) => event.currentTarget.blur()}
       onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
         if (event.key === 'Escape') setDraft(value);
       }}
     />

@@ -1,7 +1,10 @@
 'use client';
 
+import { DownOutlined } from '@ant-design/icons';
 import { Select } from 'antd';
-import { CATALOGUE } from '../../core/instruments/catalogue';
+import { useState } from 'react';
+import { CATALOGUE, instrumentOf } from '../../core/instruments/catalogue';
+import styles from './InstrumentPicker.module.css';
 
 const OPTIONS = CATALOGUE.map((entry) => ({
   value: entry.id,
@@ -16,21 +19,43 @@ interface Props {
   onChange: (instrument: string) => void;
 }
 
-/** Chooses an instrument of the catalogue; finds it under its other names too. */
+/**
+ * Chooses an instrument of the catalogue; finds it under its other names too.
+ * A plain button until it is used, since tables hold hundreds of them.
+ */
 export function InstrumentPicker({ value, label, disabled = false, onChange }: Props) {
+  const [open, setOpen] = useState(false);
+  if (!open)
+    return (
+      <button
+        type="button"
+        className={styles.closed}
+        aria-haspopup="listbox"
+        aria-label={`${label}: ${instrumentOf(value).name}`}
+        disabled={disabled}
+        onClick={() => setOpen(true)}
+      >
+        {instrumentOf(value).name} <DownOutlined />
+      </button>
+    );
   return (
     <Select
       size="small"
-      variant="borderless"
+      open
+      autoFocus
       aria-label={label}
-      disabled={disabled}
       value={value}
       options={OPTIONS}
-      showSearch
-      filterOption={(input, option) => option?.search.includes(input.toLowerCase()) ?? false}
+      showSearch={{ filterOption: (input, option) => option?.search.includes(input.toLowerCase()) ?? false }}
       popupMatchSelectWidth={200}
-      style={{ width: 150 }}
-      onChange={onChange}
+      style={{ width: 160 }}
+      onOpenChange={(stays) => {
+        if (!stays) setOpen(false);
+      }}
+      onChange={(chosen: string) => {
+        setOpen(false);
+        if (chosen !== value) onChange(chosen);
+      }}
     />
   );
 }

@@ -19,3 +19,10 @@ export const clockText = (seconds: number): string => {
 /** A count with its noun: "1 note", "2 notes". */
 export const counted = (count: number, noun: string): string =>
   `${count.toLocaleString('en')} ${noun}${count === 1 ? '' : 's'}`;
+
+/** A sentence on a part that sounds ahead of or behind the beat; seconds. Empty for none. */
+export const leadText = (lead: number): string => {
+  if (lead === 0) return '';
+  const milliseconds = Math.abs(Math.round(lead * 1000));
+  return `Sounds ${milliseconds} ms ${lead > 0 ? 'ahead of' : 'behind'} the beat; written on it.`;
+};

@@ -26,7 +26,14 @@ export const day: ThemeConfig = {
     fontFamily: font,
     fontSize: 14,
   },
-  components: { Table: { headerBg: '#f2ebdc', rowHoverBg: '#f6efdf' } },
+  components: {
+    Table: {
+      headerBg: '#f2ebdc',
+      rowHoverBg: '#f6efdf',
+      rowSelectedBg: '#dcebe5',
+      rowSelectedHoverBg: '#d0e4dc',
+    },
+  },
 };
 
 export const night: ThemeConfig = {
@@ -53,4 +60,5 @@ export const night: ThemeConfig = {
     fontFamily: font,
     fontSize: 14,
   },
+  components: { Table: { rowSelectedBg: '#21423b', rowSelectedHoverBg: '#274c44' } },
 };

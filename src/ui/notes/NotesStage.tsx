@@ -5,7 +5,7 @@ import { Button, Checkbox, InputNumber, Select, Space, Spin, Switch } from 'antd
 import { useEffect, useMemo, useState } from 'react';
 import { SMALLEST, type Smallest } from '../../core/brief/brief';
 import type { NoteOrigin } from '../../workers/replies';
-import { counted, keyName, signatureName } from '../common/names';
+import { counted, keyName, leadText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './NotesStage.module.css';
 import { ScoreView } from './ScoreView';
@@ -278,7 +278,11 @@ function Inspector({ noteId }: { noteId: string | null }) {
             <dt>Velocity</dt>
             <dd>{origin.velocity}</dd>
           </dl>
-          {part && <p className="soft">{part.why}</p>}
+          {part && (
+            <p className="soft">
+              {part.why} {leadText(part.lead)}
+            </p>
+          )}
         </>
       )}
     </aside>

@@ -23,7 +23,7 @@ import { instrumentOf } from '../../core/instruments/catalogue';
 import type { PartSummary } from '../../workers/replies';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
-import { counted, keyName } from '../common/names';
+import { counted, keyName, leadText } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './RosterStage.module.css';
 
@@ -156,7 +156,7 @@ function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
       <span className="soft">
         {chromatic === 0 ? 'Concert pitch' : `Written ${keyName(60 - chromatic)} sounds ${keyName(60)}`}
         {'. '}
-        {part.why}
+        {part.why} {leadText(part.lead)}
       </span>
     </li>
   );

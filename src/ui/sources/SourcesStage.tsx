@@ -4,7 +4,6 @@ import {
   Alert,
   App,
   Button,
-  Checkbox,
   Input,
   type InputRef,
   Popover,
@@ -114,7 +113,9 @@ export function SourcesStage() {
       width: 46,
       sorter: (a, b) => Number(a.decided.out ?? false) - Number(b.decided.out ?? false),
       render: (_, row) => (
-        <Checkbox
+        <input
+          type="checkbox"
+          className={styles.tick}
           checked={!row.decided.out}
           aria-label={`${row.name || row.id} goes into the score`}
           onChange={(event) => leaveOut([row.id], !event.target.checked)}
