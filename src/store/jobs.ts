@@ -1,5 +1,4 @@
-import { BadBriefError, type Brief, EMPTY_BRIEF, type PlainDirective, parseBrief } from '../core/brief/brief';
-import { withDirectives } from '../core/brief/decisions';
+import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/brief/brief';
 import { database } from './database';
 import { checkJobRow, type HistoryRow, type JobRow, type SourceRow } from './rows';
 
@@ -115,12 +114,16 @@ export interface History {
 export async function findHistory(jobId: string): Promise<History | null> {
   const row = await database.histories.get(jobId);
   if (!row) return null;
-  const state = { canUndo: row.past.length > 0, canRedo: row.future.length > 0 };
+  return { ...readable(row.present), canUndo: row.past.length > 0, canRedo: row.future.length > 0 };
+}
+
+/** A stored brief, checked; a damaged one counts as empty and says why. */
+function readable(present: unknown): { brief: Brief; unreadable?: string } {
   try {
-    return { brief: parseBrief(row.present), ...state };
+    return { brief: parseBrief(present) };
   } catch (error) {
     if (!(error instanceof BadBriefError)) throw error;
-    return { brief: EMPTY_BRIEF, ...state, unreadable: error.message };
+    return { brief: EMPTY_BRIEF, unreadable: error.message };
   }
 }
 
@@ -137,12 +140,12 @@ function changeHistory(jobId: string, change: (row: HistoryRow) => HistoryRow | 
   );
 }
 
-/** Takes decisions: adds directives to a job's brief as one step of undo. */
-export const takeDecisions = (jobId: string, directives: readonly PlainDirective[]): Promise<void> =>
+/** Changes a job's brief as one step of undo. A damaged brief counts as an empty one. */
+export const changeBrief = (jobId: string, change: (brief: Brief) => Brief): Promise<void> =>
   changeHistory(jobId, (row) => ({
     jobId,
     past: [...row.past, row.present].slice(-MAX_PAST),
-    present: withDirectives(parseBrief(row.present), directives),
+    present: change(readable(row.present).brief),
     future: [],
   }));
 

@@ -134,6 +134,39 @@ test('a hundred strands stay usable', async ({ page }) => {
   await engraved(page);
 });
 
+test('writing a large score can be stopped and taken up again', async ({ page }) => {
+  await openShelf(page);
+  await choose(page, 'huge.mid', manyStrands(100, 2000));
+  await page.getByRole('button', { name: 'Stop' }).click({ timeout: 60_000 });
+  await page.getByRole('link', { name: 'Deliver' }).click();
+  await expect(page.getByText('The score is still being written.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Download' })).toBeDisabled();
+  await page.getByRole('button', { name: 'Stopped. Write the score' }).click();
+  await expect(page.getByRole('button', { name: 'Download' })).toBeEnabled({ timeout: 60_000 });
+});
+
+test('a brief is saved, refused when damaged, and loaded into another job', async ({ page }) => {
+  await openShelf(page);
+  await page.goto('/job/demo/sources');
+  await page.getByLabel('Harp goes into the score').click({ timeout: 30_000 });
+  await page.getByRole('link', { name: 'Deliver' }).click();
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save the brief' }).click();
+  const saved = readFileSync(await (await waiting).path());
+  expect(JSON.parse(saved.toString()).directives).toEqual([{ kind: 'leave-out', strand: 't9c7', out: true }]);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('heading', { name: 'The brief: 0 decisions' })).toBeVisible();
+  const load = (name: string, buffer: Buffer) =>
+    page.getByTestId('brief-input').setInputFiles({ name, mimeType: 'application/json', buffer });
+  await load(
+    'bad.json',
+    Buffer.from('{"format":"dragoman-brief","version":1,"directives":[{"kind":"sing"}]}'),
+  );
+  await expect(page.getByText('Directive 1 of the brief has no known kind.')).toBeVisible();
+  await load('good.json', saved);
+  await expect(page.getByRole('heading', { name: 'The brief: 1 decision' })).toBeVisible();
+});
+
 test('jobs are duplicated, renamed and deleted', async ({ page }) => {
   await openShelf(page);
   await page.getByRole('button', { name: 'Duplicate Lantern Ferry', exact: true }).click();

@@ -2,7 +2,8 @@
 
 import { DownloadOutlined } from '@ant-design/icons';
 import { App, Button, Input, Radio } from 'antd';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
+import { BadBriefError, parseBrief } from '../../core/brief/brief';
 import { counted } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
@@ -31,11 +32,7 @@ export function DeliverStage() {
       const bytes = await core.deliver({ format });
       const type =
         format === 'mxl' ? 'application/vnd.recordare.musicxml' : 'application/vnd.recordare.musicxml+xml';
-      const link = document.createElement('a');
-      link.href = URL.createObjectURL(new Blob([bytes as BlobPart], { type }));
-      link.download = `${name.trim().replace(/[\\/:*?"<>|]/g, '-')}.${format}`;
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+      saveFile(`${name.trim()}.${format}`, new Blob([bytes as BlobPart], { type }));
     } catch (error) {
       notification.error({ title: 'The file was not written', description: (error as Error).message });
     } finally {
@@ -110,7 +107,70 @@ export function DeliverStage() {
           </p>
         </section>
       )}
+      <BriefFile />
     </div>
+  );
+}
+
+/** Hands a file to the browser's downloads. */
+function saveFile(name: string, content: Blob): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(content);
+  link.download = name.replace(/[\\/:*?"<>|]/g, '-');
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}
+
+/** The decisions as a file, for the command line or for another job. */
+function BriefFile() {
+  const { job, history, replaceBrief } = useSession();
+  const { notification } = App.useApp();
+  const input = useRef<HTMLInputElement>(null);
+  const { directives } = history.brief;
+
+  const load = async (file: File) => {
+    try {
+      replaceBrief(parseBrief(JSON.parse(await file.text())));
+    } catch (error) {
+      const why = error instanceof BadBriefError ? error.message : 'This is not a brief.';
+      notification.error({ title: `${file.name} was not taken in`, description: why });
+    }
+  };
+
+  return (
+    <section className={styles.sheet} aria-label="Brief">
+      <h2>The brief: {counted(directives.length, 'decision')}</h2>
+      <p className="soft">
+        All decisions of this job as one JSON file: for the command line, or for another version of the piece.
+      </p>
+      <div className={styles.go}>
+        <Button
+          disabled={directives.length === 0}
+          title={directives.length === 0 ? 'Nothing has been decided yet' : undefined}
+          onClick={() =>
+            saveFile(
+              `${job.title}.brief.json`,
+              new Blob([JSON.stringify(history.brief, null, 2)], { type: 'application/json' }),
+            )
+          }
+        >
+          Save the brief
+        </Button>
+        <Button onClick={() => input.current?.click()}>Load a brief…</Button>
+        <input
+          ref={input}
+          type="file"
+          accept=".json,application/json"
+          hidden
+          data-testid="brief-input"
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            event.target.value = '';
+            if (file) void load(file);
+          }}
+        />
+      </div>
+    </section>
   );
 }
 

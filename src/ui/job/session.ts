@@ -3,11 +3,11 @@
 import { App } from 'antd';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { createContext, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { PlainDirective } from '../../core/brief/brief';
-import { type Decisions, decide } from '../../core/brief/decisions';
+import type { Brief, PlainDirective } from '../../core/brief/brief';
+import { type Decisions, decide, withDirectives } from '../../core/brief/decisions';
 import type { Inventory } from '../../core/performance/inventory';
 import type { Progress } from '../../core/transcribe';
-import { findHistory, findJob, findSource, type History, redo, takeDecisions, undo } from '../../store/jobs';
+import { changeBrief, findHistory, findJob, findSource, type History, redo, undo } from '../../store/jobs';
 import type { JobRow } from '../../store/rows';
 import { proxy, sharedEngraver, startCore } from '../../workers/client';
 import type { ScoreSummary } from '../../workers/replies';
@@ -29,6 +29,8 @@ export interface JobSession {
   stopped: boolean;
   core: Core;
   take: (...directives: PlainDirective[]) => void;
+  /** Puts another brief in the place of this one, as one step of undo. */
+  replaceBrief: (brief: Brief) => void;
   undo: () => void;
   redo: () => void;
   stop: () => void;
@@ -138,13 +140,24 @@ export function useOpening(jobId: string): Opening {
     });
   }, [history, notification]);
 
+  const refused = useCallback(
+    (error: unknown) =>
+      notification.error({ title: 'The decision was not kept', description: (error as Error).message }),
+    [notification],
+  );
+
   const take = useCallback(
     (...directives: PlainDirective[]) => {
-      takeDecisions(jobId, directives).catch((error: unknown) =>
-        notification.error({ title: 'The decision was not kept', description: (error as Error).message }),
-      );
+      changeBrief(jobId, (brief) => withDirectives(brief, directives)).catch(refused);
     },
-    [jobId, notification],
+    [jobId, refused],
+  );
+
+  const replaceBrief = useCallback(
+    (brief: Brief) => {
+      changeBrief(jobId, () => brief).catch(refused);
+    },
+    [jobId, refused],
   );
 
   const stop = useCallback(() => {
@@ -168,11 +181,12 @@ export function useOpening(jobId: string): Opening {
       progress,
       stopped,
       take,
+      replaceBrief,
       undo: () => void undo(jobId),
       redo: () => void redo(jobId),
       stop,
       resume: () => setWanted((before) => before + 1),
     };
     return { state: 'open', session };
-  }, [opened, job, history, summary, revision, progress, stopped, take, stop, jobId]);
+  }, [opened, job, history, summary, revision, progress, stopped, take, replaceBrief, stop, jobId]);
 }

@@ -1,0 +1,66 @@
+// Renews docs/screenshots from the demo piece in the built application.
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { chromium as browserType } from '@playwright/test';
+import { build, chromium, root } from './tools.mjs';
+
+const PORT = '4704';
+const address = `http://127.0.0.1:${PORT}`;
+build();
+const server = spawn(process.execPath, [join(root, 'scripts', 'serve.mjs')], {
+  env: { ...process.env, PORT },
+  stdio: 'ignore',
+});
+const browser = await browserType.launch({
+  executablePath: chromium(),
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+});
+
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  for (let attempt = 0; attempt < 50; attempt++) {
+    const up = await page.goto(address).then(
+      () => true,
+      () => false,
+    );
+    if (up) break;
+    await page.waitForTimeout(200);
+  }
+  const shot = (name) => page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
+  await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).waitFor();
+  await shot('jobs');
+  await page.goto(`${address}/job/demo-untidy/sources`);
+  await page.getByText('16 strands in the score').waitFor();
+  await page.getByLabel('Vlns thick 8va goes into the score').click();
+  await page.getByText('15 strands in the score').waitFor();
+  await page.waitForTimeout(800);
+  await shot('sources');
+  await page.goto(`${address}/job/demo-untidy/roster`);
+  await page.getByRole('heading', { name: '15 parts' }).waitFor();
+  await page.waitForTimeout(500);
+  await shot('roster');
+  await page.goto(`${address}/job/demo-untidy/deliver`);
+  await page.getByText('notes in the source').waitFor();
+  await shot('deliver');
+  await page.goto(`${address}/job/demo/notes`);
+  await page.locator('[data-engraved="true"]').first().waitFor();
+  await page.waitForTimeout(1500);
+  await page.locator('g.note .notehead').nth(40).click();
+  await page.getByText('Played at').waitFor();
+  await page.waitForTimeout(300);
+  await shot('notes');
+  await page.getByRole('button', { name: 'Night' }).click();
+  await page.waitForTimeout(500);
+  await shot('notes-night');
+} finally {
+  await browser.close();
+  server.kill('SIGTERM');
+}
