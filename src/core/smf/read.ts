@@ -32,7 +32,11 @@ class Reader {
   private track: number | undefined;
   private pos = 0;
 
-  constructor(private readonly bytes: Uint8Array) {
+  private readonly bytes: Uint8Array;
+
+  constructor(bytes: Uint8Array) {
+    // A plain view: a host's own byte type may not copy when it is sliced.
+    this.bytes = new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   }
 

@@ -69,7 +69,13 @@ function loosely(
   }
   if (played >= FILLS * room && room <= 4 * QUARTER) return following;
   if (room - played <= RELEASE_GAP) return following;
-  return start + plainSpan(played, room);
+  return Math.min(onGridOf(start, start + plainSpan(played, room)), following);
+}
+
+/** The place nearest to `end` on the grid that `start` belongs to, so that a triplet note ends on a triplet place. */
+function onGridOf(start: Moment, end: Moment): Moment {
+  const step = FINE_STEPS.find((each) => Number.isInteger(start / each)) ?? FINE_STEPS[0]!;
+  return Math.max(start + step, Math.round(end / step) * step);
 }
 
 /** A note that sounds on under later attacks ends with the attack nearest to its release, or on an eighth. */
