@@ -112,6 +112,7 @@ describe('values that show the meter', () => {
     [2, 4, [0.2, 0.2, 0.2, 0.2, 0.2, 1], '5:16 5:16 5:16 5:16 5:16 q'],
     [6, 8, [T / 2, T / 2, T / 2, 1, 1.5], '3:16 3:16 3:16 q q.'],
     [3, 4, [1, 2 * T, 2 * T, 2 * T], 'q 3:q 3:q 3:q'],
+    [3, 4, [-7 / 12, 1 / 12, 2 * T, T, 2 * T, 2 * T], '(3:8) (3:16) (3:32) 3:32 3:8~ 3:8 3:8 3:q 3:q'],
   ] as [number, number, number[], string][])('tuplets in %i/%i %j: %s', (n, d, lengths, expected) => {
     expect(written(n, d, lengths)).toBe(expected);
   });

@@ -56,7 +56,7 @@ export function writeBar<T>(
   const cuts = [...new Set(stretches.flatMap((stretch) => [stretch.start, stretch.end]))].sort(
     (a, b) => a - b,
   );
-  const regions = planTuplets(tree, cuts, stretches);
+  const regions = planTuplets(tree, cuts, stretches).sort((a, b) => a.start - b.start);
   const pieces: WrittenPiece<T>[] = [];
   for (const stretch of stretches) {
     let at = stretch.start;
