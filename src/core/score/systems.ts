@@ -9,8 +9,9 @@ export interface SystemPlan {
 
 /** Widths in staff spaces, by eye: a bar line and its air, and a note of each length. */
 const BAR_AIR = 2.5;
-const NOTE_AIR = 1.6;
+const NOTE_AIR = 1.7;
 const LONGER_AIR = 1;
+const ACCIDENTAL = 0.9;
 const SYSTEM_HEAD = 7;
 const LETTER = 0.85;
 
@@ -26,13 +27,15 @@ export function planSystems(score: Score, partIds: ReadonlySet<string>, width: n
   let used = 0;
   score.bars.forEach((_, index) => {
     const onsets = new Map<number, number>();
+    const altered = new Set<number>();
     for (const part of parts)
       for (const line of part.bars[index]!.voices)
         for (const item of line.items) {
           const known = onsets.get(item.onset) ?? Number.POSITIVE_INFINITY;
           onsets.set(item.onset, Math.min(known, item.duration));
+          if (item.kind === 'chord' && item.notes.some((note) => note.accidental)) altered.add(item.onset);
         }
-    let size = BAR_AIR;
+    let size = BAR_AIR + ACCIDENTAL * altered.size;
     for (const duration of onsets.values())
       size += NOTE_AIR + LONGER_AIR * Math.sqrt(Math.min(duration / QUARTER, 4));
     const changes = index > 0 && keyInBar(score, index) !== keyInBar(score, index - 1);

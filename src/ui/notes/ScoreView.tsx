@@ -12,6 +12,11 @@ const SPACE_AT_100 = 18;
 const STAFF_ROOM = 11;
 /** Systems are engraved when they come this near to the window, in pixels. */
 const NEAR = '700px 0px';
+/** How much looser systems are planned after one overflowed, and the loosest plan. */
+const LOOSER = 0.9;
+const LOOSEST = 0.5;
+
+const countSystems = (svg: string): number => svg.split('class="system"').length - 1;
 
 interface Props {
   parts: readonly string[];
@@ -28,6 +33,7 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [systems, setSystems] = useState<SystemPlan[]>([]);
+  const [fill, setFill] = useState(1);
   const space = (SPACE_AT_100 * scale) / 100;
 
   useEffect(() => {
@@ -41,13 +47,16 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
   useEffect(() => {
     if (width < 100 || parts.length === 0) return setSystems([]);
     let overtaken = false;
-    void core.systems({ parts, width: Math.max(12, width / space) }).then((plans) => {
+    void core.systems({ parts, width: Math.max(12, (fill * width) / space) }).then((plans) => {
       if (!overtaken) setSystems(plans);
     });
     return () => {
       overtaken = true;
     };
-  }, [core, parts, width, space, revision]);
+  }, [core, parts, width, space, fill, revision]);
+
+  // Where the estimate put more bars in a system than fit, all systems are planned a little looser.
+  const onOverflow = useCallback(() => setFill((before) => Math.max(LOOSEST, before * LOOSER)), []);
 
   const onClick = (event: MouseEvent) => {
     const note = (event.target as Element).closest('g.note');
@@ -86,6 +95,7 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
           scale={scale}
           expected={(staves * STAFF_ROOM + 4) * space}
           selected={selected}
+          onOverflow={onOverflow}
         />
       ))}
     </div>
@@ -99,9 +109,10 @@ interface SystemProps {
   scale: number;
   expected: number;
   selected: string | null;
+  onOverflow: () => void;
 }
 
-function System({ plan, parts, width, scale, expected, selected }: SystemProps) {
+function System({ plan, parts, width, scale, expected, selected, onOverflow }: SystemProps) {
   const { core, revision } = useSession();
   const box = useRef<HTMLDivElement>(null);
   const [near, setNear] = useState(false);
@@ -125,11 +136,12 @@ function System({ plan, parts, width, scale, expected, selected }: SystemProps) 
       if (signal.aborted || !document) return;
       const made = await engrave(document, width, scale, signal);
       if (made !== null && !signal.aborted) {
+        if (to - from > 1 && countSystems(made) > 1) onOverflow();
         setSvg(made);
         setFailed(false);
       }
     },
-    [core, parts, from, to, width, scale],
+    [core, parts, from, to, width, scale, onOverflow],
   );
 
   useEffect(() => {
