@@ -3,6 +3,9 @@ import type { Attack, SketchNote } from './sketch';
 /** A tenth: what a hand spans without trouble, in semitones. */
 const HAND_SPAN = 16;
 const MIDDLE_C = 60;
+/** What one hand can hold is rather not torn between two. */
+const TORN = 0.5;
+const OCTAVE = 12;
 
 interface Path {
   cost: number;
@@ -27,7 +30,11 @@ export function splitHands(attacks: readonly Attack[]): void {
       const high = keys.slice(split);
       let best: Path | null = null;
       for (const path of paths) {
-        const cost = path.cost + handCost(low, path.left, -1) + handCost(high, path.right, 1);
+        const cost =
+          path.cost +
+          handCost(low, path.left, -1) +
+          handCost(high, path.right, 1) +
+          (torn(low, high) ? TORN : 0);
         if (best && best.cost <= cost) continue;
         best = {
           cost,
@@ -50,6 +57,9 @@ export function splitHands(attacks: readonly Attack[]): void {
     path = path.back;
   }
 }
+
+const torn = (low: readonly number[], high: readonly number[]): boolean =>
+  low.length > 0 && high.length > 0 && high.at(-1)! - low[0]! <= OCTAVE;
 
 const mean = (keys: readonly number[]): number => keys.reduce((sum, key) => sum + key, 0) / keys.length;
 

@@ -64,7 +64,7 @@ export function hangLyrics(lyrics: readonly TextAt[], bars: readonly PartBar[], 
     const syllabic: Lyric['syllabic'] = within ? (goesOn ? 'middle' : 'end') : goesOn ? 'begin' : 'single';
     within = goesOn;
     const chord = nearestChord(momentOf(frame, lyric.tick), bars, frame.bars);
-    if (chord && !chord.lyric) chord.lyric = { text: text.replace(/-$/, ''), syllabic };
+    if (chord) chord.lyric = { text: text.replace(/-$/, ''), syllabic };
     else lost.push(lyric);
   }
   return lost;
@@ -74,14 +74,16 @@ function nearestChord(moment: number, bars: readonly PartBar[], scoreBars: reado
   const at = barIndexOf(scoreBars, moment);
   let best = null;
   let distance = QUARTER / 2;
+  // Higher lines come first, so they win where two start together.
   for (const index of [at, at + 1])
-    for (const item of bars[index]?.voices[0]?.items ?? []) {
-      if (item.kind !== 'chord' || item.notes[0]!.tieStop) continue;
-      const away = Math.abs(scoreBars[index]!.start + item.onset - moment);
-      if (away < distance) {
-        best = item;
-        distance = away;
+    for (const line of bars[index]?.voices ?? [])
+      for (const item of line.items) {
+        if (item.kind !== 'chord' || item.lyric || item.notes[0]!.tieStop) continue;
+        const away = Math.abs(scoreBars[index]!.start + item.onset - moment);
+        if (away < distance) {
+          best = item;
+          distance = away;
+        }
       }
-    }
   return best;
 }

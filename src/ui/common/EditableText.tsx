@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import styles from './EditableText.module.css';
 
 interface Props {
@@ -15,25 +15,34 @@ interface Props {
  * A bare input, since tables hold hundreds of them.
  */
 export function EditableText({ value, label, disabled = false, onSave }: Props) {
-  const [draft, setDraft] = useState(value);
-  useEffect(() => setDraft(value), [value]);
-  const save = () => {
-    const text = draft.trim();
+  // Null while nothing is typed; what is being typed is never overwritten from outside.
+  const [draft, setDraft] = useState<string | null>(null);
+  const typing = useRef(false);
+  // A new value from outside ends the wait for what was saved.
+  useEffect(() => {
+    if (!typing.current) setDraft(null);
+  }, [value]);
+  const leave = () => {
+    typing.current = false;
+    const text = draft?.trim();
     if (text && text !== value) onSave(text);
-    else setDraft(value);
+    else setDraft(null);
   };
   return (
     <input
       className={styles.text}
       aria-label={label}
       disabled={disabled}
-      value={draft}
+      value={draft ?? value}
       maxLength={120}
       onChange={(event) => setDraft(event.target.value)}
-      onBlur={save}
+      onFocus={() => {
+        typing.current = true;
+      }}
+      onBlur={leave}
       onKeyDown={(event) => {
         if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') setDraft(value);
+        if (event.key === 'Escape') setDraft(null);
       }}
     />
   );

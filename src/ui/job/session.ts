@@ -2,7 +2,16 @@
 
 import { App } from 'antd';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { createContext, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import {
+  createContext,
+  startTransition,
+  use,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import type { Brief, PlainDirective } from '../../core/brief/brief';
 import { type Decisions, decide, withDirectives } from '../../core/brief/decisions';
 import type { Inventory } from '../../core/performance/inventory';
@@ -79,7 +88,10 @@ export function useOpening(jobId: string): Opening {
       if (!source) return setOpened({ failed: 'This job is not in this browser.' });
       const result = await core.open(source.bytes);
       if (gone) return;
-      setOpened('refused' in result ? { failed: result.refused } : { inventory: result.inventory, core });
+      // Drawing a stage for the first time is long work: in a transition the page stays answerable.
+      startTransition(() =>
+        setOpened('refused' in result ? { failed: result.refused } : { inventory: result.inventory, core }),
+      );
     })().catch((error: unknown) => {
       if (!gone) setOpened({ failed: (error as Error).message });
     });
@@ -112,8 +124,10 @@ export function useOpening(jobId: string): Opening {
         if (overtaken) return;
         setProgress(null);
         if (!result) return;
-        setSummary(result);
-        setRevision((before) => before + 1);
+        startTransition(() => {
+          setSummary(result);
+          setRevision((before) => before + 1);
+        });
       })
       .catch((error: unknown) => {
         if (overtaken) return;
