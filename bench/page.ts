@@ -5,6 +5,7 @@
  */
 import { spawn } from 'node:child_process';
 import { chromium } from '@playwright/test';
+import { CHROMIUM_ARGUMENTS } from '../scripts/tools.mjs';
 import { untidyFile } from '../src/core/demo/files';
 import { manyStrands } from '../tests/e2e/helpers';
 
@@ -16,15 +17,7 @@ const server = spawn(process.execPath, ['scripts/serve.mjs'], {
 });
 const browser = await chromium.launch({
   executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
+  args: CHROMIUM_ARGUMENTS,
 });
 
 async function measure(name: string, bytes: Uint8Array) {

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { chromium as browserType } from '@playwright/test';
-import { build, chromium, root } from './tools.mjs';
+import { build, CHROMIUM_ARGUMENTS, chromium, root } from './tools.mjs';
 
 const PORT = '4704';
 const address = `http://127.0.0.1:${PORT}`;
@@ -13,15 +13,7 @@ const server = spawn(process.execPath, [join(root, 'scripts', 'serve.mjs')], {
 });
 const browser = await browserType.launch({
   executablePath: chromium(),
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
+  args: CHROMIUM_ARGUMENTS,
 });
 
 try {

@@ -6,6 +6,17 @@ import { fileURLToPath } from 'node:url';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 
+/** How Chromium is started wherever the project starts it: as root, without a display or a network. */
+export const CHROMIUM_ARGUMENTS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
 /** Runs a command and ends the script with its code when it fails. */
 export function run(command, args, env = {}) {
   console.log(`\n> ${[command, ...args].join(' ')}`);

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { tidyFile, untidyFile } from '@/core/demo/files';
 import { unpackMxl } from '@/core/musicxml/mxl';
-import type { Inventory } from '@/core/performance/inventory';
+import type { Inventory } from '@/core/stock/inventory';
 import { readClosed } from './helpers/closure';
 import { parseXml, schemaFaults } from './helpers/schema';
 

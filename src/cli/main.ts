@@ -5,9 +5,9 @@ import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/brie
 import { decide } from '../core/brief/decisions';
 import { packMxl } from '../core/musicxml/mxl';
 import { writeMusicXml } from '../core/musicxml/write';
-import { type Inventory, takeStock } from '../core/performance/inventory';
 import { readPerformance } from '../core/performance/performance';
 import { NotAnSmfError, readSmf } from '../core/smf/read';
+import { type Inventory, takeStock } from '../core/stock/inventory';
 import { transcribeNow } from '../core/transcribe';
 
 /** An error whose message is for people; the command ends with exit code 2. */

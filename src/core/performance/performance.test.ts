@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Division, Smf, SmfEvent } from '../smf/events';
-import { takeStock } from './inventory';
+import { takeStock } from '../stock/inventory';
 import { readPerformance } from './performance';
 
 const text = (value: string) => new TextEncoder().encode(value);

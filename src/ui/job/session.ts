@@ -14,7 +14,7 @@ import {
 } from 'react';
 import type { Brief, PlainDirective } from '../../core/brief/brief';
 import { type Decisions, decide, withDirectives } from '../../core/brief/decisions';
-import type { Inventory } from '../../core/performance/inventory';
+import type { Inventory } from '../../core/stock/inventory';
 import type { Progress } from '../../core/transcribe';
 import { changeBrief, findHistory, findJob, findSource, type History, redo, undo } from '../../store/jobs';
 import type { JobRow } from '../../store/rows';

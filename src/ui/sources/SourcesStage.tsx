@@ -17,7 +17,7 @@ import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import type { PlainDirective } from '../../core/brief/brief';
 import type { StrandDecisions } from '../../core/brief/decisions';
 import { CATALOGUE, type Family, instrumentOf } from '../../core/instruments/catalogue';
-import type { StrandEntry } from '../../core/performance/inventory';
+import type { StrandEntry } from '../../core/stock/inventory';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
 import { clockText, counted, keyName, signatureName } from '../common/names';

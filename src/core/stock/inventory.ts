@@ -1,7 +1,7 @@
 import { recogniseInstrument } from '../instruments/recognise';
+import { barAt, positionAt, secondsAt } from '../performance/clock';
+import type { ControllerUse, NoteFreeTrack, Performance } from '../performance/performance';
 import type { Division, Mend, Smf } from '../smf/events';
-import { barAt, positionAt, secondsAt } from './clock';
-import type { ControllerUse, NoteFreeTrack, Performance } from './performance';
 
 /** Where something stands on the clock. Bars are printed numbers, beats count from 1. */
 interface Place {
