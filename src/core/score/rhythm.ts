@@ -171,12 +171,23 @@ function tupletOver(span: MeterSpan, cuts: readonly Moment[]): Region | null {
   return null;
 }
 
+const TUPLET_TREES = new Map<string, MeterSpan>();
+
+/** How a tuplet divides inside; built once for each kind. */
+function tupletTree(actual: number, unit: Span): MeterSpan {
+  const name = `${actual} ${unit}`;
+  const known = TUPLET_TREES.get(name);
+  if (known) return known;
+  const made = actual === 6 ? equalSpan(0, 2 * unit, 3) : equalSpan(0, unit, actual);
+  TUPLET_TREES.set(name, made);
+  return made;
+}
+
 function inTuplet<T>(region: Region, from: Moment, to: Moment, stretch: Stretch<T>): WrittenPiece<T>[] {
   const { actual, normal, unit, start } = region;
   const inner = (moment: Moment) => ((moment - start) * actual) / normal;
   const outer = (span: Span) => (span * normal) / actual;
-  const size = typeSpan(unit);
-  const tree = actual === 6 ? equalSpan(0, 2 * size, 3) : equalSpan(0, size, actual);
+  const tree = tupletTree(actual, typeSpan(unit));
   const spans: [Moment, Moment][] = [];
   const cut = stretch.content === undefined ? cutRest : cutNote;
   cut(tree, inner(from), inner(to), spans);

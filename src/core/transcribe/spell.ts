@@ -81,8 +81,8 @@ function spellLine(
   }
   const out: number[] = [];
   let state: State | null = states.reduce<State | null>((a, b) => (a && a.cost <= b.cost ? a : b), null);
-  for (; state; state = state.back) out.unshift(state.fifths);
-  return out;
+  for (; state; state = state.back) out.push(state.fifths);
+  return out.reverse();
 }
 
 /** Line-of-fifths places of a pitch class within reach of a signature, no farther than double accidentals. */
