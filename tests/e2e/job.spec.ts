@@ -59,6 +59,9 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   const account = page.getByRole('region', { name: 'Account' });
   await expect(account).toContainText('2,322');
   await expect(account).toContainText('134');
+  await page.getByLabel('Title of the score').fill('Ferry at Night');
+  await page.getByLabel('Title of the score').press('Enter');
+  await expect(page.getByRole('heading', { name: /^The brief: \d+ decisions$/ })).toBeVisible();
   await page.getByLabel('Compressed').check();
   const waiting = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Download' }).click();
@@ -66,6 +69,7 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   expect(download.suggestedFilename()).toBe('cue 4.mxl');
   const root = parseXml(unpackMxl(readFileSync(await download.path())));
   expect(schemaFaults(root)).toEqual([]);
+  expect(root.children[0]!.children[0]!.text).toBe('Ferry at Night');
   const { notes, faults } = readClosed(root);
   expect(faults).toEqual([]);
   expect(notes).toHaveLength(2322 - 134 - 3);

@@ -12,7 +12,7 @@ type Format = 'mxl' | 'musicxml';
 
 /** Hands the score over, with an account of what became of the source's notes. */
 export function DeliverStage() {
-  const { job, summary, core, inventory } = useSession();
+  const { job, summary, core, inventory, take } = useSession();
   const { notification } = App.useApp();
   const [format, setFormat] = useState<Format>('musicxml');
   const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
@@ -42,39 +42,56 @@ export function DeliverStage() {
 
   return (
     <div className={styles.stage}>
-      <section className={styles.sheet}>
-        <h1>MusicXML for the notation program</h1>
-        <label className={styles.field}>
-          <span>File name</span>
-          <Input
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            maxLength={120}
-            suffix={`.${format}`}
+      <div className={styles.column}>
+        <section className={styles.sheet}>
+          <h1>MusicXML for the notation program</h1>
+          <label className={styles.field}>
+            <span>Title of the score</span>
+            <Input
+              key={summary?.title}
+              defaultValue={summary?.title}
+              placeholder="No title"
+              maxLength={200}
+              onBlur={(event) => {
+                const title = event.target.value.trim();
+                if (summary && title !== summary.title) take({ kind: 'title', title });
+              }}
+              onPressEnter={(event) => event.currentTarget.blur()}
+            />
+          </label>
+          <label className={styles.field}>
+            <span>File name</span>
+            <Input
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              maxLength={120}
+              suffix={`.${format}`}
+            />
+          </label>
+          <Radio.Group
+            value={format}
+            onChange={(event) => setFormat(event.target.value as Format)}
+            aria-label="Form"
+            options={[
+              { value: 'musicxml', label: 'Plain (.musicxml), opens everywhere' },
+              { value: 'mxl', label: 'Compressed (.mxl), a tenth of the size' },
+            ]}
           />
-        </label>
-        <Radio.Group
-          value={format}
-          onChange={(event) => setFormat(event.target.value as Format)}
-          aria-label="Form"
-          options={[
-            { value: 'musicxml', label: 'Plain (.musicxml), opens everywhere' },
-            { value: 'mxl', label: 'Compressed (.mxl), a tenth of the size' },
-          ]}
-        />
-        <div className={styles.go}>
-          <Button
-            type="primary"
-            icon={<DownloadOutlined />}
-            loading={busy}
-            disabled={why !== null}
-            onClick={() => void download()}
-          >
-            Download
-          </Button>
-          {why && <span className="soft">{why}</span>}
-        </div>
-      </section>
+          <div className={styles.go}>
+            <Button
+              type="primary"
+              icon={<DownloadOutlined />}
+              loading={busy}
+              disabled={why !== null}
+              onClick={() => void download()}
+            >
+              Download
+            </Button>
+            {why && <span className="soft">{why}</span>}
+          </div>
+        </section>
+        <BriefFile />
+      </div>
       {summary && (
         <section className={styles.sheet} aria-label="Account">
           <h2>What became of the notes</h2>
@@ -107,7 +124,6 @@ export function DeliverStage() {
           </p>
         </section>
       )}
-      <BriefFile />
     </div>
   );
 }
