@@ -41,6 +41,7 @@ try {
   await shot('roster');
   await page.goto(`${address}/job/demo-untidy/deliver`);
   await page.getByText('notes in the source').waitFor();
+  await page.waitForTimeout(600);
   await shot('deliver');
   await page.goto(`${address}/job/demo/notes`);
   await page.locator('[data-engraved="true"]').first().waitFor();

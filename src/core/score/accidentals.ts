@@ -1,4 +1,4 @@
-import { keyAlter } from './pitch';
+import { diatonicHeight, keyAlter } from './pitch';
 import type { Accidental, PartBar } from './score';
 
 const NAMES: Record<number, Accidental> = {
@@ -19,15 +19,15 @@ const NAMES: Record<number, Accidental> = {
 export function showAccidentals(bar: PartBar, fifths: number): void {
   const staves = new Set(bar.voices.map((line) => line.staff));
   for (const staff of staves) {
-    const standing = new Map<string, number>();
+    const standing = new Map<number, number>();
     const chords = bar.voices
       .filter((line) => line.staff === staff)
       .flatMap((line) => line.items.filter((item) => item.kind === 'chord'))
       .sort((a, b) => a.onset - b.onset);
     for (const chord of chords)
       for (const note of chord.notes) {
-        const { step, alter, octave } = note.pitch;
-        const place = `${step}${octave}`;
+        const { step, alter } = note.pitch;
+        const place = diatonicHeight(note.pitch);
         const known = standing.get(place) ?? keyAlter(fifths, step);
         delete note.accidental;
         if (alter === known || (note.tieStop && chord.onset === 0)) continue;

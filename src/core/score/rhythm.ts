@@ -57,19 +57,20 @@ export function writeBar<T>(
     (a, b) => a - b,
   );
   const regions = planTuplets(tree, cuts, stretches).sort((a, b) => a.start - b.start);
+  if (regions.length === 0)
+    return stretches.flatMap((stretch) => plainly(tree, stretch.start, stretch.end, stretch));
   const pieces: WrittenPiece<T>[] = [];
   for (const stretch of stretches) {
     let at = stretch.start;
-    const add = (made: WrittenPiece<T>[]) => pieces.push(...made);
     while (at < stretch.end) {
       const region = regions.find((each) => each.start + each.length > at && each.start < stretch.end);
       if (region && region.start <= at) {
         const end = Math.min(stretch.end, region.start + region.length);
-        add(inTuplet(region, at, end, stretch));
+        pieces.push(...inTuplet(region, at, end, stretch));
         at = end;
       } else {
         const end = region ? Math.min(region.start, stretch.end) : stretch.end;
-        add(plainly(tree, at, end, stretch));
+        pieces.push(...plainly(tree, at, end, stretch));
         at = end;
       }
     }

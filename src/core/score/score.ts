@@ -157,7 +157,7 @@ export interface ChordSymbol {
 }
 
 /** The key signature that holds in a bar, in concert pitch. */
-export function keyInBar(score: Pick<Score, 'keys'>, bar: number): KeySignature {
+export function keyInBar(score: { keys: readonly KeySignature[] }, bar: number): KeySignature {
   let found = score.keys[0] ?? { bar: 0, fifths: 0, minor: false };
   for (const key of score.keys) if (key.bar <= bar) found = key;
   return found;

@@ -20,6 +20,7 @@ export function chooseClefs(bars: readonly PartBar[], instrument: Instrument, st
     const choices =
       staves === 1 || instrument.clefs.length > 1 ? instrument.clefs[index]! : instrument.clefs[0]!;
     const usual = choices[0] ?? 'treble';
+    if (choices.length === 1) return usual;
     const heights = bars.flatMap((bar) =>
       bar.voices
         .filter((line) => line.staff === index + 1)

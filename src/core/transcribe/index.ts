@@ -199,10 +199,11 @@ function writePart(
       instrument.unpitched,
     );
   const bars = notate(fitted, frame.bars, plan.staves, instrument.unpitched);
-  const keyOf = (bar: number) => {
-    const key = keyInBar({ keys: [...keys] }, bar);
+  const keyByBar = frame.bars.map((_, bar) => {
+    const key = keyInBar({ keys }, bar);
     return { fifths: writtenFifths(key.fifths, instrument.transposition), minor: key.minor };
-  };
+  });
+  const keyOf = (bar: number) => keyByBar[bar]!;
   if (instrument.unpitched) placeDrums(bars);
   else {
     spell(bars, instrument.transposition, keyOf);

@@ -26,45 +26,47 @@ export function notate(
   unpitched: boolean,
 ): PartBar[] {
   const out: PartBar[] = bars.map(() => ({ voices: [] }));
-  const pieces = new Map<string, Group[]>();
-  for (const group of groupsOf(notes)) {
-    const { staff, voice } = group.notes[0]!;
+  for (let staff = 1; staff <= staves; staff++) {
+    const [first, second] = [1, 2].map((voice) =>
+      byBar(groupsOf(notes.filter((note) => note.staff === staff && note.voice === voice)), bars),
+    ) as [Group[][], Group[][]];
+    bars.forEach((bar, index) => {
+      const upper = first[index]!;
+      const lower = second[index]!;
+      const alone = !unpitched && upper.length === 0 && lower.every((group) => isWithin(group, bar));
+      const { voices } = out[index]!;
+      voices.push(writeVoice(bar, alone ? lower : upper, staff, 1));
+      if (!alone && lower.length > 0) voices.push(writeVoice(bar, lower, staff, 2));
+    });
+  }
+  return out;
+}
+
+/** For each bar the groups that sound in it. */
+function byBar(groups: readonly Group[], bars: readonly Bar[]): Group[][] {
+  const out = bars.map((): Group[] => []);
+  for (const group of groups)
     for (
       let index = barIndexOf(bars, group.start);
       index < bars.length && bars[index]!.start < group.end;
       index++
-    ) {
-      const key = `${index}/${staff}/${voice}`;
-      const list = pieces.get(key);
-      if (list) list.push(group);
-      else pieces.set(key, [group]);
-    }
-  }
-  bars.forEach((bar, index) => {
-    for (let staff = 1; staff <= staves; staff++) {
-      const first = pieces.get(`${index}/${staff}/1`) ?? [];
-      const second = pieces.get(`${index}/${staff}/2`) ?? [];
-      const alone = !unpitched && first.length === 0 && second.every((group) => isWithin(group, bar));
-      out[index]!.voices.push(writeVoice(bar, alone ? second : first, staff, 1));
-      if (!alone && second.length > 0) out[index]!.voices.push(writeVoice(bar, second, staff, 2));
-    }
-  });
+    )
+      out[index]!.push(group);
   return out;
 }
 
 const isWithin = (group: Group, bar: Bar): boolean =>
   group.start >= bar.start && group.end <= bar.start + bar.length;
 
+/** The notes of one voice by their starts, each group from low to high. */
 function groupsOf(notes: readonly SketchNote[]): Group[] {
-  const groups = new Map<string, Group>();
-  for (const note of notes) {
-    const key = `${note.staff}/${note.voice}/${note.start}`;
-    const group = groups.get(key);
-    if (group) group.notes.push(note);
-    else groups.set(key, { start: note.start, end: note.end, notes: [note] });
+  const groups: Group[] = [];
+  for (const note of notes.toSorted((a, b) => a.start - b.start || a.key - b.key)) {
+    const last = groups.at(-1);
+    if (last && last.start === note.start) last.notes.push(note);
+    else groups.push({ start: note.start, end: note.end, notes: [note] });
   }
-  for (const group of groups.values()) group.notes.sort((a, b) => a.key - b.key);
-  return [...groups.values()].sort((a, b) => a.start - b.start);
+  return groups;
 }
 
 function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: number): VoiceLine {

@@ -85,12 +85,18 @@ function spellLine(
   return out.reverse();
 }
 
-/** Line-of-fifths places of a pitch class within reach of a signature, no farther than double accidentals. */
-function candidates(key: number, signature: number): number[] {
+const CANDIDATES = new Map<number, readonly number[]>();
+
+/** Line-of-fifths places of a key within reach of a signature; the same few are asked for again and again. */
+function candidates(key: number, signature: number): readonly number[] {
+  const name = key * 32 + signature + 16;
+  const known = CANDIDATES.get(name);
+  if (known) return known;
   const pitchClass = ((key % 12) + 12) % 12;
   const out: number[] = [];
   for (let place = signature - 8; place <= signature + 12; place++)
     if ((((place * 7) % 12) + 12) % 12 === pitchClass && isWritable(place, key)) out.push(place);
+  CANDIDATES.set(name, out);
   return out;
 }
 
