@@ -1,4 +1,5 @@
 import { secondsAt } from '../performance/clock';
+import { type Moment, QUARTER } from '../score/time';
 import type { Frame } from './frame';
 import type { Attack, SketchNote } from './sketch';
 
@@ -55,8 +56,9 @@ function mergeEqualKeys(group: readonly SketchNote[]): SketchNote[] {
   return [...byKey.values()].sort((a, b) => a.key - b.key);
 }
 
-/** Attacks that were fitted to the same place become one. */
-export function joinAttacks(attacks: readonly Attack[]): Attack[] {
+/** Attacks that were fitted to the same place become one; none may stand on or after the end of the score. */
+export function joinAttacks(attacks: readonly Attack[], end: Moment): Attack[] {
+  for (const attack of attacks) attack.start = Math.min(attack.start, end - QUARTER / 8);
   const joined: Attack[] = [];
   for (const attack of attacks) {
     const last = joined.at(-1);

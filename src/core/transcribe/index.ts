@@ -9,7 +9,7 @@ import { type KeySignature, keyInBar, type Part, type Score, writtenFifths } fro
 import { QUARTER } from '../score/time';
 import { gatherAttacks, joinAttacks } from './attacks';
 import { chooseClefs } from './clefs';
-import { type Frame, frameBars } from './frame';
+import { type Frame, frameBars, frameEnd } from './frame';
 import { fitGrid, keepExact } from './grid';
 import { splitHands } from './hands';
 import { settleKey } from './key';
@@ -183,7 +183,7 @@ function writePart(
     const gathered = gatherAttacks(body, frame, tidiness.attacks);
     const loose = tidiness.attacks ? keepExact(gathered, frame, plan.grid) : gathered;
     fitGrid(loose, frame, plan.grid, sigma, secondsPerUnit);
-    const attacks = joinAttacks(gathered);
+    const attacks = joinAttacks(gathered, frameEnd(frame));
     if (handsKnown) for (const note of body) note.staff = index + 1;
     else if (plan.staves === 2) splitHands(attacks);
     // Lengths are read hand by hand: the other hand's attacks end nothing.

@@ -80,6 +80,19 @@ describe('played notes', () => {
     );
   });
 
+  it('just before the last bar line stay inside the score', () => {
+    const notes: Played[] = [
+      [3, 900, 60],
+      [1900, 1915, 64],
+    ];
+    const [part] = scoreOf(fileOf({ Oboe: notes })).score.parts;
+    const items = part!.bars.flatMap((bar) => bar.voices.flatMap((line) => line.items));
+    expect(items.every((item) => item.duration > 0)).toBe(true);
+    expect(
+      items.flatMap((item) => (item.kind === 'chord' ? item.notes.map((note) => note.key) : [])),
+    ).toContain(64);
+  });
+
   it('that roll by a few ticks stay a chord', () => {
     const rolled: Played[] = [
       [0, 900, 60],
