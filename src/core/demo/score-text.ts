@@ -40,7 +40,7 @@ export interface TextPart {
  * `'` for accent and staccato, `^` for a fermata, `"syl-"` for a lyric,
  * `3[` … `]` around a triplet; `R` is a whole-bar rest.
  *
- * @param spot prefix of the note ids, unique in the score
+ * @param ties sounding keys that the bar before holds over; updated for the next bar
  * @throws Error when the values do not fill the bar
  */
 export function readBarText(

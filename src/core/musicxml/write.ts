@@ -30,16 +30,6 @@ const CLEFS: Record<Clef, { sign: string; line?: number; octave?: number }> = {
   percussion: { sign: 'percussion' },
 };
 
-const CHORD_KINDS: Record<string, string> = {
-  major: 'major',
-  minor: 'minor',
-  dominant: 'dominant',
-  'major-seventh': 'major-seventh',
-  'minor-seventh': 'minor-seventh',
-  'suspended-fourth': 'suspended-fourth',
-  'half-diminished': 'half-diminished',
-};
-
 export interface WriteOptions {
   /**
    * The score is cut out of a longer one that began before: its first meter is known and not printed
@@ -272,7 +262,7 @@ class PartWriter {
             this.xml.leaf('root-step', symbol.root.step);
             if (symbol.root.alter !== 0) this.xml.leaf('root-alter', symbol.root.alter);
             this.xml.end();
-            this.xml.leaf('kind', CHORD_KINDS[symbol.kind]);
+            this.xml.leaf('kind', symbol.kind);
             if (symbol.at > item.onset) this.xml.leaf('offset', this.divisions(symbol.at - item.onset));
             this.xml.end();
           }

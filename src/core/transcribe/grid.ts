@@ -136,9 +136,6 @@ function windowsOf(frame: Frame): Window[] {
       }
     }
   }
-  // Attacks past the last bar's end have nowhere else to go.
-  const last = windows.at(-1);
-  if (last) last.length = Math.max(last.length, 0);
   return windows;
 }
 
