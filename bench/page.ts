@@ -6,7 +6,7 @@
 import { spawn } from 'node:child_process';
 import { chromium } from '@playwright/test';
 import { CHROMIUM_ARGUMENTS } from '../scripts/tools.mjs';
-import { untidyFile } from '../src/core/demo/files';
+import { untidyFile } from '../src/core/demo/untidy';
 import { manyStrands } from '../tests/e2e/helpers';
 
 const PORT = '4703';

@@ -1,15 +1,18 @@
 /**
  * How well the untidy demo file (seeds 1–5) is read, beside rounding every
- * onset and release to the nearest 16th: `npm run bench:untidy`. The truth is
+ * onset and release to the nearest 16th: `npm run bench:untidy`. Both see the
+ * file after all mends that stock-taking offers. The truth is
  * the demo score; swung bars are told apart, since swing is not read yet.
  */
 import { EMPTY_BRIEF } from '../src/core/brief/brief';
-import { untidyFile } from '../src/core/demo/files';
+import { withDirectives } from '../src/core/brief/decisions';
 import { lanternFerry, SWUNG_BARS } from '../src/core/demo/lantern-ferry';
+import { untidyFile } from '../src/core/demo/untidy';
+import { layOut } from '../src/core/desk';
 import { type SoundedNote, soundedNotes } from '../src/core/perform/play';
-import { readPerformance } from '../src/core/performance/performance';
 import { QUARTER } from '../src/core/score/time';
 import { readSmf } from '../src/core/smf/read';
+import { findOddities } from '../src/core/stock/oddities';
 import { transcribeNow } from '../src/core/transcribe';
 
 const SEEDS = [1, 2, 3, 4, 5];
@@ -27,8 +30,12 @@ const swungTo = truth.bars[SWUNG_BARS.to]!.start;
 const tally: Record<string, Tally> = {};
 
 for (const seed of SEEDS) {
-  const performance = readPerformance(readSmf(untidyFile(seed)));
-  const { score, plans } = transcribeNow(performance, EMPTY_BRIEF);
+  const smf = readSmf(untidyFile(seed));
+  const raw = layOut(smf, EMPTY_BRIEF);
+  const mends = findOddities(raw.performance, raw.decisions).flatMap((oddity) => oddity.mend.directives);
+  const brief = withDirectives(EMPTY_BRIEF, mends);
+  const { performance } = layOut(smf, brief);
+  const { score, plans } = transcribeNow(performance, brief);
   for (const part of truth.parts) {
     // The untidy tracks follow the order of the parts, with the doubled track after the first violin.
     const index = truth.parts.indexOf(part);

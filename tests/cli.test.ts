@@ -2,9 +2,13 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { tidyFile, untidyFile } from '@/core/demo/files';
+import { tidyFile } from '@/core/demo/tidy';
+import { plantedFlaws, untidyFile } from '@/core/demo/untidy';
 import { unpackMxl } from '@/core/musicxml/mxl';
+import { readPerformance } from '@/core/performance/performance';
+import { readSmf } from '@/core/smf/read';
 import type { Inventory } from '@/core/stock/inventory';
 import { readClosed } from './helpers/closure';
 import { parseXml, schemaFaults } from './helpers/schema';
@@ -74,7 +78,13 @@ describe('inspect', () => {
       [91, 1],
       [93, 1],
     ]);
-    expect(inventory.noteFree.map((track) => track.name)).toEqual(['LANTERN FERRY v7']);
+    expect(inventory.noteFree.map((track) => track.name)).toEqual(['LANTERN FERRY v7', 'notes for the mix']);
+    expect(inventory.oddities).toHaveLength(plantedFlaws().length);
+    expect(inventory.doubles.find((double) => double.whole)).toMatchObject({
+      strand: 't14c12',
+      of: 't13c12',
+    });
+    expect(inventory.controllers.filter((use) => use.strand === 't2c1' && use.mixer)).toHaveLength(5);
     expect(inventory.mends).toEqual([]);
   });
 
@@ -82,6 +92,39 @@ describe('inspect', () => {
     const { stdout } = dragoman('inspect', at('tidy.mid'));
     expect(stdout).toContain('format 1, 480 ticks a quarter note, 57 bars');
     expect(stdout).toMatch(/t2c1\s+Flute\s+100 notes/);
+  });
+});
+
+describe('convert to midi', () => {
+  const convert = (...args: string[]) => dragoman('convert', at('untidy.mid'), '--to', 'midi', ...args);
+  const heard = (name: string) => readPerformance(readSmf(readFileSync(at(name))));
+
+  it('writes the plain file under a brief', () => {
+    expect(convert('--brief', at('brief.json'), '-o', at('plain.mid')).status).toBe(0);
+    const { strands, tempos } = heard('plain.mid');
+    expect(strands).toHaveLength(15);
+    expect(strands[0]!.name).toBe('Flute solo');
+    expect(strands.every((strand) => strand.shaping.length === 0)).toBe(true);
+    expect(tempos).toHaveLength(13);
+  });
+
+  it('writes only the clock', () => {
+    expect(convert('--only', 'clock', '-o', at('clock.mid')).status).toBe(0);
+    const { strands, tempos, meters, markers } = heard('clock.mid');
+    expect([strands.length, tempos.length, meters.length, markers.length]).toEqual([0, 13, 5, 4]);
+  });
+
+  it('writes loops as a zip', () => {
+    expect(convert('--only', 'loops', '-o', at('loops.zip')).status).toBe(0);
+    expect(Object.keys(unzipSync(readFileSync(at('loops.zip')))).length).toBeGreaterThan(40);
+  });
+
+  it('refuses a form that it does not know', () => {
+    const { status, stderr } = convert('--only', 'drums', '-o', at('no.mid'));
+    expect([status, stderr]).toEqual([
+      2,
+      'dragoman: --only goes with --to midi and takes plain, full, clock or loops.\n',
+    ]);
   });
 });
 
@@ -134,7 +177,7 @@ describe('what it cannot do', () => {
     [
       'an unknown form',
       ['convert', at('tidy.mid'), '--to', 'pdf', '-o', at('x.pdf')],
-      '--to takes musicxml or mxl.',
+      '--to takes musicxml, mxl or midi.',
     ],
     ['no output', ['convert', at('tidy.mid'), '--to', 'mxl'], 'convert needs -o OUT.'],
     ['an unknown option', ['inspect', at('tidy.mid'), '--loud'], "Unknown option '--loud'"],

@@ -2,10 +2,11 @@ import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/brief/brief';
-import { decide } from '../core/brief/decisions';
+import { FORMS } from '../core/brief/directives';
+import { deliverMidi } from '../core/deliver';
+import { layOut } from '../core/desk';
 import { packMxl } from '../core/musicxml/mxl';
 import { writeMusicXml } from '../core/musicxml/write';
-import { readPerformance } from '../core/performance/performance';
 import { NotAnSmfError, readSmf } from '../core/smf/read';
 import { type Inventory, takeStock } from '../core/stock/inventory';
 import { transcribeNow } from '../core/transcribe';
@@ -14,10 +15,12 @@ import { transcribeNow } from '../core/transcribe';
 class UsageError extends Error {}
 
 const USAGE = `Usage:
-  dragoman inspect FILE [--json]
+  dragoman inspect FILE [--json] [--brief BRIEF.json]
   dragoman convert FILE… --to musicxml|mxl [--brief BRIEF.json] -o OUT
+  dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--brief BRIEF.json] -o OUT
 
-OUT is a file for one FILE, a folder for several.`;
+OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
+settings from the brief; --only overrides its form. Loops are written as a zip.`;
 
 function readFile(path: string): Uint8Array {
   try {
@@ -30,18 +33,19 @@ function readFile(path: string): Uint8Array {
 function inspect(args: string[]): void {
   const { values, positionals } = parseArgs({
     args,
-    options: { json: { type: 'boolean', default: false } },
+    options: { json: { type: 'boolean', default: false }, brief: { type: 'string' } },
     allowPositionals: true,
   });
   const [path, ...rest] = positionals;
   if (!path || rest.length > 0) throw new UsageError('inspect takes one file.');
   const smf = readSmf(readFile(path));
-  const inventory = takeStock(smf, readPerformance(smf));
+  const { performance, decisions } = layOut(smf, values.brief ? readBrief(values.brief) : EMPTY_BRIEF);
+  const inventory = takeStock(smf, performance, decisions);
   process.stdout.write(values.json ? `${JSON.stringify(inventory, null, 1)}\n` : described(path, inventory));
 }
 
 function described(path: string, inventory: Inventory): string {
-  const { clock, strands, noteFree, mends } = inventory;
+  const { clock, strands, noteFree, mends, oddities } = inventory;
   const division =
     inventory.division.kind === 'quarter'
       ? `${inventory.division.ticks} ticks a quarter note`
@@ -61,6 +65,7 @@ function described(path: string, inventory: Inventory): string {
       ].join(''),
     ),
     ...noteFree.map((track) => `track ${track.track + 1}: "${track.name}" has no notes`),
+    ...oddities.map((oddity) => `${oddity.strand ?? 'whole piece'}: ${oddity.what}`),
     ...mends.map((mend) => `mended at byte ${mend.at}: ${mend.what} ${mend.done}`),
   ];
   return `${lines.join('\n')}\n`;
@@ -82,14 +87,19 @@ function convert(args: string[]): void {
     args,
     options: {
       to: { type: 'string' },
+      only: { type: 'string' },
       brief: { type: 'string' },
       out: { type: 'string', short: 'o' },
     },
     allowPositionals: true,
   });
-  const { to, out } = values;
+  const { to, out, only } = values;
   if (positionals.length === 0) throw new UsageError('convert takes at least one file.');
-  if (to !== 'musicxml' && to !== 'mxl') throw new UsageError('--to takes musicxml or mxl.');
+  if (to !== 'musicxml' && to !== 'mxl' && to !== 'midi')
+    throw new UsageError('--to takes musicxml, mxl or midi.');
+  const form = FORMS.find((each) => each === only);
+  if (only !== undefined && (to !== 'midi' || !form))
+    throw new UsageError('--only goes with --to midi and takes plain, full, clock or loops.');
   if (!out) throw new UsageError('convert needs -o OUT.');
   const intoFolder = positionals.length > 1 || (existsSync(out) && statSync(out).isDirectory());
   if (intoFolder && !(existsSync(out) && statSync(out).isDirectory()))
@@ -97,11 +107,15 @@ function convert(args: string[]): void {
   const brief = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
   // Everything is converted before anything is written, so a bad file leaves nothing half done.
   const results = positionals.map((path) => {
-    const decisions = decide(brief);
-    const performance = readPerformance(readSmf(readFile(path)), decisions);
-    const document = writeMusicXml(transcribeNow(performance, brief).score);
-    const target = intoFolder ? join(out, `${basename(path, extname(path))}.${to}`) : out;
-    return { target, bytes: to === 'mxl' ? packMxl(document) : Buffer.from(document) };
+    const desk = layOut(readSmf(readFile(path)), brief);
+    const named = (extension: string) =>
+      intoFolder ? join(out, `${basename(path, extname(path))}.${extension}`) : out;
+    if (to === 'midi') {
+      const choice = { ...desk.decisions.handOver, ...(form && { form }) };
+      return { target: named(choice.form === 'loops' ? 'zip' : 'mid'), bytes: deliverMidi(desk, choice) };
+    }
+    const document = writeMusicXml(transcribeNow(desk.performance, brief).score);
+    return { target: named(to), bytes: to === 'mxl' ? packMxl(document) : Buffer.from(document) };
   });
   const targets = new Set(results.map((result) => result.target));
   if (targets.size < results.length)

@@ -1,47 +1,63 @@
 import 'reflect-metadata';
 import * as Comlink from 'comlink';
-import { type Brief, parseBrief } from '../core/brief/brief';
-import { decide } from '../core/brief/decisions';
+import { type Brief, EMPTY_BRIEF, parseBrief } from '../core/brief/brief';
+import { deliverMidi, type Preview, previewMidi } from '../core/deliver';
+import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
+import { type Desk, layOut } from '../core/desk';
 import { packMxl } from '../core/musicxml/mxl';
 import { writeMusicXml } from '../core/musicxml/write';
 import { positionAt, secondsAt } from '../core/performance/clock';
-import { type Performance, readPerformance } from '../core/performance/performance';
+import type { Performance } from '../core/performance/performance';
 import { sliceScore } from '../core/score/slice';
 import { planSystems, type SystemPlan } from '../core/score/systems';
 import type { Smf } from '../core/smf/events';
 import { NotAnSmfError, readSmf } from '../core/smf/read';
-import { type Inventory, takeStock } from '../core/stock/inventory';
+import { takeStock } from '../core/stock/inventory';
+import { listKits } from '../core/stock/kits';
 import { type PartCache, type Progress, type Transcription, transcribe } from '../core/transcribe';
-import { checkMessage, DeliveryRequest, SystemsRequest, WindowRequest } from './messages';
-import type { NoteOrigin, ScoreSummary } from './replies';
+import { BarTableRequest, checkMessage, DeliveryRequest, SystemsRequest, WindowRequest } from './messages';
+import { type NoteBarsData, noteBars, transferable } from './note-bars';
+import type { NoteOrigin, Opened, ScoreSummary, Stock } from './replies';
 
 /** How long the worker computes before it listens for messages again, in milliseconds. */
 const SLICE = 30;
 
 let smf: Smf | null = null;
-let performance: Performance | null = null;
-let clockChoice = '';
+let desk: Desk | null = null;
 let transcription: Transcription | null = null;
 let cache: PartCache = new Map();
 let run = 0;
 
 const api = {
   /**
-   * Reads a file and takes stock of it.
-   * @returns the inventory, or a sentence that says why the file cannot be read
+   * Reads a file.
+   * @returns what a list of jobs says of it, or a sentence that says why it cannot be read
    */
-  open(bytes: Uint8Array): { inventory: Inventory } | { refused: string } {
+  open(bytes: Uint8Array): Opened | { refused: string } {
     try {
       smf = readSmf(bytes);
     } catch (error) {
       if (error instanceof NotAnSmfError) return { refused: error.message };
       throw error;
     }
-    performance = readPerformance(smf);
-    clockChoice = '';
     transcription = null;
     cache = new Map();
-    return { inventory: takeStock(smf, performance) };
+    desk = layOut(smf, EMPTY_BRIEF);
+    const { title, strands } = desk.performance;
+    return {
+      title,
+      strands: strands.length,
+      notes: strands.reduce((sum, strand) => sum + strand.notes.length, 0),
+    };
+  },
+
+  /** Cleans the source under a brief and takes stock of what is then there. */
+  takeStock(data: Brief): Stock | null {
+    const brief = parseBrief(data);
+    if (!smf) return null;
+    desk = layOut(smf, brief);
+    const { performance, decisions, changes } = desk;
+    return { inventory: takeStock(smf, performance, decisions), changes, kits: listKits(desk) };
   },
 
   /** Writes the score anew under a brief. Resolves to null when a later call or `cancel` overtook it. */
@@ -49,13 +65,7 @@ const api = {
     const mine = ++run;
     const brief = parseBrief(data);
     if (!smf) return null;
-    const decisions = decide(brief);
-    const choice = JSON.stringify([decisions.firstBar, decisions.upbeatQuarters]);
-    if (choice !== clockChoice || !performance) {
-      performance = readPerformance(smf, decisions);
-      clockChoice = choice;
-      cache = new Map();
-    }
+    const { performance } = layOut(smf, brief);
     const steps = transcribe(performance, brief, cache);
     let since = Date.now();
     for (;;) {
@@ -100,16 +110,47 @@ const api = {
     return Comlink.transfer(bytes, [bytes.buffer]);
   },
 
-  /** Where a written note comes from; null for an id that is not in the source. */
+  /** The performance as flat arrays, as it is or with the variation that was asked for. */
+  noteBars(varied: boolean): NoteBarsData | null {
+    if (!desk) return null;
+    const data = noteBars(desk, Boolean(varied));
+    return Comlink.transfer(data, transferable(data) as Transferable[]);
+  },
+
+  /** What the hand-over of the brief will hold. */
+  previewMidi(): Preview | null {
+    return desk && previewMidi(desk);
+  },
+
+  /** The hand-over of the brief: a Standard MIDI File, or a zip of loops. */
+  deliverMidi(): Uint8Array {
+    if (!desk) throw new Error('There is no source yet.');
+    const bytes = deliverMidi(desk);
+    return Comlink.transfer(bytes, [bytes.buffer]);
+  },
+
+  /** The bar table. */
+  barTable(data: unknown): { rows: BarRow[]; csv: string } {
+    const { rate, start } = checkMessage(BarTableRequest, data);
+    if (!desk) return { rows: [], csv: '' };
+    const rows = barTable(desk.performance, rate, start);
+    return { rows, csv: barTableCsv(rows, rate) };
+  },
+
+  /** Where a note comes from, by its id in the source; null for an id that is not there. */
   origin(noteId: string): NoteOrigin | null {
     const id = String(noteId).split('.')[0]!;
-    const strand = performance?.strands.find((each) => id.startsWith(`${each.id}-`));
+    const [root] = id.split('-');
+    if (!desk) return null;
+    const { clock, strands } = desk.performance;
+    const own = strands.filter((each) => each.id.split('s')[0] === root);
+    const strand = own.find((each) => each.notes.some((each) => each.id === id));
     const note = strand?.notes.find((each) => each.id === id);
-    if (!performance || !strand || !note) return null;
-    const { clock } = performance;
+    if (!strand || !note) return null;
     const at = positionAt(clock, note.on);
     return {
       id,
+      strandId: strand.id,
       strand: strand.name || strand.id,
       track: strand.track + 1,
       channel: strand.channel + 1,

@@ -14,6 +14,8 @@ import {
   validateSync,
 } from 'class-validator';
 
+import { RATES, type Rate } from '../core/deliver/smpte';
+
 const PART_ID = /^P\d{1,5}$/;
 
 /** Some parts, and the bars from `from` up to but not including `to` (indices). */
@@ -31,6 +33,12 @@ export class SystemsRequest {
 
 export class DeliveryRequest {
   @IsIn(['musicxml', 'mxl']) format!: 'musicxml' | 'mxl';
+}
+
+export class BarTableRequest {
+  @IsIn(RATES) rate!: Rate;
+  /** Time code at which the piece starts. */
+  @Matches(/^\d{2}:\d{2}:\d{2}[:;]\d{2}$/) start!: string;
 }
 
 /** `width` in pixels, `scale` in percent of the engraver's own size. */

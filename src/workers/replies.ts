@@ -1,4 +1,21 @@
+import type { Change } from '../core/clean';
+import type { Inventory } from '../core/stock/inventory';
+import type { KitUse } from '../core/stock/kits';
 import type { Account } from '../core/transcribe';
+
+/** What a list of jobs says of a file. */
+export interface Opened {
+  title: string;
+  strands: number;
+  notes: number;
+}
+
+/** What a source holds under a brief, and what its cleaning did. */
+export interface Stock {
+  inventory: Inventory;
+  changes: Change[];
+  kits: KitUse[];
+}
 
 /** What the page needs to know of a score; the score itself stays in the worker. */
 export interface ScoreSummary {
@@ -30,6 +47,7 @@ export interface PartSummary {
 /** Where a written note comes from. Ticks, keys and seconds as in the source; `bar` is an index. */
 export interface NoteOrigin {
   id: string;
+  strandId: string;
   strand: string;
   track: number;
   channel: number;

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { untidyFile } from '../../src/core/demo/files';
+import { untidyFile } from '../../src/core/demo/untidy';
 import { unpackMxl } from '../../src/core/musicxml/mxl';
 import { readClosed } from '../helpers/closure';
 import { parseXml, schemaFaults } from '../helpers/schema';

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { BadBriefError, EMPTY_BRIEF, type PlainDirective, parseBrief } from './brief';
+import { BadBriefError, EMPTY_BRIEF, parseBrief } from './brief';
 import { decide, withDirectives } from './decisions';
+import type { PlainDirective } from './directives';
 
 const strand = fc
   .tuple(fc.integer({ min: 1, max: 99 }), fc.integer({ min: 1, max: 16 }))

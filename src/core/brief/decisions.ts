@@ -1,6 +1,19 @@
-import type { Brief, PlainDirective, Smallest } from './brief';
+import type { Brief } from './brief';
+import type {
+  Controllers,
+  HandOver,
+  Kit,
+  PlainDirective,
+  Programs,
+  Smallest,
+  Split,
+  Vary,
+  Velocities,
+} from './directives';
 
-/** What a brief comes to for one strand. Absent means: not decided, so inferred. */
+type Choice<D> = Omit<D, 'kind' | 'strand'>;
+
+/** What a brief comes to for one strand. Absent means: not decided, so inferred or left as it is. */
 export interface StrandDecisions {
   out?: boolean;
   name?: string;
@@ -8,6 +21,20 @@ export interface StrandDecisions {
   staves?: 1 | 2;
   into?: string | null;
   grid?: GridChoice;
+  split?: Choice<Split>;
+  keySwitches?: readonly number[];
+  closeHanging?: boolean;
+  mendStacked?: boolean;
+  /** Milliseconds. */
+  specksUnder?: number;
+  /** In order; the last that fits an event decides. */
+  controllers?: readonly Choice<Controllers>[];
+  programs?: Choice<Programs>;
+  velocities?: Choice<Velocities>;
+  kit?: Kit['keys'];
+  /** 0–15. */
+  channel?: number;
+  vary?: Choice<Vary>;
 }
 
 export interface GridChoice {
@@ -15,25 +42,74 @@ export interface GridChoice {
   triplets: boolean;
 }
 
+export interface ClockMend {
+  what: 'tempo' | 'meter';
+  tick: number;
+  mend: 'to-bar' | 'drop';
+}
+
 /** What a brief comes to. */
 export interface Decisions {
+  /** What holds for strands that have no decision of their own. */
+  all: StrandDecisions;
   strands: ReadonlyMap<string, StrandDecisions>;
-  grid: GridChoice;
   /** Undefined or null fifths: the source's key, or an estimate. */
   key?: { fifths: number; minor: boolean };
   firstBar?: number;
   upbeatQuarters?: number;
   order: readonly string[];
   title?: string;
+  clockMends: readonly ClockMend[];
+  trimSilence: boolean;
+  /** Ids of oddities that are meant. */
+  meant: ReadonlySet<string>;
+  handOver: HandOverChoice;
 }
 
-const DEFAULT_GRID: GridChoice = { smallest: '32nd', triplets: true };
+export type HandOverChoice = Omit<HandOver, 'kind'>;
+
+export const DEFAULT_GRID: GridChoice = { smallest: '32nd', triplets: true };
+
+export const DEFAULT_HAND_OVER: HandOverChoice = {
+  form: 'plain',
+  type: 1,
+  programs: 'none',
+  channels: 'each',
+  leadInBars: 0,
+  click: false,
+  loopBars: 0,
+};
+
+/** The decisions about a strand: its own first, then those for all. */
+export function decidedFor(decisions: Decisions, strand: string): StrandDecisions {
+  const own = decisions.strands.get(strand);
+  if (!own) return decisions.all;
+  const { all } = decisions;
+  const controllers = all.controllers || own.controllers;
+  return {
+    ...all,
+    ...own,
+    ...(controllers && { controllers: [...(all.controllers ?? []), ...(own.controllers ?? [])] }),
+  };
+}
 
 /** Adds up a brief's directives in order; the last about each thing wins. */
 export function decide(brief: Brief): Decisions {
   const strands = new Map<string, StrandDecisions>();
-  const decisions: Decisions = { strands, grid: DEFAULT_GRID, order: [] };
-  const of = (strand: string): StrandDecisions => {
+  const all: StrandDecisions = {};
+  const clockMends = new Map<string, ClockMend>();
+  const meant = new Set<string>();
+  const decisions: Decisions = {
+    all,
+    strands,
+    order: [],
+    clockMends: [],
+    trimSilence: false,
+    meant,
+    handOver: DEFAULT_HAND_OVER,
+  };
+  const about = (strand: string | undefined): StrandDecisions => {
+    if (strand === undefined) return all;
     const found = strands.get(strand) ?? {};
     strands.set(strand, found);
     return found;
@@ -41,26 +117,23 @@ export function decide(brief: Brief): Decisions {
   for (const directive of brief.directives) {
     switch (directive.kind) {
       case 'leave-out':
-        of(directive.strand).out = directive.out;
+        about(directive.strand).out = directive.out;
         break;
       case 'name':
-        of(directive.strand).name = directive.name;
+        about(directive.strand).name = directive.name;
         break;
       case 'cast':
-        of(directive.strand).instrument = directive.instrument;
+        about(directive.strand).instrument = directive.instrument;
         break;
       case 'staves':
-        of(directive.strand).staves = directive.staves;
+        about(directive.strand).staves = directive.staves;
         break;
       case 'join':
-        of(directive.strand).into = directive.into;
+        about(directive.strand).into = directive.into;
         break;
-      case 'grid': {
-        const grid = { smallest: directive.smallest, triplets: directive.triplets };
-        if (directive.strand) of(directive.strand).grid = grid;
-        else decisions.grid = grid;
+      case 'grid':
+        about(directive.strand).grid = { smallest: directive.smallest, triplets: directive.triplets };
         break;
-      }
       case 'key':
         if (directive.fifths === null) delete decisions.key;
         else decisions.key = { fifths: directive.fifths, minor: directive.minor };
@@ -75,14 +148,71 @@ export function decide(brief: Brief): Decisions {
       case 'title':
         decisions.title = directive.title;
         break;
+      case 'split':
+        about(directive.strand).split = directive;
+        break;
+      case 'key-switches':
+        about(directive.strand).keySwitches = directive.keys;
+        break;
+      case 'hanging':
+        about(directive.strand).closeHanging = directive.close;
+        break;
+      case 'stacked':
+        about(directive.strand).mendStacked = directive.mend;
+        break;
+      case 'specks':
+        about(directive.strand).specksUnder = directive.under;
+        break;
+      case 'controllers': {
+        const one = about(directive.strand);
+        one.controllers = [...(one.controllers ?? []), directive];
+        break;
+      }
+      case 'programs':
+        about(directive.strand).programs = directive;
+        break;
+      case 'velocities':
+        about(directive.strand).velocities = directive;
+        break;
+      case 'kit':
+        about(directive.strand).kit = directive.keys;
+        break;
+      case 'channel':
+        about(directive.strand).channel = directive.channel - 1;
+        break;
+      case 'clock-event': {
+        const { what, tick, mend } = directive;
+        if (mend === 'keep') clockMends.delete(`${what} ${tick}`);
+        else clockMends.set(`${what} ${tick}`, { what, tick, mend });
+        break;
+      }
+      case 'silence':
+        decisions.trimSilence = directive.trim;
+        break;
+      case 'vary':
+        about(directive.strand).vary = directive;
+        break;
+      case 'meant':
+        if (directive.meant) meant.add(directive.oddity);
+        else meant.delete(directive.oddity);
+        break;
+      case 'hand-over':
+        decisions.handOver = directive;
+        break;
     }
   }
+  decisions.clockMends = [...clockMends.values()];
   return decisions;
 }
 
 /** What a directive is about: a later directive with the same subject replaces an earlier one. */
 function subjectOf(directive: PlainDirective): string {
-  return 'strand' in directive && directive.strand ? `${directive.kind} ${directive.strand}` : directive.kind;
+  const about = [directive.kind, ('strand' in directive && directive.strand) || ''];
+  if (directive.kind === 'controllers')
+    about.push(directive.lanes.join(), `${directive.from}-${directive.to}`);
+  if (directive.kind === 'clock-event') about.push(directive.what, `${directive.tick}`);
+  if (directive.kind === 'meant') about.push(directive.oddity);
+  return about.join(' ');
 }
 
 /** A brief with these directives added; those that they overrule are dropped. */

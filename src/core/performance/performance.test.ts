@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { EMPTY_BRIEF } from '../brief/brief';
+import { decide } from '../brief/decisions';
 import type { Division, Smf, SmfEvent } from '../smf/events';
 import { takeStock } from '../stock/inventory';
 import { readPerformance } from './performance';
@@ -158,7 +160,7 @@ describe('time code', () => {
     });
     const performance = readPerformance(smf);
     expect(performance.clock.ticksPerQuarter).toBe(500);
-    expect(takeStock(smf, performance).clock.seconds).toBe(1);
+    expect(takeStock(smf, performance, decide(EMPTY_BRIEF)).clock.seconds).toBe(1);
     expect(performance.mends.map((mend) => mend.what)).toEqual(['The file counts time code, not beats.']);
   });
 
@@ -168,7 +170,7 @@ describe('time code', () => {
       framesPerSecond: 29,
       ticksPerFrame: 100,
     });
-    expect(takeStock(smf, readPerformance(smf)).clock.seconds).toBeCloseTo(1, 4);
+    expect(takeStock(smf, readPerformance(smf), decide(EMPTY_BRIEF)).clock.seconds).toBeCloseTo(1, 4);
   });
 });
 
@@ -183,7 +185,7 @@ describe('an inventory', () => {
       ],
       [name('Viola'), on(0, 60), off(2880, 60)],
     ]);
-    const { clock } = takeStock(smf, readPerformance(smf));
+    const { clock } = takeStock(smf, readPerformance(smf), decide(EMPTY_BRIEF));
     expect(clock.tempos).toEqual([{ tick: 720, bar: 1, beat: 2.5, seconds: 0.75, quartersPerMinute: 60 }]);
     expect(clock.keys).toEqual([{ tick: 1440, bar: 2, beat: 1, seconds: 2.25, fifths: -3, mode: 'minor' }]);
     expect(clock).toMatchObject({ bars: 2, seconds: 5.25 });

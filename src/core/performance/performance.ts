@@ -1,4 +1,4 @@
-import { type Encoding, isText, type Mend, type Smf, type SmfEvent } from '../smf/events';
+import { type ChannelEvent, type Encoding, isText, type Mend, type Smf, type SmfEvent } from '../smf/events';
 import { decodeText, detectEncoding } from '../smf/text';
 import { barAt, type Clock, type MeterChange, makeClock, suggestedUpbeat, type TempoChange } from './clock';
 
@@ -10,6 +10,8 @@ export interface PlayedNote {
   off: number;
   key: number;
   velocity: number;
+  /** Release velocity; absent where a note-on of velocity 0 ends the note. */
+  release?: number;
   /** The source never ends this note; it was ended with its track. */
   hanging?: true;
   /** The same key was already sounding when this note began. */
@@ -24,16 +26,29 @@ export interface ControllerUse {
   highest: number;
 }
 
+/** A channel event other than a note. */
+export type ShapingEvent = Exclude<ChannelEvent, { kind: 'noteOn' | 'noteOff' }>;
+
+/** An event with its index in its track, which orders events within a tick. */
+export interface Placed<E extends SmfEvent> {
+  order: number;
+  event: E;
+}
+
 /** One stream of notes: a track and channel of a source. Channels 0–15. */
 export interface Strand {
-  /** `t` track number from 1, `c` channel number from 1, such as `t3c1`. */
+  /** `t` track number from 1, `c` channel number from 1, such as `t3c1`; pieces of a split add `s2`, `s3` … */
   id: string;
   track: number;
   channel: number;
   port: number | null;
   name: string;
+  /** What tells a piece of a split strand from the others. */
+  piece?: string;
   /** In order of onset, then key. */
   notes: PlayedNote[];
+  /** Controllers, programs, bends and pressures of the strand's channel in its track, in order. */
+  shaping: Placed<ShapingEvent>[];
   lowest: number;
   highest: number;
   /** Most notes sounding at once. */
@@ -65,6 +80,11 @@ export interface NoteFreeTrack {
   };
 }
 
+/** An event that belongs to no strand and not to the clock: texts, lyrics, system messages, channels without notes. */
+export interface LooseEvent extends Placed<SmfEvent> {
+  track: number;
+}
+
 export interface KeyChange {
   tick: number;
   fifths: number;
@@ -89,6 +109,8 @@ export interface Performance {
   keys: KeyChange[];
   markers: TextAt[];
   lyrics: TextAt[];
+  /** Everything else, so that nothing is lost on the way back to a file. */
+  loose: LooseEvent[];
   /** The last tick at which anything happens. */
   end: number;
   mends: Mend[];
@@ -139,11 +161,13 @@ export function readPerformance(smf: Smf, choice: ClockChoice = {}): Performance
   });
   const strands: Strand[] = [];
   const noteFree: NoteFreeTrack[] = [];
+  const loose: LooseEvent[] = [];
   smf.tracks.forEach((track, index) => {
     const found = strandsOf(track.events, index, everything.names[index]!, clock);
     if (found.length === 0)
       noteFree.push({ track: index, name: everything.names[index]!.track, carries: carried(track.events) });
     strands.push(...found);
+    loose.push(...looseEvents(track.events, index, new Set(found.map((strand) => strand.channel))));
   });
   nameUnnamed(strands, everything.names, smf.format === 0);
   return {
@@ -157,6 +181,7 @@ export function readPerformance(smf: Smf, choice: ClockChoice = {}): Performance
     keys: everything.keys,
     markers: everything.markers,
     lyrics: everything.lyrics,
+    loose,
     end: everything.end,
     mends,
   };
@@ -231,37 +256,18 @@ function collect(smf: Smf, encoding: Encoding) {
 
 interface StrandInMaking {
   notes: PlayedNote[];
+  shaping: Placed<ShapingEvent>[];
   /** Sounding notes by key, oldest first: the first to start is the first to end. */
   open: Map<number, PlayedNote[]>;
-  sounding: number;
-  most: number;
-  programs: number[];
-  banks: number[];
-  bank: [number, number];
-  controllers: Map<number, ControllerUse>;
-  pitchBends: number;
 }
 
 function strandsOf(events: readonly SmfEvent[], track: number, names: TrackNames, clock: Clock): Strand[] {
   const byChannel = new Map<number, StrandInMaking>();
   let port: number | null = null;
   const strandAt = (channel: number): StrandInMaking => {
-    let strand = byChannel.get(channel);
-    if (!strand) {
-      strand = {
-        notes: [],
-        open: new Map(),
-        sounding: 0,
-        most: 0,
-        programs: [],
-        banks: [],
-        bank: [0, 0],
-        controllers: new Map(),
-        pitchBends: 0,
-      };
-      byChannel.set(channel, strand);
-    }
-    return strand;
+    const found = byChannel.get(channel) ?? { notes: [], shaping: [], open: new Map() };
+    byChannel.set(channel, found);
+    return found;
   };
   let end = 0;
   events.forEach((event, index) => {
@@ -285,35 +291,21 @@ function strandsOf(events: readonly SmfEvent[], track: number, names: TrackNames
           open.push(note);
         } else strand.open.set(event.key, [note]);
         strand.notes.push(note);
-        strand.most = Math.max(strand.most, ++strand.sounding);
         break;
       }
       case 'noteOff': {
-        const strand = byChannel.get(event.channel);
-        const note = strand?.open.get(event.key)?.shift();
-        if (strand && note) {
-          note.off = event.tick;
-          strand.sounding--;
-        }
+        const note = byChannel.get(event.channel)?.open.get(event.key)?.shift();
+        if (!note) break;
+        note.off = event.tick;
+        if (!event.asNoteOn) note.release = event.velocity;
         break;
       }
-      case 'program': {
-        const strand = strandAt(event.channel);
-        if (!strand.programs.includes(event.program)) strand.programs.push(event.program);
-        break;
-      }
-      case 'control': {
-        const strand = strandAt(event.channel);
-        countControl(strand.controllers, event.controller, event.value);
-        if (event.controller === 0 || event.controller === 32) {
-          strand.bank[event.controller === 0 ? 0 : 1] = event.value;
-          const bank = strand.bank[0] * 128 + strand.bank[1];
-          if (!strand.banks.includes(bank)) strand.banks.push(bank);
-        }
-        break;
-      }
+      case 'control':
+      case 'program':
       case 'pitchBend':
-        strandAt(event.channel).pitchBends++;
+      case 'channelPressure':
+      case 'keyPressure':
+        strandAt(event.channel).shaping.push({ order: index, event });
         break;
     }
   });
@@ -325,35 +317,112 @@ function strandsOf(events: readonly SmfEvent[], track: number, names: TrackNames
         note.off = end;
         note.hanging = true;
       }
-    made.notes.sort((a, b) => a.on - b.on || a.key - b.key);
-    let lowest = 127;
-    let highest = 0;
-    let last = 0;
-    for (const note of made.notes) {
-      lowest = Math.min(lowest, note.key);
-      highest = Math.max(highest, note.key);
-      last = Math.max(last, note.off);
-    }
-    const first = made.notes[0]!.on;
-    strands.push({
-      id: strandId(track, channel),
-      track,
-      channel,
-      port,
-      name: names.byChannel.get(channel) ?? names.track,
-      notes: made.notes,
-      lowest,
-      highest,
-      most: made.most,
-      programs: made.programs,
-      banks: made.banks,
-      controllers: [...made.controllers.values()].sort((a, b) => a.controller - b.controller),
-      pitchBends: made.pitchBends,
-      firstBar: barAt(clock, first).number,
-      lastBar: barAt(clock, Math.max(first, last - 1)).number,
-    });
+    const name = names.byChannel.get(channel) ?? names.track;
+    strands.push(
+      makeStrand(
+        {
+          id: strandId(track, channel),
+          track,
+          channel,
+          port,
+          name,
+          notes: made.notes,
+          shaping: made.shaping,
+        },
+        clock,
+      ),
+    );
   }
   return strands;
+}
+
+/** What a strand consists of; everything else about it is counted from this. */
+export type StrandContent = Pick<Strand, 'id' | 'track' | 'channel' | 'port' | 'name' | 'notes' | 'shaping'>;
+
+/** A strand with its notes in order and its counts made. There must be at least one note. */
+export function makeStrand(content: StrandContent, clock: Clock): Strand {
+  const notes = content.notes.sort((a, b) => a.on - b.on || a.key - b.key);
+  let lowest = 127;
+  let highest = 0;
+  let last = 0;
+  for (const note of notes) {
+    lowest = Math.min(lowest, note.key);
+    highest = Math.max(highest, note.key);
+    last = Math.max(last, note.off);
+  }
+  const first = notes[0]!.on;
+  return {
+    ...content,
+    notes,
+    lowest,
+    highest,
+    most: mostAtOnce(notes),
+    ...countShaping(content.shaping),
+    firstBar: barAt(clock, first).number,
+    lastBar: barAt(clock, Math.max(first, last - 1)).number,
+  };
+}
+
+/** The largest number of notes that sound at one moment; a note that ends as another begins is over. */
+function mostAtOnce(notes: readonly PlayedNote[]): number {
+  const releases = Float64Array.from(notes, (note) => note.off).sort();
+  let over = 0;
+  let most = 0;
+  notes.forEach((note, index) => {
+    while (over < index && releases[over]! <= note.on) over++;
+    most = Math.max(most, index + 1 - over);
+  });
+  return most;
+}
+
+function countShaping(shaping: readonly Placed<ShapingEvent>[]) {
+  const programs = new Set<number>();
+  const banks = new Set<number>();
+  const bank: [number, number] = [0, 0];
+  const controllers = new Map<number, ControllerUse>();
+  let pitchBends = 0;
+  for (const { event } of shaping) {
+    if (event.kind === 'program') programs.add(event.program);
+    else if (event.kind === 'pitchBend') pitchBends++;
+    else if (event.kind === 'control') {
+      countControl(controllers, event.controller, event.value);
+      if (event.controller === 0 || event.controller === 32) {
+        bank[event.controller === 0 ? 0 : 1] = event.value;
+        banks.add(bank[0] * 128 + bank[1]);
+      }
+    }
+  }
+  return {
+    programs: [...programs],
+    banks: [...banks],
+    controllers: [...controllers.values()].sort((a, b) => a.controller - b.controller),
+    pitchBends,
+  };
+}
+
+/** The events of a track that go with no strand and are not part of the clock or of the names. */
+function looseEvents(
+  events: readonly SmfEvent[],
+  track: number,
+  channels: ReadonlySet<number>,
+): LooseEvent[] {
+  const loose: LooseEvent[] = [];
+  events.forEach((event, order) => {
+    switch (event.kind) {
+      case 'tempo':
+      case 'timeSignature':
+      case 'keySignature':
+      case 'trackName':
+      case 'marker':
+      case 'endOfTrack':
+      case 'port':
+      case 'channelPrefix':
+        return;
+      default:
+        if (!('channel' in event) || !channels.has(event.channel)) loose.push({ track, order, event });
+    }
+  });
+  return loose;
 }
 
 const strandId = (track: number, channel: number): string => `t${track + 1}c${channel + 1}`;

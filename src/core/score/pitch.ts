@@ -15,6 +15,11 @@ const FIFTHS_STEPS: readonly Step[] = ['F', 'C', 'G', 'D', 'A', 'E', 'B'];
 export const pitchKey = (pitch: Pitch): number =>
   12 * (pitch.octave + 1) + STEP_SEMITONES[pitch.step] + pitch.alter;
 
+const KEY_NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'];
+
+/** Name of a MIDI key, with C4 as middle C. */
+export const keyName = (key: number): string => `${KEY_NAMES[key % 12]}${Math.floor(key / 12) - 1}`;
+
 /** Place on the line of fifths: C is 0, G 1, F −1, B flat −2, F sharp 6. */
 export const pitchFifths = (pitch: Pick<Pitch, 'step' | 'alter'>): number =>
   FIFTHS_STEPS.indexOf(pitch.step) - 1 + 7 * pitch.alter;

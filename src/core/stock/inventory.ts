@@ -1,15 +1,12 @@
+import type { Decisions } from '../brief/decisions';
 import { recogniseInstrument } from '../instruments/recognise';
-import { barAt, positionAt, secondsAt } from '../performance/clock';
+import { barAt, secondsAt } from '../performance/clock';
 import type { ControllerUse, NoteFreeTrack, Performance } from '../performance/performance';
 import type { Division, Mend, Smf } from '../smf/events';
-
-/** Where something stands on the clock. Bars are printed numbers, beats count from 1. */
-interface Place {
-  tick: number;
-  bar: number;
-  beat: number;
-  seconds: number;
-}
+import { type LaneUse, listControllers } from './controllers';
+import { type Double, findDoubles } from './doubles';
+import { findOddities, type Oddity } from './oddities';
+import { type Place, placeAt } from './place';
 
 export interface StrandEntry {
   id: string;
@@ -18,6 +15,8 @@ export interface StrandEntry {
   channel: number;
   port: number | null;
   name: string;
+  /** What tells a piece of a split strand from the others; empty for a whole one. */
+  piece: string;
   notes: number;
   /** MIDI keys. */
   lowest: number;
@@ -54,18 +53,16 @@ export interface Inventory {
   lyrics: number;
   strands: StrandEntry[];
   noteFree: NoteFreeTrack[];
+  controllers: LaneUse[];
+  doubles: Double[];
+  oddities: Oddity[];
   mends: Mend[];
 }
 
-/** Takes stock of a file. */
-export function takeStock(smf: Smf, performance: Performance): Inventory {
+/** Takes stock of a file, as far as the decisions about it have cleaned it. */
+export function takeStock(smf: Smf, performance: Performance, decisions: Decisions): Inventory {
   const { clock } = performance;
-  const place = (tick: number): Place => {
-    const { beat, offset } = positionAt(clock, tick);
-    const bar = barAt(clock, tick);
-    const beatTicks = (clock.ticksPerQuarter * 4) / bar.meter.denominator;
-    return { tick, bar: bar.number, beat: beat + offset / beatTicks, seconds: secondsAt(clock, tick) };
-  };
+  const place = (tick: number): Place => placeAt(clock, tick);
   return {
     format: smf.format,
     division: smf.division,
@@ -101,6 +98,7 @@ export function takeStock(smf: Smf, performance: Performance): Inventory {
         channel: strand.channel + 1,
         port: strand.port,
         name: strand.name,
+        piece: strand.piece ?? '',
         notes: strand.notes.length,
         lowest: strand.lowest,
         highest: strand.highest,
@@ -123,6 +121,9 @@ export function takeStock(smf: Smf, performance: Performance): Inventory {
       };
     }),
     noteFree: performance.noteFree,
+    controllers: listControllers(performance),
+    doubles: findDoubles(performance),
+    oddities: findOddities(performance, decisions),
     mends: performance.mends,
   };
 }

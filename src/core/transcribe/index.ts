@@ -3,6 +3,7 @@ import { type Decisions, decide } from '../brief/decisions';
 import type { Instrument } from '../instruments/catalogue';
 import { tempoAt } from '../performance/clock';
 import type { Performance, Strand, TextAt } from '../performance/performance';
+import { type PartPlan, routeStrands } from '../roster/route';
 import { showAccidentals } from '../score/accidentals';
 import { beamVoice } from '../score/beams';
 import { type KeySignature, keyInBar, type Part, type Score, writtenFifths } from '../score/score';
@@ -17,8 +18,7 @@ import { estimateLead, withoutLead } from './lead';
 import { fitDrumLengths, fitLengths } from './lengths';
 import { hangLyrics, rehearsalMarks, tempoMarks } from './marks';
 import { notate, placeDrums } from './notate';
-import { routeStrands } from './route';
-import type { Attack, PartPlan, SketchNote } from './sketch';
+import type { Attack, SketchNote } from './sketch';
 import { spell } from './spell';
 import { measureTidiness } from './tidiness';
 import { separateVoices } from './voices';
@@ -55,6 +55,8 @@ export interface Progress {
 }
 
 interface WrittenPart {
+  /** The strands that it was written from, as they were. */
+  from: Strand[];
   part: Part;
   lostLyrics: TextAt[];
   lead: number;
@@ -107,7 +109,11 @@ export function* transcribe(
       shared,
     ]);
     kept.add(key);
-    const written = cache.get(key) ?? writePart(plan, strands, frame, keys, lyrics);
+    const known = cache.get(key);
+    const from = plan.strands.map((id) => strands.get(id)!);
+    const written = known?.from.every((strand, index) => strand === from[index])
+      ? known
+      : writePart(plan, strands, frame, keys, lyrics);
     cache.set(key, written);
     lostLyrics.push(...written.lostLyrics);
     leads.push(written.lead);
@@ -223,7 +229,8 @@ function writePart(
     clefs: chooseClefs(bars, instrument, plan.staves),
     bars,
   };
-  return { part, lostLyrics: hangLyrics(lyrics, bars, frame), lead };
+  const from = plan.strands.map((id) => strands.get(id)!);
+  return { from, part, lostLyrics: hangLyrics(lyrics, bars, frame), lead };
 }
 
 /** The attacks of each staff by themselves. */

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { type Brief, EMPTY_BRIEF, type PlainDirective } from '../brief/brief';
+import { type Brief, EMPTY_BRIEF } from '../brief/brief';
+import type { PlainDirective } from '../brief/directives';
 import { readPerformance } from '../performance/performance';
+import { estimateKey } from '../score/key';
 import type { Score } from '../score/score';
 import type { Smf, SmfEvent } from '../smf/events';
 import { type PartCache, transcribe, transcribeNow } from './index';
-import { estimateKey } from './key';
 
 type Played = [on: number, off: number, key: number];
 

@@ -28,14 +28,13 @@ export function useImport(): { importFiles: (files: readonly File[]) => Promise<
             refuse(file.name, opened.refused);
             continue;
           }
-          const { inventory } = opened;
           made.push(
             await addJob({
-              title: inventory.title || file.name.replace(/\.[^.]+$/, ''),
+              title: opened.title || file.name.replace(/\.[^.]+$/, ''),
               sourceName: file.name,
               bytes,
-              strands: inventory.strands.length,
-              notes: inventory.strands.reduce((sum, strand) => sum + strand.notes, 0),
+              strands: opened.strands,
+              notes: opened.notes,
             }),
           );
         }

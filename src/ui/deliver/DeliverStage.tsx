@@ -4,7 +4,7 @@ import { DownloadOutlined } from '@ant-design/icons';
 import { App, Button, Input, Radio } from 'antd';
 import { useRef, useState } from 'react';
 import { BadBriefError, parseBrief } from '../../core/brief/brief';
-import { counted } from '../common/names';
+import { counted } from '../../core/words';
 import { useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 

@@ -12,21 +12,28 @@ import {
   useRef,
   useState,
 } from 'react';
-import type { Brief, PlainDirective } from '../../core/brief/brief';
+import type { Brief } from '../../core/brief/brief';
 import { type Decisions, decide, withDirectives } from '../../core/brief/decisions';
+import type { PlainDirective } from '../../core/brief/directives';
+import type { Change } from '../../core/clean';
 import type { Inventory } from '../../core/stock/inventory';
+import type { KitUse } from '../../core/stock/kits';
 import type { Progress } from '../../core/transcribe';
 import { changeBrief, findHistory, findJob, findSource, type History, redo, undo } from '../../store/jobs';
 import type { JobRow } from '../../store/rows';
 import { proxy, sharedEngraver, startCore } from '../../workers/client';
-import type { ScoreSummary } from '../../workers/replies';
+import type { ScoreSummary, Stock } from '../../workers/replies';
 
 export type Core = ReturnType<typeof startCore>['core'];
 
 /** One open job: what it holds, what was decided, and the score that follows from both. */
 export interface JobSession {
   job: JobRow;
+  /** What the source holds as the brief has cleaned it. */
   inventory: Inventory;
+  /** What cleaning did, as counts before and after. */
+  changes: Change[];
+  kits: KitUse[];
   history: History;
   decisions: Decisions;
   /** The last finished score; stays in view while the next one is written. */
@@ -60,15 +67,11 @@ export function useSession(): JobSession {
   return session;
 }
 
-interface Opened {
-  inventory: Inventory;
-  core: Core;
-}
-
 /** Opens a job: reads its source in a worker and keeps its score up to date with its brief. */
 export function useOpening(jobId: string): Opening {
   const { notification } = App.useApp();
-  const [opened, setOpened] = useState<Opened | { failed: string } | null>(null);
+  const [opened, setOpened] = useState<{ core: Core } | { failed: string } | null>(null);
+  const [stock, setStock] = useState<Stock | null>(null);
   const [summary, setSummary] = useState<ScoreSummary | null>(null);
   const [revision, setRevision] = useState(0);
   const [progress, setProgress] = useState<Progress | null>(null);
@@ -88,10 +91,7 @@ export function useOpening(jobId: string): Opening {
       if (!source) return setOpened({ failed: 'This job is not in this browser.' });
       const result = await core.open(source.bytes);
       if (gone) return;
-      // Drawing a stage for the first time is long work: in a transition the page stays answerable.
-      startTransition(() =>
-        setOpened('refused' in result ? { failed: result.refused } : { inventory: result.inventory, core }),
-      );
+      setOpened('refused' in result ? { failed: result.refused } : { core });
     })().catch((error: unknown) => {
       if (!gone) setOpened({ failed: (error as Error).message });
     });
@@ -99,6 +99,7 @@ export function useOpening(jobId: string): Opening {
       gone = true;
       stop();
       setOpened(null);
+      setStock(null);
       setSummary(null);
     };
   }, [jobId]);
@@ -112,6 +113,22 @@ export function useOpening(jobId: string): Opening {
     // Progress and result come over different ports: a last step may arrive after the end.
     let finished = false;
     setStopped(false);
+    const failed = (error: unknown) => {
+      if (overtaken) return;
+      setProgress(null);
+      setStopped(true);
+      notification.error({
+        title: 'The score could not be written',
+        description: (error as Error).message,
+      });
+    };
+    core
+      .takeStock(JSON.parse(briefText))
+      .then((taken) => {
+        // Drawing a stage for the first time is long work: in a transition the page stays answerable.
+        if (!overtaken) startTransition(() => setStock(taken));
+      })
+      .catch(failed);
     core
       .transcribe(
         JSON.parse(briefText),
@@ -129,15 +146,7 @@ export function useOpening(jobId: string): Opening {
           setRevision((before) => before + 1);
         });
       })
-      .catch((error: unknown) => {
-        if (overtaken) return;
-        setProgress(null);
-        setStopped(true);
-        notification.error({
-          title: 'The score could not be written',
-          description: (error as Error).message,
-        });
-      });
+      .catch(failed);
     return () => {
       overtaken = true;
     };
@@ -182,11 +191,12 @@ export function useOpening(jobId: string): Opening {
 
   return useMemo((): Opening => {
     if (opened && 'failed' in opened) return { state: 'failed', why: opened.failed };
-    if (!opened || history === undefined || job === undefined) return { state: 'opening' };
+    if (!opened || !stock || history === undefined || job === undefined) return { state: 'opening' };
     if (history === null || job === null)
       return { state: 'failed', why: 'This job is damaged: its decisions are missing.' };
     const session: JobSession = {
       ...opened,
+      ...stock,
       job,
       history,
       decisions: decide(history.brief),
@@ -202,5 +212,5 @@ export function useOpening(jobId: string): Opening {
       resume: () => setWanted((before) => before + 1),
     };
     return { state: 'open', session };
-  }, [opened, job, history, summary, revision, progress, stopped, take, replaceBrief, stop, jobId]);
+  }, [opened, stock, job, history, summary, revision, progress, stopped, take, replaceBrief, stop, jobId]);
 }

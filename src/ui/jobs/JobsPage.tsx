@@ -5,10 +5,10 @@ import { App, Button, Input, Space, Table, type TableColumnsType, Tooltip } from
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useEffect, useMemo, useState } from 'react';
+import { counted } from '../../core/words';
 import { deleteJobs, duplicateJob, listJobs, StorageFullError } from '../../store/jobs';
 import type { JobRow } from '../../store/rows';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
-import { counted } from '../common/names';
 import { useAppearance } from '../common/Providers';
 import { addDemo, addDemoOnce } from './demo';
 import styles from './JobsPage.module.css';

@@ -1,4 +1,5 @@
-import { tidyFile, untidyFile } from '../../core/demo/files';
+import { tidyFile } from '../../core/demo/tidy';
+import { untidyFile } from '../../core/demo/untidy';
 import { addJob, readSetting, writeSetting } from '../../store/jobs';
 import { startCore } from '../../workers/client';
 
@@ -27,13 +28,10 @@ export async function addDemo(): Promise<void> {
       const bytes = make();
       const opened = await core.open(bytes);
       if ('refused' in opened) continue;
-      const { strands } = opened.inventory;
-      const notes = strands.reduce((sum, strand) => sum + strand.notes, 0);
-      await addJob({ title, sourceName: file, bytes, strands: strands.length, notes }, id).catch(
-        (error: unknown) => {
-          if ((error as Error).name !== 'ConstraintError') throw error;
-        },
-      );
+      const { strands, notes } = opened;
+      await addJob({ title, sourceName: file, bytes, strands, notes }, id).catch((error: unknown) => {
+        if ((error as Error).name !== 'ConstraintError') throw error;
+      });
     }
   } finally {
     stop();

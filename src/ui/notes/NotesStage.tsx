@@ -3,9 +3,12 @@
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
 import { Button, Checkbox, InputNumber, Select, Space, Spin, Switch } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
-import { SMALLEST, type Smallest } from '../../core/brief/brief';
+import { DEFAULT_GRID } from '../../core/brief/decisions';
+import { SMALLEST, type Smallest } from '../../core/brief/directives';
+import { keyName } from '../../core/score/pitch';
+import { counted } from '../../core/words';
 import type { NoteOrigin } from '../../workers/replies';
-import { counted, keyName, leadText, signatureName } from '../common/names';
+import { leadText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './NotesStage.module.css';
 import { ScoreView } from './ScoreView';
@@ -139,7 +142,8 @@ export function NotesStage() {
 
 function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => void }) {
   const { decisions, summary, take } = useSession();
-  const { grid, key } = decisions;
+  const { key } = decisions;
+  const grid = decisions.all.grid ?? DEFAULT_GRID;
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="How the score is read">
       <label>
@@ -235,7 +239,7 @@ function Inspector({ noteId }: { noteId: string | null }) {
       overtaken = true;
     };
   }, [core, noteId]);
-  const part = summary?.parts.find((each) => each.strands.some((strand) => noteId?.startsWith(`${strand}-`)));
+  const part = summary?.parts.find((each) => each.strands.includes(origin?.strandId ?? ''));
   return (
     <aside className={styles.inspector} aria-label="Inspector" aria-live="polite">
       {!origin && (

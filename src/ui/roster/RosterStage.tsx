@@ -20,10 +20,12 @@ import {
 import { CSS } from '@dnd-kit/utilities';
 import { Button, Segmented, Space } from 'antd';
 import { instrumentOf } from '../../core/instruments/catalogue';
+import { keyName } from '../../core/score/pitch';
+import { counted } from '../../core/words';
 import type { PartSummary } from '../../workers/replies';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
-import { counted, keyName, leadText } from '../common/names';
+import { leadText } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './RosterStage.module.css';
 

@@ -14,13 +14,15 @@ import {
   Tag,
 } from 'antd';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
-import type { PlainDirective } from '../../core/brief/brief';
 import type { StrandDecisions } from '../../core/brief/decisions';
+import type { PlainDirective } from '../../core/brief/directives';
 import { CATALOGUE, type Family, instrumentOf } from '../../core/instruments/catalogue';
+import { keyName } from '../../core/score/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
+import { counted } from '../../core/words';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
-import { clockText, counted, keyName, signatureName } from '../common/names';
+import { clockText, signatureName } from '../common/names';
 import { SURE } from '../job/attention';
 import { useSession } from '../job/session';
 import styles from './SourcesStage.module.css';

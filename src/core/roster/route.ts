@@ -1,27 +1,42 @@
-import type { Decisions } from '../brief/decisions';
+import { DEFAULT_GRID, type Decisions, decidedFor, type GridChoice } from '../brief/decisions';
 import { type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
 import type { Performance, Strand } from '../performance/performance';
-import type { PartPlan } from './sketch';
+
+/** What the roster says of one part. */
+export interface PartPlan {
+  /** MusicXML id, `P1` … */
+  id: string;
+  name: string;
+  abbreviation: string;
+  instrument: Instrument;
+  staves: 1 | 2;
+  /** The strands that it is made of; the first leads. */
+  strands: string[];
+  grid: GridChoice;
+  /** Why it became what it is, for people. */
+  why: string;
+}
 
 const ROMAN = ['', 'I', 'II', 'III', 'IV', 'V', 'VI', 'VII', 'VIII', 'IX', 'X', 'XI', 'XII'];
 
 /**
- * Step 1: which strands make which part, on which instrument, under which
- * name, in which order. Decisions come first; guesses fill the rest.
+ * Which strands make which part, on which instrument, under which name, in
+ * which order: for the score and for the hand-over alike. Decisions come
+ * first; guesses fill the rest.
  */
 export function routeStrands(performance: Performance, decisions: Decisions): PartPlan[] {
-  const kept = performance.strands.filter((strand) => !decisions.strands.get(strand.id)?.out);
+  const kept = performance.strands.filter((strand) => !decidedFor(decisions, strand.id).out);
   const ids = new Set(kept.map((strand) => strand.id));
   const leaderOf = (strand: Strand): string => {
-    const into = decisions.strands.get(strand.id)?.into;
+    const into = decidedFor(decisions, strand.id).into;
     // A strand joins only one that stands for itself, so no chain or ring can form.
-    return into && ids.has(into) && !decisions.strands.get(into)?.into ? into : strand.id;
+    return into && ids.has(into) && !decidedFor(decisions, into).into ? into : strand.id;
   };
   const drafts = kept
     .filter((strand) => leaderOf(strand) === strand.id)
     .map((leader) => {
-      const decided = decisions.strands.get(leader.id) ?? {};
+      const decided = decidedFor(decisions, leader.id);
       const guess = recogniseInstrument(leader);
       const instrument = decided.instrument ? instrumentOf(decided.instrument) : guess.instrument;
       const members = kept.filter((strand) => leaderOf(strand) === leader.id);
@@ -33,7 +48,7 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
         number: guess.number,
         why: decided.instrument ? 'You chose the instrument.' : guess.why,
         staves: decided.staves ?? stavesFor(instrument, members),
-        grid: decided.grid ?? decisions.grid,
+        grid: decided.grid ?? DEFAULT_GRID,
       };
     });
   const numbers = numberAlike(drafts);

@@ -1,0 +1,113 @@
+import type { Decisions } from '../brief/decisions';
+import {
+  barAt,
+  barOf,
+  type Clock,
+  type MeterChange,
+  makeClock,
+  type TempoChange,
+} from '../performance/clock';
+import { makeStrand, type Performance, type Strand } from '../performance/performance';
+import type { Change } from './step';
+
+/** Moves or drops single tempo and meter changes, and takes off empty bars at the start. */
+export function cleanClock(
+  performance: Performance,
+  decisions: Decisions,
+): { performance: Performance; changes: Change[] } {
+  const changes: Change[] = [];
+  let result = performance;
+  if (decisions.clockMends.length > 0) result = mendChanges(result, decisions, changes);
+  if (decisions.trimSilence) result = trimSilence(result, changes);
+  return { performance: result, changes };
+}
+
+/** The performance with another clock; bars of strands are counted anew. */
+function withClock(
+  performance: Performance,
+  tempos: TempoChange[],
+  meters: MeterChange[],
+  upbeat: number,
+): Performance {
+  const { ticksPerQuarter, firstBar } = performance.clock;
+  const clock = makeClock({ ticksPerQuarter, tempos, meters, upbeat, firstBar });
+  return { ...performance, clock, tempos, meters, strands: recounted(performance.strands, clock) };
+}
+
+const recounted = (strands: readonly Strand[], clock: Clock): Strand[] =>
+  strands.map((strand) => ({ ...strand, ...makeStrand(strand, clock) }));
+
+function mendChanges(performance: Performance, decisions: Decisions, changes: Change[]): Performance {
+  const mendFor = (what: 'tempo' | 'meter', tick: number) =>
+    decisions.clockMends.find((mend) => mend.what === what && mend.tick === tick);
+  const { clock } = performance;
+  const sound = makeClock({
+    ticksPerQuarter: clock.ticksPerQuarter,
+    meters: performance.meters.filter((meter) => !mendFor('meter', meter.tick)),
+    upbeat: clock.upbeat,
+  });
+  const nearest = (tick: number) => {
+    const bar = barAt(sound, tick);
+    return tick - bar.start < bar.length / 2 ? bar.start : bar.start + bar.length;
+  };
+  const mended = <T extends { tick: number }>(what: 'tempo' | 'meter', all: readonly T[]): T[] => {
+    const kept = all.flatMap((change) => {
+      const mend = mendFor(what, change.tick);
+      if (!mend) return [change];
+      changes.push({
+        strand: null,
+        step: 'clock-event',
+        what: `${what} change off the bar line`,
+        before: 1,
+        after: 0,
+      });
+      return mend.mend === 'drop' ? [] : [{ ...change, tick: nearest(change.tick) }];
+    });
+    return kept.sort((a, b) => a.tick - b.tick);
+  };
+  return withClock(
+    performance,
+    mended('tempo', performance.tempos),
+    mended('meter', performance.meters),
+    clock.upbeat,
+  );
+}
+
+/** Whole bars before the bar of the first note. */
+export function emptyBars(performance: Performance): number {
+  const { clock, strands } = performance;
+  const first = Math.min(...strands.map((strand) => strand.notes[0]!.on));
+  return strands.length === 0 ? 0 : barAt(clock, first).index;
+}
+
+function trimSilence(performance: Performance, changes: Change[]): Performance {
+  const bars = emptyBars(performance);
+  if (bars === 0) return performance;
+  changes.push({ strand: null, step: 'silence', what: 'empty bars at the start', before: bars, after: 0 });
+  const by = barOf(performance.clock, bars).start;
+  const back = <T extends { tick: number }>(all: readonly T[]): T[] =>
+    all.map((each) => ({ ...each, tick: Math.max(0, each.tick - by) }));
+  const strands = performance.strands.map((strand) => ({
+    ...strand,
+    notes: strand.notes.map((note) => ({ ...note, on: note.on - by, off: note.off - by })),
+    shaping: strand.shaping.map(({ order, event }) => ({
+      order,
+      event: { ...event, tick: Math.max(0, event.tick - by) },
+    })),
+  }));
+  const upbeat = 0;
+  const meters = back(performance.meters);
+  const shifted: Performance = {
+    ...performance,
+    strands,
+    keys: back(performance.keys),
+    markers: back(performance.markers),
+    lyrics: back(performance.lyrics),
+    loose: performance.loose.map((loose) => ({
+      ...loose,
+      event: { ...loose.event, tick: Math.max(0, loose.event.tick - by) },
+    })),
+    end: Math.max(0, performance.end - by),
+  };
+  return withClock(shifted, back(performance.tempos), meters, upbeat);
+}

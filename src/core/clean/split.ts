@@ -1,0 +1,129 @@
+import type { StrandDecisions } from '../brief/decisions';
+import { barAt, type Clock } from '../performance/clock';
+import { choosesProgram } from '../performance/lanes';
+import {
+  makeStrand,
+  type Placed,
+  type PlayedNote,
+  type ShapingEvent,
+  type Strand,
+} from '../performance/performance';
+import { keyName } from '../score/pitch';
+import type { Change } from './step';
+
+interface Piece {
+  label: string;
+  notes: PlayedNote[];
+  shaping: Placed<ShapingEvent>[];
+}
+
+/**
+ * Cuts a strand in pieces. The first keeps the strand's id, so that what was
+ * decided about it still holds; each piece takes the controllers along.
+ */
+export function splitStrand(
+  strand: Strand,
+  split: NonNullable<StrandDecisions['split']>,
+  clock: Clock,
+): { strands: Strand[]; changes: Change[] } {
+  const pieces = piecesOf(strand, split, clock).filter((piece) => piece.notes.length > 0);
+  const kept = pieces.reduce((sum, piece) => sum + piece.notes.length, 0);
+  if (pieces.length < 2 && kept === strand.notes.length) return { strands: [strand], changes: [] };
+  const changes: Change[] = [
+    { strand: strand.id, step: 'split', what: 'strands', before: 1, after: pieces.length },
+  ];
+  if (kept < strand.notes.length)
+    changes.push({
+      strand: strand.id,
+      step: 'split',
+      what: 'notes',
+      before: strand.notes.length,
+      after: kept,
+    });
+  return {
+    strands: pieces.map(({ label, notes, shaping }, index) => ({
+      ...makeStrand(
+        {
+          id: index === 0 ? strand.id : `${strand.id}s${index + 1}`,
+          track: strand.track,
+          channel: strand.channel,
+          port: strand.port,
+          name: strand.name,
+          notes,
+          shaping,
+        },
+        clock,
+      ),
+      piece: strand.piece ? `${strand.piece}, ${label}` : label,
+    })),
+    changes,
+  };
+}
+
+function piecesOf(strand: Strand, split: NonNullable<StrandDecisions['split']>, clock: Clock): Piece[] {
+  const { notes, shaping } = strand;
+  const two = (first: string, second: string, isSecond: (note: PlayedNote) => boolean): Piece[] => [
+    { label: first, notes: notes.filter((note) => !isSecond(note)), shaping },
+    { label: second, notes: notes.filter(isSecond), shaping },
+  ];
+  switch (split.by) {
+    case 'pitch': {
+      const { key = 60 } = split;
+      return two(`from ${keyName(key)} up`, `below ${keyName(key)}`, (note) => note.key < key);
+    }
+    case 'passage': {
+      const { from = 0, to = Number.POSITIVE_INFINITY } = split;
+      const bar = (tick: number) => barAt(clock, tick).number;
+      const label =
+        to === Number.POSITIVE_INFINITY ? `from bar ${bar(from)}` : `bars ${bar(from)}–${bar(to - 1)}`;
+      return two('the rest', label, (note) => note.on >= from && note.on < to);
+    }
+    case 'program':
+      return byProgram(strand);
+    case 'key-switch':
+      return byKeySwitch(strand, new Set(split.keys));
+    default:
+      return [{ label: '', notes, shaping }];
+  }
+}
+
+function byProgram({ notes, shaping }: Strand): Piece[] {
+  const changes = shaping.filter((placed) => placed.event.kind === 'program');
+  const rest = shaping.filter((placed) => !choosesProgram(placed.event));
+  const pieces = new Map<number, Piece>();
+  const orderOf = (note: PlayedNote) => Number(note.id.slice(note.id.lastIndexOf('-') + 1));
+  let at = 0;
+  const [opening] = changes;
+  let program = opening?.event.kind === 'program' ? opening.event.program : 0;
+  for (const note of notes) {
+    for (; at < changes.length; at++) {
+      const { order, event } = changes[at]!;
+      if (event.tick > note.on || (event.tick === note.on && order > orderOf(note))) break;
+      if (event.kind === 'program') program = event.program;
+    }
+    const channel = opening?.event.channel ?? 0;
+    const piece = pieces.get(program) ?? {
+      label: `program ${program + 1}`,
+      notes: [],
+      shaping: [{ order: -1, event: { kind: 'program' as const, tick: 0, channel, program } }, ...rest],
+    };
+    pieces.set(program, piece);
+    piece.notes.push(note);
+  }
+  return [...pieces.values()];
+}
+
+function byKeySwitch({ notes, shaping }: Strand, keys: ReadonlySet<number>): Piece[] {
+  const pieces = new Map<number, Piece>();
+  let current = notes.find((note) => keys.has(note.key))?.key ?? -1;
+  for (const note of notes) {
+    if (keys.has(note.key)) {
+      current = note.key;
+      continue;
+    }
+    const piece = pieces.get(current) ?? { label: `switch ${keyName(current)}`, notes: [], shaping };
+    pieces.set(current, piece);
+    piece.notes.push(note);
+  }
+  return [...pieces.values()];
+}

@@ -1,0 +1,25 @@
+import type { StrandDecisions } from '../brief/decisions';
+import type { Clock } from '../performance/clock';
+import type { Strand } from '../performance/performance';
+
+/** What a cleaning step did, as counts before and after. */
+export interface Change {
+  /** The strand, or null for the clock. */
+  strand: string | null;
+  /** The kind of directive that asked for it. */
+  step: string;
+  what: string;
+  before: number;
+  after: number;
+}
+
+/**
+ * One step of cleaning on one strand. Steps return the strand itself where
+ * nothing is to be done, and null where no note is left.
+ */
+export type CleanStep = (
+  strand: Strand,
+  decided: StrandDecisions,
+  clock: Clock,
+  report: (what: string, before: number, after: number) => void,
+) => Strand | null;

@@ -1,0 +1,176 @@
+import { decidedFor } from '../../brief/decisions';
+import { type Family, type Instrument, instrumentOf, instrumentOfProgram } from '../../instruments/catalogue';
+import { proposeShift, shiftedKit } from '../../instruments/kit-map';
+import { recogniseInstrument } from '../../instruments/recognise';
+import type { Performance, Strand } from '../../performance/performance';
+import { counted } from '../../words';
+import { placeAt } from '../place';
+import type { Finder, Oddity } from './oddity';
+
+const PERCUSSION_CHANNEL = 9;
+/** From this confidence on a name is worth contradicting a program. */
+const NAMED = 0.7;
+
+const programEvents = (strand: Strand) =>
+  strand.shaping.flatMap(({ event }) => (event.kind === 'program' ? [event] : []));
+
+/** Programs of whole sections and of techniques, which any instrument of the family may have. */
+const SECTION_PROGRAMS: Partial<Record<Family, readonly number[]>> = {
+  strings: [44, 45, 48, 49, 50, 51],
+  brass: [61, 62, 63],
+  voice: [52, 53, 54],
+};
+
+const suits = (program: number, instrument: Instrument): boolean =>
+  program === instrument.program ||
+  instrumentOfProgram(program).id === instrument.id ||
+  (SECTION_PROGRAMS[instrument.family]?.includes(program) ?? false);
+
+/** What a strand's name says alone, whatever its program and channel. */
+const byName = (strand: Strand) => recogniseInstrument({ name: strand.name, programs: [], channel: 0 });
+
+/** Programs that belong to another instrument than the name says. */
+export const findWrongPrograms: Finder = ({ strands, clock }, decisions) =>
+  strands.flatMap((strand): Oddity[] => {
+    const [first] = programEvents(strand);
+    const chosen = decidedFor(decisions, strand.id).instrument;
+    const guess = recogniseInstrument({ ...strand, programs: first ? [first.program] : [] });
+    const instrument = chosen ? instrumentOf(chosen) : guess.instrument;
+    if (!first || instrument.unpitched || (!chosen && guess.confidence < NAMED)) return [];
+    if (strand.channel === PERCUSSION_CHANNEL || suits(first.program, instrument)) return [];
+    const says = instrumentOfProgram(first.program).name;
+    return [
+      {
+        id: `program ${strand.id}`,
+        kind: 'program',
+        strand: strand.id,
+        place: placeAt(clock, first.tick),
+        count: 1,
+        what: `Program ${first.program + 1}${says === instrument.name ? '' : ` (${says})`} contradicts ${instrument.name}.`,
+        mend: {
+          label: `Set ${instrument.program + 1}`,
+          directives: [{ kind: 'programs', strand: strand.id, use: 'instrument' }],
+        },
+      },
+    ];
+  });
+
+/** Program and bank changes after the first note. */
+export const findProgramChanges: Finder = ({ strands, clock }) =>
+  strands.flatMap((strand): Oddity[] => {
+    const events = programEvents(strand);
+    const late = events.filter((event) => event.tick > strand.notes[0]!.on);
+    if (late.length === 0) return [];
+    const different = new Set(events.map((event) => event.program)).size;
+    return [
+      {
+        id: `program-changes ${strand.id}`,
+        kind: 'program-changes',
+        strand: strand.id,
+        place: placeAt(clock, late[0]!.tick),
+        count: late.length,
+        what:
+          different > 1
+            ? `${counted(late.length, 'program change')} in mid-track, between ${different} programs.`
+            : `The same program is sent again ${late.length === 1 ? 'once' : `${late.length} times`} in mid-track.`,
+        mend:
+          different > 1
+            ? {
+                label: 'A strand for each program',
+                directives: [{ kind: 'split', strand: strand.id, by: 'program' }],
+              }
+            : {
+                label: 'Keep the first',
+                directives: [{ kind: 'programs', strand: strand.id, use: 'first' }],
+              },
+      },
+    ];
+  });
+
+/** Drums off the percussion channel, and pitched names on it. */
+export const findWrongChannels: Finder = (performance, decisions) =>
+  performance.strands.flatMap((strand): Oddity[] => {
+    const chosen = decidedFor(decisions, strand.id).instrument;
+    const named = byName(strand);
+    const certain = chosen !== undefined || named.confidence >= NAMED;
+    const { unpitched } = chosen ? instrumentOf(chosen) : named.instrument;
+    const onPercussion = strand.channel === PERCUSSION_CHANNEL;
+    if (!certain || unpitched === onPercussion) return [];
+    const channel = unpitched ? PERCUSSION_CHANNEL : freeChannel(performance);
+    return [
+      {
+        id: `channel ${strand.id}`,
+        kind: 'channel',
+        strand: strand.id,
+        place: null,
+        count: 1,
+        what: unpitched
+          ? `Named as drums, but on channel ${strand.channel + 1}, where notes have pitch.`
+          : 'On the percussion channel, but its name has pitch.',
+        mend: {
+          label: `To channel ${channel + 1}`,
+          directives: [{ kind: 'channel', strand: strand.id, channel: channel + 1 }],
+        },
+      },
+    ];
+  });
+
+/** A channel on which nothing plays, 0–15; the last one where all are taken. */
+function freeChannel({ strands }: Performance): number {
+  const used = new Set(strands.map((strand) => strand.channel));
+  for (let channel = 0; channel < 16; channel++)
+    if (channel !== PERCUSSION_CHANNEL && !used.has(channel)) return channel;
+  return 15;
+}
+
+/** Strands of different programs on one channel: the last change wins for all of them. */
+export const findSharedChannels: Finder = (performance) => {
+  const oddities: Oddity[] = [];
+  const owners = new Map<string, Strand>();
+  for (const strand of performance.strands) {
+    const program = programEvents(strand)[0]?.program;
+    if (program === undefined || strand.channel === PERCUSSION_CHANNEL || strand.piece) continue;
+    const place = `${strand.port ?? 0} ${strand.channel}`;
+    const owner = owners.get(place);
+    if (!owner) owners.set(place, strand);
+    else if (owner.track !== strand.track && programEvents(owner)[0]!.program !== program)
+      oddities.push({
+        id: `shared-channel ${strand.id}`,
+        kind: 'shared-channel',
+        strand: strand.id,
+        place: null,
+        count: 1,
+        what: `Shares channel ${strand.channel + 1} with ${owner.name || owner.id}, which wants another program.`,
+        mend: {
+          label: `To channel ${freeChannel(performance) + 1}`,
+          directives: [{ kind: 'channel', strand: strand.id, channel: freeChannel(performance) + 1 }],
+        },
+      });
+  }
+  return oddities;
+};
+
+/** Drum strands that only make sense when shifted. */
+export const findShiftedKits: Finder = ({ strands, clock }, decisions) =>
+  strands.flatMap((strand): Oddity[] => {
+    const chosen = decidedFor(decisions, strand.id).instrument;
+    const named = byName(strand);
+    const isNamedPitched = !chosen && named.confidence >= NAMED && !named.instrument.unpitched;
+    const { unpitched } = chosen ? instrumentOf(chosen) : recogniseInstrument(strand).instrument;
+    const proposal = unpitched && !isNamedPitched ? proposeShift(strand.notes, clock) : null;
+    if (!proposal) return [];
+    return [
+      {
+        id: `kit ${strand.id}`,
+        kind: 'kit',
+        strand: strand.id,
+        place: placeAt(clock, strand.notes[0]!.on),
+        count: strand.notes.length,
+        what: `As General MIDI the kit makes no sense. ${proposal.why}`,
+        mend: {
+          label: `Shift by ${proposal.shift > 0 ? '+' : '−'}${Math.abs(proposal.shift)}`,
+          directives: [{ kind: 'kit', strand: strand.id, keys: shiftedKit(strand.notes, proposal.shift) }],
+        },
+      },
+    ];
+  });

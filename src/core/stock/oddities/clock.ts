@@ -1,0 +1,96 @@
+import { emptyBars } from '../../clean/clock';
+import { barAt } from '../../performance/clock';
+import { contradictsDefault } from '../../score/key';
+import { counted } from '../../words';
+import { placeAt } from '../place';
+import type { Finder, Oddity } from './oddity';
+
+/** A tempo that changes alone inside a bar; several in a row are a ritardando, drawn. */
+export const findTempoJumps: Finder = ({ tempos, clock }) =>
+  tempos.flatMap((tempo, index): Oddity[] => {
+    const bar = barAt(clock, tempo.tick);
+    if (tempo.tick === bar.start) return [];
+    const isNear = (other: { tick: number } | undefined) =>
+      other !== undefined && Math.abs(other.tick - tempo.tick) < bar.length;
+    if (isNear(tempos[index - 1]) || isNear(tempos[index + 1])) return [];
+    return [
+      {
+        id: `tempo ${tempo.tick}`,
+        kind: 'tempo',
+        strand: null,
+        place: placeAt(clock, tempo.tick),
+        count: 1,
+        what: `The tempo jumps to ${Math.round(6e8 / tempo.microsPerQuarter) / 10} inside a bar.`,
+        mend: {
+          label: 'Move to the bar line',
+          directives: [{ kind: 'clock-event', what: 'tempo', tick: tempo.tick, mend: 'to-bar' }],
+        },
+      },
+    ];
+  });
+
+/** A meter change that cuts a bar short. */
+export const findMeterCuts: Finder = ({ meters, clock }) =>
+  meters.flatMap((meter): Oddity[] => {
+    if (meter.tick <= clock.upbeat) return [];
+    const before = barAt(clock, meter.tick - 1);
+    const full = (clock.ticksPerQuarter * 4 * before.meter.numerator) / before.meter.denominator;
+    if (before.length === full || before.isUpbeat) return [];
+    return [
+      {
+        id: `meter ${meter.tick}`,
+        kind: 'meter',
+        strand: null,
+        place: placeAt(clock, meter.tick),
+        count: 1,
+        what: `${meter.numerator}/${meter.denominator} begins inside a bar and cuts it short.`,
+        mend: {
+          label: 'Move to the bar line',
+          directives: [{ kind: 'clock-event', what: 'meter', tick: meter.tick, mend: 'to-bar' }],
+        },
+      },
+    ];
+  });
+
+/** The signature that files get when nobody sets one: C major and nothing else, over music in another key. */
+export const findDefaultKey: Finder = ({ keys, strands }, decisions) => {
+  const isDefault = keys.length > 0 && keys.every((key) => key.fifths === 0 && !key.minor);
+  if (!isDefault || decisions.key) return [];
+  const weights = new Array<number>(12).fill(0);
+  for (const strand of strands)
+    if (strand.channel !== 9)
+      for (const note of strand.notes) weights[note.key % 12]! += Math.max(1, note.off - note.on);
+  const best = contradictsDefault(weights);
+  if (!best) return [];
+  return [
+    {
+      id: 'key',
+      kind: 'key',
+      strand: null,
+      place: null,
+      count: keys.length,
+      what: `The signature is C major, as files get by default; the notes fit ${counted(Math.abs(best.fifths), best.fifths > 0 ? 'sharp' : 'flat')} better.`,
+      mend: {
+        label: 'Take the signature of the notes',
+        directives: [{ kind: 'key', fifths: best.fifths, minor: best.minor }],
+      },
+    },
+  ];
+};
+
+/** Empty bars before the first note; one is a count-in, and usual. */
+export const findSilence: Finder = (performance) => {
+  const bars = emptyBars(performance);
+  if (bars < 2) return [];
+  return [
+    {
+      id: 'silence',
+      kind: 'silence',
+      strand: null,
+      place: placeAt(performance.clock, 0),
+      count: bars,
+      what: `${counted(bars, 'empty bar')} before the first note.`,
+      mend: { label: 'Trim to the first bar', directives: [{ kind: 'silence', trim: true }] },
+    },
+  ];
+};

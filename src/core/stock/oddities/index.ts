@@ -1,0 +1,42 @@
+import {
+  findProgramChanges,
+  findSharedChannels,
+  findShiftedKits,
+  findWrongChannels,
+  findWrongPrograms,
+} from './casting';
+import { findDefaultKey, findMeterCuts, findSilence, findTempoJumps } from './clock';
+import { findHanging, findKeySwitches, findSpecks, findStacked } from './notes';
+import type { Finder, Oddity } from './oddity';
+import { findCopies, findEmptyTracks, findMixers } from './tracks';
+
+export type { Oddity, OddityKind } from './oddity';
+
+const FINDERS: readonly Finder[] = [
+  findTempoJumps,
+  findMeterCuts,
+  findDefaultKey,
+  findSilence,
+  findEmptyTracks,
+  findCopies,
+  findKeySwitches,
+  findHanging,
+  findStacked,
+  findSpecks,
+  findWrongChannels,
+  findShiftedKits,
+  findWrongPrograms,
+  findProgramChanges,
+  findSharedChannels,
+  findMixers,
+];
+
+/**
+ * Everything odd in a performance, under what was decided so far: what is
+ * mended, left out or meant is not found again.
+ */
+export const findOddities: Finder = (performance, decisions): Oddity[] =>
+  FINDERS.flatMap((find) => find(performance, decisions)).filter(
+    (oddity) =>
+      !decisions.meant.has(oddity.id) && !(oddity.strand && decisions.strands.get(oddity.strand)?.out),
+  );

@@ -1,0 +1,39 @@
+import type { Decisions } from '../../brief/decisions';
+import type { PlainDirective } from '../../brief/directives';
+import type { Performance } from '../../performance/performance';
+import type { Place } from '../place';
+
+export type OddityKind =
+  | 'doubled'
+  | 'empty-track'
+  | 'key-switches'
+  | 'hanging'
+  | 'stacked'
+  | 'specks'
+  | 'program'
+  | 'program-changes'
+  | 'channel'
+  | 'shared-channel'
+  | 'kit'
+  | 'mixer'
+  | 'tempo'
+  | 'meter'
+  | 'key'
+  | 'silence';
+
+/** Something in a file that is most likely not meant, where it is, and what mends it. */
+export interface Oddity {
+  /** Its kind and what it is about: stable as long as the source is. */
+  id: string;
+  kind: OddityKind;
+  /** The strand, or `t` and a track number, or null for the whole piece. */
+  strand: string | null;
+  place: Place | null;
+  /** Events or notes concerned. */
+  count: number;
+  what: string;
+  mend: { label: string; directives: PlainDirective[] };
+}
+
+/** One kind of finding over a whole performance. */
+export type Finder = (performance: Performance, decisions: Decisions) => Oddity[];

@@ -1,0 +1,178 @@
+import { describe, expect, it } from 'vitest';
+import { deskOf, madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
+import { EMPTY_BRIEF } from '../brief/brief';
+import { withDirectives } from '../brief/decisions';
+import { tidyFile } from '../demo/tidy';
+import { plantedFlaws, untidyFile } from '../demo/untidy';
+import { layOut } from '../desk';
+import type { Smf, SmfEvent } from '../smf/events';
+import { readSmf } from '../smf/read';
+import { takeStock } from './inventory';
+
+const stockOf = (smf: Smf, brief = EMPTY_BRIEF) => {
+  const { performance, decisions } = layOut(smf, brief);
+  return takeStock(smf, performance, decisions);
+};
+const odd = (smf: Smf) => stockOf(smf).oddities.map(({ kind, strand }) => ({ kind, strand }));
+const byName = (a: { kind: string; strand: string | null }, b: { kind: string; strand: string | null }) =>
+  `${a.kind} ${a.strand}`.localeCompare(`${b.kind} ${b.strand}`);
+
+describe('the demo', () => {
+  it.each([1, 2, 3, 4, 5, 7])('every planted flaw is found and nothing else, seed %i', (seed) => {
+    expect(odd(readSmf(untidyFile(seed))).sort(byName)).toEqual(plantedFlaws().sort(byName));
+  });
+
+  it('one action each mends them all', () => {
+    const smf = readSmf(untidyFile());
+    const { oddities } = stockOf(smf);
+    const brief = withDirectives(
+      EMPTY_BRIEF,
+      oddities.flatMap((oddity) => oddity.mend.directives),
+    );
+    expect(stockOf(smf, brief).oddities).toEqual([]);
+  });
+
+  it('the tidy file has no flaw', () => {
+    expect(odd(readSmf(tidyFile()))).toEqual([]);
+  });
+
+  it('what is meant is not found again', () => {
+    const smf = readSmf(untidyFile());
+    const [first, ...others] = stockOf(smf).oddities;
+    const brief = withDirectives(EMPTY_BRIEF, [{ kind: 'meant', oddity: first!.id, meant: true }]);
+    expect(stockOf(smf, brief).oddities).toEqual(others);
+  });
+});
+
+/** A line with an uneven beat, so that equal ticks mean something. */
+const loose: Stroke[] = Array.from({ length: 24 }, (_, index) => {
+  const on = index * 480 + ((index * 37) % 23) + 1;
+  return [on, on + 400, 60 + ((index * 5) % 12)];
+});
+const shifted = (by: number, ticks: number, velocity: number): Stroke[] =>
+  loose.map(([on, off, key]) => [on + ticks, off + ticks, key + by, velocity]);
+
+describe('doubled strands', () => {
+  const doublesOf = (...tracks: ReturnType<typeof madeTrack>[]) => stockOf(madeFile(...tracks)).doubles;
+
+  it('are found in unison and at the octave, at other velocities', () => {
+    const [unison] = doublesOf(madeTrack('Vln', 0, loose), madeTrack('Synth', 1, shifted(0, 0, 33)));
+    expect(unison).toMatchObject({ strand: 't2c2', of: 't1c1', shift: 0, whole: true, copied: true });
+    const [octave] = doublesOf(madeTrack('Vln', 0, loose), madeTrack('Synth', 1, shifted(-12, 0, 99)));
+    expect(octave).toMatchObject({ shift: -12, whole: true });
+  });
+
+  it('are found played in apart in time, and called copies only for the same instrument', () => {
+    const later = shifted(0, 12, 80);
+    expect(doublesOf(madeTrack('Violin', 0, loose), madeTrack('Vlns 2', 1, later))[0]).toMatchObject({
+      copied: true,
+    });
+    expect(doublesOf(madeTrack('Violin', 0, loose), madeTrack('Flute', 1, later))[0]).toMatchObject({
+      copied: false,
+    });
+    expect(doublesOf(madeTrack('Violin', 0, loose), madeTrack('Flute', 1, shifted(0, 60, 80)))).toEqual([]);
+  });
+
+  it('are found in passages', () => {
+    const half = loose.map(
+      (stroke, index): Stroke => (index < 12 ? stroke : [stroke[0], stroke[1], stroke[2] + 7]),
+    );
+    const [found] = doublesOf(madeTrack('Violin', 0, loose), madeTrack('Flute', 1, half));
+    expect(found).toMatchObject({ whole: false, passages: [{ from: 1, to: 3, notes: 12 }] });
+  });
+
+  it('two lines that only share a few notes do not double', () => {
+    const other = loose.map(([on, off, key], index): Stroke => [on, off, index % 5 === 0 ? key : key + 3]);
+    expect(doublesOf(madeTrack('Violin', 0, loose), madeTrack('Flute', 1, other))).toEqual([]);
+  });
+});
+
+describe('single oddities', () => {
+  const line: Stroke[] = [60, 62, 64, 65, 67, 69, 71, 72].map((key, at) => [at * 480, at * 480 + 450, key]);
+  const program = (tick: number, number: number, channel = 0): SmfEvent => ({
+    kind: 'program',
+    tick,
+    channel,
+    program: number,
+  });
+  const signature: SmfEvent = { kind: 'keySignature', tick: 0, fifths: 0, minor: false };
+
+  it('a pitched name on the percussion channel', () => {
+    expect(odd(madeFile(madeTrack('Flute', 9, line)))).toEqual([{ kind: 'channel', strand: 't1c10' }]);
+  });
+
+  it('two programs on one channel', () => {
+    const smf = madeFile(
+      madeTrack('Flute', 0, line, [program(0, 73)]),
+      madeTrack(
+        'Cello',
+        0,
+        line.map(([on, off, key]): Stroke => [on, off, key - 11]),
+        [program(0, 42)],
+      ),
+    );
+    expect(odd(smf)).toEqual([{ kind: 'shared-channel', strand: 't2c1' }]);
+  });
+
+  it('programs that change in mid-track part into strands', () => {
+    const smf = madeFile(madeTrack('Violin', 0, line, [program(0, 40), program(1920, 45)]));
+    const { oddities } = stockOf(smf);
+    expect(oddities[0]).toMatchObject({ kind: 'program-changes', count: 1 });
+    expect(deskOf(smf, ...oddities[0]!.mend.directives).performance.strands).toHaveLength(2);
+  });
+
+  it('a meter that cuts a bar short, with its place', () => {
+    const head = {
+      events: [
+        { kind: 'timeSignature', tick: 1200, numerator: 3, denominator: 4, clocks: 24, thirtySeconds: 8 },
+      ] as SmfEvent[],
+    };
+    expect(stockOf(madeFile(head, madeTrack('Flute', 0, line))).oddities).toEqual([
+      expect.objectContaining({ kind: 'meter', place: expect.objectContaining({ tick: 1200, bar: 2 }) }),
+    ]);
+  });
+
+  it('a signature of C over music in E flat', () => {
+    const flat: Stroke[] = [63, 65, 67, 68, 70, 72, 74, 75, 70, 67, 63].map((key, at) => [
+      at * 480,
+      at * 480 + 480,
+      key,
+    ]);
+    const [found] = stockOf(madeFile({ events: [signature] }, madeTrack('Flute', 0, flat))).oddities;
+    expect(found).toMatchObject({
+      kind: 'key',
+      mend: { directives: [{ kind: 'key', fifths: -3, minor: false }] },
+    });
+    expect(odd(madeFile({ events: [signature] }, madeTrack('Flute', 0, line)))).toEqual([]);
+  });
+
+  it('a drawn ritardando is no tempo jump', () => {
+    const tempos = [0, 3840, 4320, 4800, 5280, 5760].map(
+      (tick, index): SmfEvent => ({ kind: 'tempo', tick, microsPerQuarter: 500_000 + 20_000 * index }),
+    );
+    expect(odd(madeFile({ events: tempos }, madeTrack('Flute', 0, line)))).toEqual([]);
+  });
+
+  it('empty bars before the music', () => {
+    const late = line.map(([on, off, key]): Stroke => [on + 7680, off + 7680, key]);
+    expect(odd(madeFile(madeTrack('Flute', 0, late)))).toEqual([{ kind: 'silence', strand: null }]);
+  });
+
+  it('lists lanes with span, first value and repeats', () => {
+    const bend = (tick: number, value: number): SmfEvent => ({ kind: 'pitchBend', tick, channel: 0, value });
+    const { controllers } = stockOf(
+      madeFile(madeTrack('Flute', 0, line, [bend(0, 8192), bend(480, 9000), bend(960, 9000)])),
+    );
+    expect(controllers).toEqual([
+      expect.objectContaining({
+        lane: 'pitch-bend',
+        count: 3,
+        first: 8192,
+        lowest: 8192,
+        highest: 9000,
+        repeats: 1,
+      }),
+    ]);
+    expect(controllers[0]!.to).toMatchObject({ tick: 960, bar: 1, beat: 3 });
+  });
+});

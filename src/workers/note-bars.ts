@@ -1,0 +1,121 @@
+import { decidedFor } from '../core/brief/decisions';
+import type { Desk } from '../core/desk';
+import { vary } from '../core/perform/vary';
+import type { Clock } from '../core/performance/clock';
+import { laneName, laneOf, laneValue } from '../core/performance/lanes';
+import type { Strand, TextAt } from '../core/performance/performance';
+import { routeStrands } from '../core/roster/route';
+
+/** One lane of shaping events: ticks and values, in order. */
+export interface LaneData {
+  lane: string;
+  name: string;
+  ticks: Uint32Array;
+  values: Uint16Array;
+  /** The largest value that the lane can have. */
+  highest: number;
+}
+
+/** A strand as flat arrays, in order of onset: quick to pass, to draw and to play. Ticks and MIDI keys. */
+export interface StrandBars {
+  id: string;
+  name: string;
+  piece: string;
+  /** Name of its part, or of what it is when it is left out. */
+  part: string;
+  track: number;
+  channel: number;
+  unpitched: boolean;
+  /** General MIDI program to listen with, 0–127. */
+  program: number;
+  out: boolean;
+  lowest: number;
+  highest: number;
+  on: Uint32Array;
+  off: Uint32Array;
+  key: Uint8Array;
+  velocity: Uint8Array;
+  /** Index of the note-on in its track. */
+  order: Uint32Array;
+  lanes: LaneData[];
+  /** Program changes in mid-track, for listening. */
+  programs: { tick: number; program: number }[];
+}
+
+export interface NoteBarsData {
+  strands: StrandBars[];
+  clock: Clock;
+  markers: TextAt[];
+  end: number;
+  /** Whether any strand is varied. */
+  varies: boolean;
+}
+
+/** The performance as drawn and heard: cleaned, and varied where asked for. */
+export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
+  const { performance, decisions } = desk;
+  const plans = routeStrands(performance, decisions);
+  const after = vary(performance, decisions);
+  const { strands, clock, markers, end } = varied ? after : performance;
+  return {
+    strands: strands.map((strand): StrandBars => {
+      const plan = plans.find((each) => each.strands.includes(strand.id));
+      const programs = strand.shaping.flatMap(({ event }) => (event.kind === 'program' ? [event] : []));
+      const out = decidedFor(decisions, strand.id).out ?? false;
+      return {
+        id: strand.id,
+        name: strand.name,
+        piece: strand.piece ?? '',
+        part: plan?.name ?? strand.name,
+        track: strand.track + 1,
+        channel: strand.channel + 1,
+        unpitched: plan?.instrument.unpitched ?? strand.channel === 9,
+        program: plan?.instrument.program ?? programs[0]?.program ?? 0,
+        out,
+        lowest: strand.lowest,
+        highest: strand.highest,
+        on: Uint32Array.from(strand.notes, (note) => note.on),
+        off: Uint32Array.from(strand.notes, (note) => note.off),
+        key: Uint8Array.from(strand.notes, (note) => note.key),
+        velocity: Uint8Array.from(strand.notes, (note) => note.velocity),
+        order: Uint32Array.from(strand.notes, (note) => Number(note.id.slice(note.id.lastIndexOf('-') + 1))),
+        lanes: lanesOf(strand),
+        programs: programs.slice(1).map(({ tick, program }) => ({ tick, program })),
+      };
+    }),
+    clock,
+    markers,
+    end,
+    varies: after !== performance,
+  };
+}
+
+function lanesOf(strand: Strand): LaneData[] {
+  const found = new Map<string, { ticks: number[]; values: number[] }>();
+  for (const { event } of strand.shaping) {
+    const lane = laneOf(event);
+    if (lane === null) continue;
+    const list = found.get(lane) ?? { ticks: [], values: [] };
+    found.set(lane, list);
+    list.ticks.push(event.tick);
+    list.values.push(laneValue(event));
+  }
+  return [...found].map(([lane, { ticks, values }]) => ({
+    lane,
+    name: laneName(lane),
+    ticks: Uint32Array.from(ticks),
+    values: Uint16Array.from(values),
+    highest: lane === 'pitch-bend' ? 16_383 : 127,
+  }));
+}
+
+/** The buffers that go over with the data. */
+export const transferable = (data: NoteBarsData): ArrayBufferLike[] =>
+  data.strands.flatMap((strand) => [
+    strand.on.buffer,
+    strand.off.buffer,
+    strand.key.buffer,
+    strand.velocity.buffer,
+    strand.order.buffer,
+    ...strand.lanes.flatMap((lane) => [lane.ticks.buffer, lane.values.buffer]),
+  ]);
