@@ -69,5 +69,6 @@ export function build() {
   const inputs = ['src', 'package-lock.json', 'next.config.ts', 'tsconfig.json'];
   const changed = Math.max(...inputs.map((name) => newest(join(root, name))));
   if (existsSync(marker) && statSync(marker).mtimeMs > changed) return;
+  run(process.execPath, [join(root, 'scripts/bank.mjs')]);
   runTool('next/dist/bin/next', ['build']);
 }

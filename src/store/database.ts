@@ -1,11 +1,12 @@
 import { Dexie, type EntityTable } from 'dexie';
-import type { HistoryRow, JobRow, SourceRow } from './rows';
+import type { BankRow, HistoryRow, JobRow, SourceRow } from './rows';
 
 /** Everything that is kept in the browser. */
 export const database = new Dexie('dragoman') as Dexie & {
   jobs: EntityTable<JobRow, 'id'>;
   sources: EntityTable<SourceRow, 'id'>;
   histories: EntityTable<HistoryRow, 'jobId'>;
+  banks: EntityTable<BankRow, 'id'>;
   settings: EntityTable<{ name: string; value: string }, 'name'>;
 };
 
@@ -15,3 +16,4 @@ database.version(1).stores({
   histories: 'jobId',
   settings: 'name',
 });
+database.version(2).stores({ banks: 'id' });

@@ -13,7 +13,8 @@ export class StorageFullError extends Error {
   }
 }
 
-async function withRoom<T>(work: () => Promise<T>): Promise<T> {
+/** Runs a change of the database. @throws StorageFullError when the browser has no room for it */
+export async function withRoom<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work();
   } catch (error) {

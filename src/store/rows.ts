@@ -22,6 +22,13 @@ export interface SourceRow {
   bytes: Uint8Array;
 }
 
+/** The user's own sound bank. */
+export interface BankRow {
+  id: 'own';
+  name: string;
+  bytes: Uint8Array;
+}
+
 /** A job's decisions: the briefs before, the one in force, and those undone. */
 export interface HistoryRow {
   jobId: string;

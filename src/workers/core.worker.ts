@@ -12,10 +12,19 @@ import { sliceScore } from '../core/score/slice';
 import { planSystems, type SystemPlan } from '../core/score/systems';
 import type { Smf } from '../core/smf/events';
 import { NotAnSmfError, readSmf } from '../core/smf/read';
+import { type Timeline, timelineOf } from '../core/sound/timeline';
+import { listControllers } from '../core/stock/controllers';
 import { takeStock } from '../core/stock/inventory';
 import { listKits } from '../core/stock/kits';
 import { type PartCache, type Progress, type Transcription, transcribe } from '../core/transcribe';
-import { BarTableRequest, checkMessage, DeliveryRequest, SystemsRequest, WindowRequest } from './messages';
+import {
+  BarTableRequest,
+  checkMessage,
+  DeliveryRequest,
+  SystemsRequest,
+  TimelineRequest,
+  WindowRequest,
+} from './messages';
 import { type NoteBarsData, noteBars, transferable } from './note-bars';
 import type { NoteOrigin, Opened, ScoreSummary, Stock } from './replies';
 
@@ -57,7 +66,12 @@ const api = {
     if (!smf) return null;
     desk = layOut(smf, brief);
     const { performance, decisions, changes } = desk;
-    return { inventory: takeStock(smf, performance, decisions), changes, kits: listKits(desk) };
+    return {
+      inventory: takeStock(smf, performance, decisions),
+      changes,
+      lanes: listControllers(desk.source),
+      kits: listKits(desk),
+    };
   },
 
   /** Writes the score anew under a brief. Resolves to null when a later call or `cancel` overtook it. */
@@ -115,6 +129,19 @@ const api = {
     if (!desk) return null;
     const data = noteBars(desk, Boolean(varied));
     return Comlink.transfer(data, transferable(data) as Transferable[]);
+  },
+
+  /** Everything to be played, in order of time; null before there is anything to hear. */
+  timeline(data: unknown): Timeline | null {
+    const { heard } = checkMessage(TimelineRequest, data);
+    if (!desk || (heard === 'score' && !transcription)) return null;
+    const made = timelineOf(desk, heard, transcription?.score ?? null);
+    const { seconds, kind, channel, first, second, beats } = made;
+    const parts = [seconds, kind, channel, first, second, beats.seconds, beats.down];
+    return Comlink.transfer(
+      made,
+      parts.map((part) => part.buffer),
+    );
   },
 
   /** What the hand-over of the brief will hold. */

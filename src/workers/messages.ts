@@ -13,8 +13,8 @@ import {
   Min,
   validateSync,
 } from 'class-validator';
-
 import { RATES, type Rate } from '../core/deliver/smpte';
+import { HEARD, type Heard } from '../core/sound/timeline';
 
 const PART_ID = /^P\d{1,5}$/;
 
@@ -33,6 +33,10 @@ export class SystemsRequest {
 
 export class DeliveryRequest {
   @IsIn(['musicxml', 'mxl']) format!: 'musicxml' | 'mxl';
+}
+
+export class TimelineRequest {
+  @IsIn(HEARD) heard!: Heard;
 }
 
 export class BarTableRequest {

@@ -1,4 +1,5 @@
 import type { Change } from '../core/clean';
+import type { LaneUse } from '../core/stock/controllers';
 import type { Inventory } from '../core/stock/inventory';
 import type { KitUse } from '../core/stock/kits';
 import type { Account } from '../core/transcribe';
@@ -14,6 +15,8 @@ export interface Opened {
 export interface Stock {
   inventory: Inventory;
   changes: Change[];
+  /** The lanes of the source, whatever cleaning does to them. */
+  lanes: LaneUse[];
   kits: KitUse[];
 }
 

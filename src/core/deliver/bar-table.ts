@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { barsUntil, secondsAt, tempoAt } from '../performance/clock';
+import { barsOfPiece, secondsAt, tempoAt } from '../performance/clock';
 import type { Performance } from '../performance/performance';
 import { framesOfCode, type Rate, timeCode } from './smpte';
 
@@ -26,7 +26,7 @@ export function barTable(performance: Performance, rate: Rate, start = '00:00:00
   const startFrames = framesOfCode(start, rate) ?? 0;
   let tempo = 0;
   let marker = 0;
-  return barsUntil(clock, end).map((bar) => {
+  return barsOfPiece(clock, end).map((bar) => {
     const last = bar.start + bar.length;
     let tempoMoves = false;
     for (; tempo < tempos.length && tempos[tempo]!.tick < last; tempo++)

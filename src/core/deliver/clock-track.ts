@@ -1,4 +1,4 @@
-import { barsUntil, type Clock } from '../performance/clock';
+import { barsOfPiece, type Clock } from '../performance/clock';
 import type { Performance } from '../performance/performance';
 import type { SmfEvent, SmfTrack } from '../smf/events';
 import { type Queued, textEvent, trackOf } from './tracks';
@@ -98,7 +98,7 @@ export function clickTrack(performance: Performance, leadInBars: number, leadIn:
   const opening = { length: openingBar(clock), meter: clock.meters[0]!.meter };
   for (let bar = 0; bar < leadInBars; bar++)
     for (const beat of beatsOf(opening, clock)) strike(bar * opening.length + beat, beat === 0);
-  for (const bar of barsUntil(clock, end))
+  for (const bar of barsOfPiece(clock, end))
     for (const beat of beatsOf(bar, clock)) strike(leadIn + bar.start + beat, beat === 0 && !bar.isUpbeat);
   return trackOf(queue, end + leadIn);
 }

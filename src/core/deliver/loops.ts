@@ -1,6 +1,6 @@
 import { type Zippable, zipSync } from 'fflate';
 import type { HandOverChoice } from '../brief/decisions';
-import { barsUntil, type Clock, type ClockBar, makeClock, tempoAt } from '../performance/clock';
+import { barsOfPiece, type Clock, type ClockBar, makeClock, tempoAt } from '../performance/clock';
 import { laneOf } from '../performance/lanes';
 import {
   makeStrand,
@@ -78,7 +78,7 @@ const fileName = (part: string, section: string): string =>
 
 function sectionsOf(performance: Performance, every: number): Section[] {
   const { clock, markers, end } = performance;
-  const bars = barsUntil(clock, end);
+  const bars = barsOfPiece(clock, end);
   const starts = new Map<number, string>();
   if (every > 0)
     for (let bar = clock.upbeat > 0 ? 1 : 0; bar < bars.length; bar += every) starts.set(bar, '');

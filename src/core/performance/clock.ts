@@ -211,6 +211,13 @@ export function barsUntil(clock: Clock, endTick: number): ClockBar[] {
 }
 
 /**
+ * The bars of a piece that ends at `endTick`. A last release that runs over
+ * the bar line by less than a sixteenth opens no bar of its own.
+ */
+export const barsOfPiece = (clock: Clock, endTick: number): ClockBar[] =>
+  barsUntil(clock, Math.max(0, endTick - clock.ticksPerQuarter / 4));
+
+/**
  * The upbeat that a file's meters suggest, in ticks: notation programs write
  * an incomplete first bar as one bar of a shorter meter (common practice).
  */

@@ -1,7 +1,7 @@
 import type { Decisions } from '../brief/decisions';
 import { recogniseInstrument } from '../instruments/recognise';
-import { barAt, secondsAt } from '../performance/clock';
-import type { ControllerUse, NoteFreeTrack, Performance } from '../performance/performance';
+import { barsOfPiece, secondsAt } from '../performance/clock';
+import type { ControllerUse, NoteFreeTrack, Performance, Strand } from '../performance/performance';
 import type { Division, Mend, Smf } from '../smf/events';
 import { type LaneUse, listControllers } from './controllers';
 import { type Double, findDoubles } from './doubles';
@@ -21,6 +21,8 @@ export interface StrandEntry {
   /** MIDI keys. */
   lowest: number;
   highest: number;
+  /** Lowest and highest, 1–127. */
+  velocities: [number, number];
   most: number;
   /** 1–128, as people count. */
   programs: number[];
@@ -72,7 +74,7 @@ export function takeStock(smf: Smf, performance: Performance, decisions: Decisio
       ticksPerQuarter: clock.ticksPerQuarter,
       endTick: performance.end,
       seconds: secondsAt(clock, performance.end),
-      bars: barAt(clock, Math.max(0, performance.end - 1)).index + 1,
+      bars: barsOfPiece(clock, performance.end).length,
       tempos: performance.tempos.map((tempo) => ({
         ...place(tempo.tick),
         quartersPerMinute: Math.round(6e10 / tempo.microsPerQuarter) / 1000,
@@ -102,6 +104,7 @@ export function takeStock(smf: Smf, performance: Performance, decisions: Decisio
         notes: strand.notes.length,
         lowest: strand.lowest,
         highest: strand.highest,
+        velocities: velocitiesOf(strand),
         most: strand.most,
         programs: strand.programs.map((program) => program + 1),
         banks: strand.banks,
@@ -126,4 +129,14 @@ export function takeStock(smf: Smf, performance: Performance, decisions: Decisio
     oddities: findOddities(performance, decisions),
     mends: performance.mends,
   };
+}
+
+function velocitiesOf({ notes }: Strand): [number, number] {
+  let low = 127;
+  let high = 1;
+  for (const { velocity } of notes) {
+    low = Math.min(low, velocity);
+    high = Math.max(high, velocity);
+  }
+  return [low, high];
 }

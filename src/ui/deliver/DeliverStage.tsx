@@ -1,200 +1,38 @@
 'use client';
 
-import { DownloadOutlined } from '@ant-design/icons';
-import { App, Button, Input, Radio } from 'antd';
-import { useRef, useState } from 'react';
-import { BadBriefError, parseBrief } from '../../core/brief/brief';
-import { counted } from '../../core/words';
-import { useSession } from '../job/session';
+import { Segmented } from 'antd';
+import { useState } from 'react';
+import { AudioDelivery } from './AudioDelivery';
+import { BarTableDelivery } from './BarTableDelivery';
+import { BriefDelivery } from './BriefDelivery';
 import styles from './DeliverStage.module.css';
+import { MidiDelivery } from './MidiDelivery';
+import { ScoreDelivery } from './ScoreDelivery';
 
-type Format = 'mxl' | 'musicxml';
+const KINDS = [
+  { value: 'score', label: 'Score' },
+  { value: 'midi', label: 'MIDI file' },
+  { value: 'bars', label: 'Bar table' },
+  { value: 'audio', label: 'Reference audio' },
+  { value: 'brief', label: 'Brief' },
+] as const;
+type Kind = (typeof KINDS)[number]['value'];
 
-/** Hands the score over, with an account of what became of the source's notes. */
+/** What leaves the house: score, MIDI file, bar table, audio, and the brief itself. */
 export function DeliverStage() {
-  const { job, summary, core, inventory, take } = useSession();
-  const { notification } = App.useApp();
-  const [format, setFormat] = useState<Format>('musicxml');
-  const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
-  const [busy, setBusy] = useState(false);
-
-  const why = !summary
-    ? 'The score is still being written.'
-    : summary.parts.length === 0
-      ? 'No strand is in the score.'
-      : !name.trim()
-        ? 'The file needs a name.'
-        : null;
-
-  const download = async () => {
-    setBusy(true);
-    try {
-      const bytes = await core.deliver({ format });
-      const type =
-        format === 'mxl' ? 'application/vnd.recordare.musicxml' : 'application/vnd.recordare.musicxml+xml';
-      saveFile(`${name.trim()}.${format}`, new Blob([bytes as BlobPart], { type }));
-    } catch (error) {
-      notification.error({ title: 'The file was not written', description: (error as Error).message });
-    } finally {
-      setBusy(false);
-    }
-  };
-
+  const [kind, setKind] = useState<Kind>('score');
   return (
     <div className={styles.stage}>
-      <div className={styles.column}>
-        <section className={styles.sheet}>
-          <h1>MusicXML for the notation program</h1>
-          <label className={styles.field}>
-            <span>Title of the score</span>
-            <Input
-              key={summary?.title}
-              defaultValue={summary?.title}
-              placeholder="No title"
-              maxLength={200}
-              onBlur={(event) => {
-                const title = event.target.value.trim();
-                if (summary && title !== summary.title) take({ kind: 'title', title });
-              }}
-              onPressEnter={(event) => event.currentTarget.blur()}
-            />
-          </label>
-          <label className={styles.field}>
-            <span>File name</span>
-            <Input
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              maxLength={120}
-              suffix={`.${format}`}
-            />
-          </label>
-          <Radio.Group
-            value={format}
-            onChange={(event) => setFormat(event.target.value as Format)}
-            aria-label="Form"
-            options={[
-              { value: 'musicxml', label: 'Plain (.musicxml), opens everywhere' },
-              { value: 'mxl', label: 'Compressed (.mxl), a tenth of the size' },
-            ]}
-          />
-          <div className={styles.go}>
-            <Button
-              type="primary"
-              icon={<DownloadOutlined />}
-              loading={busy}
-              disabled={why !== null}
-              onClick={() => void download()}
-            >
-              Download
-            </Button>
-            {why && <span className="soft">{why}</span>}
-          </div>
-        </section>
-        <BriefFile />
-      </div>
-      {summary && (
-        <section className={styles.sheet} aria-label="Account">
-          <h2>What became of the notes</h2>
-          <table className={styles.account}>
-            <tbody>
-              <Line count={summary.account.notes} what="notes in the source" total />
-              <Line
-                count={summary.account.written}
-                what={`written, in ${counted(summary.parts.length, 'part')} and ${counted(summary.bars.length, 'bar')}`}
-              />
-              <Line
-                count={summary.account.merged}
-                what="struck together with the same key of the same part: one written note serves both"
-              />
-              <Line count={summary.account.leftOut} what="left out with their strands" />
-              <Line
-                count={summary.account.unwritable}
-                what="below C0 or above B9, as key switches are: no staff can hold them"
-              />
-            </tbody>
-          </table>
-          {inventory.lyrics > 0 && (
-            <p className="soft">
-              {counted(inventory.lyrics - summary.lostLyrics, 'syllable')} hung under their notes
-              {summary.lostLyrics > 0 && `; ${summary.lostLyrics} found no note`}.
-            </p>
-          )}
-          <p className="soft">
-            Velocities, controllers and pitch bends stay in the source: MusicXML is not given them.
-          </p>
-        </section>
+      <Segmented<Kind> aria-label="What is delivered" value={kind} options={[...KINDS]} onChange={setKind} />
+      {kind === 'score' && <ScoreDelivery />}
+      {kind === 'midi' && <MidiDelivery />}
+      {kind === 'bars' && <BarTableDelivery />}
+      {kind === 'audio' && <AudioDelivery />}
+      {kind === 'brief' && (
+        <div className={styles.sheets}>
+          <BriefDelivery />
+        </div>
       )}
     </div>
-  );
-}
-
-/** Hands a file to the browser's downloads. */
-function saveFile(name: string, content: Blob): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(content);
-  link.download = name.replace(/[\\/:*?"<>|]/g, '-');
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
-
-/** The decisions as a file, for the command line or for another job. */
-function BriefFile() {
-  const { job, history, replaceBrief } = useSession();
-  const { notification } = App.useApp();
-  const input = useRef<HTMLInputElement>(null);
-  const { directives } = history.brief;
-
-  const load = async (file: File) => {
-    try {
-      replaceBrief(parseBrief(JSON.parse(await file.text())));
-    } catch (error) {
-      const why = error instanceof BadBriefError ? error.message : 'This is not a brief.';
-      notification.error({ title: `${file.name} was not taken in`, description: why });
-    }
-  };
-
-  return (
-    <section className={styles.sheet} aria-label="Brief">
-      <h2>The brief: {counted(directives.length, 'decision')}</h2>
-      <p className="soft">
-        All decisions of this job as one JSON file: for the command line, or for another version of the piece.
-      </p>
-      <div className={styles.go}>
-        <Button
-          disabled={directives.length === 0}
-          title={directives.length === 0 ? 'Nothing has been decided yet' : undefined}
-          onClick={() =>
-            saveFile(
-              `${job.title}.brief.json`,
-              new Blob([JSON.stringify(history.brief, null, 2)], { type: 'application/json' }),
-            )
-          }
-        >
-          Save the brief
-        </Button>
-        <Button onClick={() => input.current?.click()}>Load a brief…</Button>
-        <input
-          ref={input}
-          type="file"
-          accept=".json,application/json"
-          hidden
-          data-testid="brief-input"
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            event.target.value = '';
-            if (file) void load(file);
-          }}
-        />
-      </div>
-    </section>
-  );
-}
-
-function Line({ count, what, total = false }: { count: number; what: string; total?: boolean }) {
-  return (
-    <tr className={total ? styles.total : undefined}>
-      <td className="figures">{count.toLocaleString('en')}</td>
-      <td>{what}</td>
-    </tr>
   );
 }

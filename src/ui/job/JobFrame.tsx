@@ -9,6 +9,8 @@ import { renameJob } from '../../store/jobs';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
 import { EditableText } from '../common/EditableText';
 import { useAppearance } from '../common/Providers';
+import { PlaybackProvider } from '../playback/playback';
+import { Transport } from '../playback/Transport';
 import { attentionOf } from './attention';
 import styles from './JobFrame.module.css';
 import { type JobSession, SessionContext, useOpening } from './session';
@@ -24,8 +26,12 @@ const SHORTCUTS: [keys: string, does: string][] = [
   ['1 2 3 4', 'Go to Sources, Roster, Notes, Deliver'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],
+  ['Space', 'Play, stop'],
   ['/', 'Search the strands'],
-  ['+  −', 'Larger, smaller score'],
+  ['+  −', 'Larger, smaller score; closer, farther note bars'],
+  ['←  →  ↑  ↓', 'Move over the note bars; with Shift farther'],
+  ['.  ,', 'Next, previous note of the strand'],
+  ['Esc', 'Clear the selection on the note bars'],
   ['?', 'This sheet'],
 ];
 
@@ -36,8 +42,10 @@ export function JobFrame({ jobId, children }: { jobId: string; children: ReactNo
     <DropAnywhere>
       {opening.state === 'open' ? (
         <SessionContext value={opening.session}>
-          <TopLine session={opening.session} jobId={jobId} />
-          <main className={styles.stage}>{children}</main>
+          <PlaybackProvider>
+            <TopLine session={opening.session} jobId={jobId} />
+            <main className={styles.stage}>{children}</main>
+          </PlaybackProvider>
         </SessionContext>
       ) : opening.state === 'failed' ? (
         <main className="plain-page">
@@ -142,6 +150,7 @@ function TopLine({ session, jobId }: { session: JobSession; jobId: string }) {
           </Button>
         )}
       </div>
+      <Transport />
       <div className={styles.tools}>
         <Tooltip title={session.history.canUndo ? 'Undo (Ctrl Z)' : 'Nothing to undo'}>
           <Button

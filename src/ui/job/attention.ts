@@ -14,7 +14,7 @@ export function attentionOf(session: JobSession): Record<'sources' | 'roster' | 
   for (const part of summary?.parts ?? []) names.set(part.name, (names.get(part.name) ?? 0) + 1);
   const alike = [...names.values()].filter((count) => count > 1).length;
   return {
-    sources: unsure + inventory.mends.length,
+    sources: unsure + inventory.mends.length + inventory.oddities.length,
     roster: alike,
     notes: (summary?.account.unwritable ?? 0) + (summary?.lostLyrics ?? 0),
     deliver: 0,

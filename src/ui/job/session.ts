@@ -16,6 +16,7 @@ import type { Brief } from '../../core/brief/brief';
 import { type Decisions, decide, withDirectives } from '../../core/brief/decisions';
 import type { PlainDirective } from '../../core/brief/directives';
 import type { Change } from '../../core/clean';
+import type { LaneUse } from '../../core/stock/controllers';
 import type { Inventory } from '../../core/stock/inventory';
 import type { KitUse } from '../../core/stock/kits';
 import type { Progress } from '../../core/transcribe';
@@ -33,6 +34,8 @@ export interface JobSession {
   inventory: Inventory;
   /** What cleaning did, as counts before and after. */
   changes: Change[];
+  /** The lanes of the source, whatever cleaning does to them. */
+  lanes: LaneUse[];
   kits: KitUse[];
   history: History;
   decisions: Decisions;

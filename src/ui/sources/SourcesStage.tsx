@@ -1,392 +1,60 @@
 'use client';
 
-import {
-  Alert,
-  App,
-  Button,
-  Input,
-  type InputRef,
-  Popover,
-  Select,
-  Space,
-  Table,
-  type TableColumnsType,
-  Tag,
-} from 'antd';
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
-import type { StrandDecisions } from '../../core/brief/decisions';
-import type { PlainDirective } from '../../core/brief/directives';
-import { CATALOGUE, type Family, instrumentOf } from '../../core/instruments/catalogue';
-import { keyName } from '../../core/score/pitch';
-import type { StrandEntry } from '../../core/stock/inventory';
-import { counted } from '../../core/words';
-import { EditableText } from '../common/EditableText';
-import { InstrumentPicker } from '../common/InstrumentPicker';
-import { clockText, signatureName } from '../common/names';
-import { SURE } from '../job/attention';
+import { Badge, Segmented } from 'antd';
+import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { useSession } from '../job/session';
+import { NoteBars } from '../note-bars/NoteBars';
+import { CleaningView } from './CleaningView';
+import { Facts } from './Facts';
+import { KitsView } from './KitsView';
+import { OdditiesView } from './OdditiesView';
 import styles from './SourcesStage.module.css';
+import { StrandTable } from './StrandTable';
 
-const FAMILIES = [...new Set(CATALOGUE.map((entry) => entry.family))];
-const FAMILY_NAMES: Record<Family, string> = {
-  woodwind: 'Woodwind',
-  brass: 'Brass',
-  percussion: 'Percussion',
-  keyboard: 'Keyboard',
-  plucked: 'Plucked',
-  voice: 'Voice',
-  strings: 'Strings',
-  electronic: 'Electronic',
-};
+const VIEWS = ['strands', 'bars', 'oddities', 'cleaning', 'kits'] as const;
+type View = (typeof VIEWS)[number];
 
-/** A strand with what was decided about it. */
-interface Row extends StrandEntry {
-  decided: StrandDecisions;
-  instrumentId: string;
-  partName: string;
-  family: Family;
-}
-
-/** Takes stock of the source: its strands, and which go into the score as what. */
+/** The source: its strands, its notes, what is odd in it, and how it is cleaned. */
 export function SourcesStage() {
-  const { inventory, decisions, summary, take } = useSession();
-  const { message } = App.useApp();
-  const [search, setSearch] = useState('');
-  const [chosen, setChosen] = useState<string[]>([]);
-  const searched = useDeferredValue(search.trim().toLowerCase());
-  const searchBox = useRef<InputRef>(null);
-  const height = useTableHeight();
-
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== '/' || (event.target as HTMLElement).tagName === 'INPUT') return;
-      event.preventDefault();
-      searchBox.current?.focus();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
-
-  const rows = useMemo(
-    () =>
-      inventory.strands.map((strand): Row => {
-        const decided = decisions.strands.get(strand.id) ?? {};
-        const instrumentId = decided.instrument ?? strand.guess.id;
-        const part = summary?.parts.find((each) => each.strands.includes(strand.id));
-        return {
-          ...strand,
-          decided,
-          instrumentId,
-          partName: part?.name ?? decided.name ?? instrumentOf(instrumentId).name,
-          family: instrumentOf(instrumentId).family,
-        };
-      }),
-    [inventory, decisions, summary],
-  );
-  const shown = useMemo(
-    () =>
-      rows.filter((row) =>
-        `${row.id} ${row.name} ${row.partName} ${instrumentOf(row.instrumentId).name}`
-          .toLowerCase()
-          .includes(searched),
-      ),
-    [rows, searched],
-  );
-
-  const leftOut = rows.filter((row) => row.decided.out);
-  const leaveOut = (ids: readonly string[], out: boolean) =>
-    take(...ids.map((strand): PlainDirective => ({ kind: 'leave-out', strand, out })));
-  const cast = (ids: readonly string[], instrument: string) =>
-    take(...ids.map((strand): PlainDirective => ({ kind: 'cast', strand, instrument })));
-  const join = (ids: readonly string[]) => {
-    const [first, ...others] = rows.filter((row) => ids.includes(row.id)).map((row) => row.id);
-    if (!first) return;
-    take(
-      { kind: 'join', strand: first, into: null },
-      ...others.map((strand): PlainDirective => ({ kind: 'join', strand, into: first })),
-    );
-    message.success(`${counted(ids.length, 'strand')} now make one part.`);
+  const { inventory, kits } = useSession();
+  const router = useRouter();
+  const path = usePathname();
+  const asked = useSearchParams().get('view');
+  const view: View = VIEWS.find((each) => each === asked) ?? 'strands';
+  const count = inventory.oddities.length;
+  const names: Record<View, React.ReactNode> = {
+    strands: 'Strands',
+    bars: 'Note bars',
+    oddities: (
+      <>
+        Oddities <Badge count={count} size="small" overflowCount={999} className={styles.badge} />
+      </>
+    ),
+    cleaning: 'Cleaning',
+    kits: 'Kits',
   };
-
-  const columns: TableColumnsType<Row> = [
-    {
-      title: 'In',
-      key: 'in',
-      width: 46,
-      sorter: (a, b) => Number(a.decided.out ?? false) - Number(b.decided.out ?? false),
-      render: (_, row) => (
-        <input
-          type="checkbox"
-          className={styles.tick}
-          checked={!row.decided.out}
-          aria-label={`${row.name || row.id} goes into the score`}
-          onChange={(event) => leaveOut([row.id], !event.target.checked)}
-        />
-      ),
-    },
-    {
-      title: 'Strand',
-      dataIndex: 'id',
-      width: 70,
-      sorter: (a, b) => a.track - b.track || a.channel - b.channel,
-      render: (_, row) => (
-        <span className="figures" title={`Track ${row.track}, channel ${row.channel}`}>
-          {row.track}·{row.channel}
-        </span>
-      ),
-    },
-    {
-      title: 'Name in the source',
-      dataIndex: 'name',
-      width: 178,
-      ellipsis: true,
-      sorter: (a, b) => a.name.localeCompare(b.name),
-      render: (name: string) => name || <span className="soft">no name</span>,
-    },
-    {
-      title: 'Part name',
-      key: 'part',
-      width: 165,
-      sorter: (a, b) => a.partName.localeCompare(b.partName),
-      render: (_, row) =>
-        row.decided.into ? (
-          <span className="soft">
-            joined to {rows.find((each) => each.id === row.decided.into)?.partName}
-          </span>
-        ) : (
-          <EditableText
-            value={row.partName}
-            label={`Part name of ${row.name || row.id}`}
-            disabled={row.decided.out ?? false}
-            onSave={(name) => take({ kind: 'name', strand: row.id, name })}
-          />
-        ),
-    },
-    {
-      title: 'Instrument',
-      key: 'instrument',
-      width: 205,
-      sorter: (a, b) => instrumentOf(a.instrumentId).name.localeCompare(instrumentOf(b.instrumentId).name),
-      filters: FAMILIES.map((family) => ({ text: FAMILY_NAMES[family], value: family })),
-      onFilter: (family, row) => row.family === family,
-      render: (_, row) => (
-        <Space size={4}>
-          <InstrumentPicker
-            value={row.instrumentId}
-            label={`Instrument of ${row.name || row.id}`}
-            disabled={row.decided.out ?? false}
-            onChange={(instrument) => cast([row.id], instrument)}
-          />
-          {!row.decided.instrument && !row.decided.out && row.guess.confidence < SURE && (
-            <Popover content={`${row.guess.why} Choose to settle it.`}>
-              <Tag className={styles.unsure}>guess</Tag>
-            </Popover>
-          )}
-        </Space>
-      ),
-    },
-    {
-      title: 'Notes',
-      dataIndex: 'notes',
-      width: 72,
-      align: 'right',
-      sorter: (a, b) => a.notes - b.notes,
-      render: (notes: number) => notes.toLocaleString('en'),
-    },
-    {
-      title: 'Range',
-      key: 'range',
-      width: 84,
-      sorter: (a, b) => a.lowest - b.lowest,
-      render: (_, row) => `${keyName(row.lowest)}–${keyName(row.highest)}`,
-    },
-    {
-      title: 'At once',
-      dataIndex: 'most',
-      width: 78,
-      align: 'right',
-      sorter: (a, b) => a.most - b.most,
-    },
-    {
-      title: 'Program',
-      key: 'program',
-      width: 82,
-      sorter: (a, b) => (a.programs[0] ?? 0) - (b.programs[0] ?? 0),
-      render: (_, row) => row.programs.join(', ') || '–',
-    },
-    {
-      title: 'Bars',
-      key: 'bars',
-      width: 72,
-      sorter: (a, b) => a.firstBar - b.firstBar,
-      render: (_, row) => `${row.firstBar}–${row.lastBar}`,
-    },
-    {
-      title: 'Controllers',
-      key: 'controllers',
-      width: 150,
-      ellipsis: true,
-      render: (_, row) => (
-        <span className="figures soft">
-          {row.controllers.map((use) => `${use.controller}×${use.count}`).join(' ') || '–'}
-        </span>
-      ),
-    },
-  ];
-
   return (
-    <div className={styles.stage}>
-      <Facts />
-      <div className={styles.tools}>
-        <Input.Search
-          ref={searchBox}
-          placeholder="Find a strand"
-          aria-label="Find a strand"
-          allowClear
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-          style={{ width: 230 }}
-        />
-        <span className="soft" role="status">
-          {counted(rows.length - leftOut.length, 'strand')} in the score
-          {leftOut.length > 0 &&
-            `, ${leftOut.length} left out with ${counted(
-              leftOut.reduce((sum, row) => sum + row.notes, 0),
-              'note',
-            )}`}
-        </span>
-        {chosen.length > 0 && (
-          <Space className={styles.many} role="group" aria-label="Do to all chosen">
-            <strong>{counted(chosen.length, 'strand')}:</strong>
-            <Button size="small" onClick={() => leaveOut(chosen, true)}>
-              Leave out
-            </Button>
-            <Button size="small" onClick={() => leaveOut(chosen, false)}>
-              Take in
-            </Button>
-            <Select
-              size="small"
-              showSearch
-              placeholder="Cast as…"
-              aria-label="Cast all chosen as"
-              value={null}
-              style={{ width: 150 }}
-              optionFilterProp="label"
-              options={CATALOGUE.map((entry) => ({ value: entry.id, label: entry.name }))}
-              onChange={(instrument: string | null) => instrument && cast(chosen, instrument)}
-            />
-            <Button
-              size="small"
-              disabled={chosen.length < 2}
-              title={chosen.length < 2 ? 'Choose two or more' : undefined}
-              onClick={() => join(chosen)}
-            >
-              Join into one part
-            </Button>
-            <Button
-              size="small"
-              onClick={() =>
-                take(...chosen.map((strand): PlainDirective => ({ kind: 'join', strand, into: null })))
-              }
-            >
-              Part again
-            </Button>
-          </Space>
-        )}
-      </div>
-      <Table
-        className={styles.table}
-        rowKey="id"
-        size="small"
-        virtual
-        scroll={{ x: 1200, y: height }}
-        columns={columns}
-        dataSource={shown}
-        pagination={false}
-        rowSelection={{
-          selectedRowKeys: chosen,
-          onChange: (keys) => setChosen(keys as string[]),
-          columnWidth: 40,
-        }}
-        rowClassName={(row) => (row.decided.out ? styles.out! : '')}
-        locale={{ emptyText: search ? 'No strand fits the search.' : 'The source has no notes.' }}
+    <div className={view === 'bars' ? `${styles.stage} ${styles.filled}` : styles.stage}>
+      <Facts brief={view === 'bars'} />
+      <Segmented<View>
+        className={styles.views}
+        aria-label="View of the source"
+        value={view}
+        options={VIEWS.filter((each) => each !== 'kits' || kits.length > 0).map((value) => ({
+          value,
+          label: names[value],
+        }))}
+        onChange={(next) => router.replace(`${path}?view=${next}`)}
       />
-    </div>
-  );
-}
-
-/** Rows scroll inside the window; what stands above and below them takes about this much. */
-const ABOVE_AND_BELOW = 290;
-
-function useTableHeight(): number {
-  const [height, setHeight] = useState(480);
-  useEffect(() => {
-    const measure = () => setHeight(Math.max(240, window.innerHeight - ABOVE_AND_BELOW));
-    measure();
-    window.addEventListener('resize', measure);
-    return () => window.removeEventListener('resize', measure);
-  }, []);
-  return height;
-}
-
-/** What the file is and carries besides notes, and what was mended in it. */
-function Facts() {
-  const { inventory, job } = useSession();
-  const { clock, noteFree, mends, division } = inventory;
-  const [first] = clock.tempos;
-  const [key] = clock.keys;
-  return (
-    <section className={styles.facts} aria-label="The source">
-      <h1>{job.sourceName}</h1>
-      <p className="figures">
-        Format {inventory.format},{' '}
-        {division.kind === 'quarter'
-          ? `${division.ticks} ticks a quarter note`
-          : `${division.framesPerSecond} frames of ${division.ticksPerFrame} ticks`}
-        {' · '}
-        {counted(clock.bars, 'bar')}, {clockText(clock.seconds)}
-        {' · '}
-        {first
-          ? `${counted(clock.tempos.length, 'tempo')} from ${first.quartersPerMinute}`
-          : 'no tempo, so 120'}
-        {' · '}
-        {clock.meters
-          .map((meter) => `${meter.numerator}/${meter.denominator}`)
-          .slice(0, 6)
-          .join(' ') || 'no meter, so 4/4'}
-        {' · '}
-        {key ? signatureName(key.fifths, key.mode === 'minor') : 'no key signature'}
-        {clock.markers.length > 0 && ` · ${counted(clock.markers.length, 'marker')}`}
-        {inventory.lyrics > 0 && ` · ${counted(inventory.lyrics, 'lyric')}`}
-      </p>
-      {noteFree.map((track) => (
-        <p key={track.track} className="soft">
-          Track {track.track + 1}
-          {track.name && ` “${track.name}”`} has no notes and makes no part. It carries{' '}
-          {Object.entries(track.carries)
-            .filter(([, count]) => count > 0)
-            .map(([what, count]) => `${count} ${what}`)
-            .join(', ') || 'nothing'}
-          .
-        </p>
-      ))}
-      {mends.length > 0 && (
-        <Alert
-          type="warning"
-          className={styles.mends}
-          title={`${counted(mends.length, 'place')} in the file had to be mended`}
-          description={
-            <ul>
-              {mends.slice(0, 50).map((mend) => (
-                <li key={`${mend.at} ${mend.what}`}>
-                  Byte {mend.at.toLocaleString('en')}
-                  {mend.track !== undefined && `, track ${mend.track + 1}`}: {mend.what} {mend.done}
-                </li>
-              ))}
-            </ul>
-          }
-        />
+      {view === 'strands' && <StrandTable />}
+      {view === 'bars' && (
+        <div className={styles.bars}>
+          <NoteBars />
+        </div>
       )}
-    </section>
+      {view === 'oddities' && <OdditiesView />}
+      {view === 'cleaning' && <CleaningView />}
+      {view === 'kits' && <KitsView />}
+    </div>
   );
 }

@@ -1,0 +1,94 @@
+'use client';
+
+import { App, Button, Checkbox, Progress, Radio } from 'antd';
+import { useRef, useState } from 'react';
+import type { Level } from '../../core/sound/render';
+import type { Heard } from '../../core/sound/timeline';
+import { proxy, startSound } from '../../workers/client';
+import { saveFile } from '../common/saveFile';
+import { useSession } from '../job/session';
+import { bankBytes } from '../playback/bank';
+import { usePlayback } from '../playback/playback';
+import styles from './DeliverStage.module.css';
+
+/** Renders audio offline: the reference that goes with a hand-over. */
+export function AudioDelivery() {
+  const { core, job, inventory, decisions } = useSession();
+  const { hearing } = usePlayback();
+  const { notification } = App.useApp();
+  const [heard, setHeard] = useState<Heard>('cleaned');
+  const [asHeard, setAsHeard] = useState(true);
+  const [share, setShare] = useState<number | null>(null);
+  const running = useRef<(() => void) | null>(null);
+
+  const render = async () => {
+    setShare(0);
+    const { sound, stop } = startSound();
+    running.current = () => {
+      stop();
+      running.current = null;
+      setShare(null);
+    };
+    try {
+      const timeline = await core.timeline({ heard });
+      if (!timeline) throw new Error('The score is still being written.');
+      const anySolo = asHeard && [...hearing.values()].some((each) => each.solo);
+      const levels = new Map(
+        timeline.voicings.map(({ strand }): [string, Level] => {
+          const own = asHeard ? hearing.get(strand) : undefined;
+          const isOut = heard !== 'source' && decisions.strands.get(strand)?.out;
+          const isSilent = isOut || own?.muted || (anySolo && !own?.solo);
+          return [strand, { gain: isSilent ? 0 : (own?.gain ?? 1), pan: own?.pan ?? 0 }];
+        }),
+      );
+      const wav = await sound.render(await bankBytes(), timeline, levels, proxy(setShare));
+      if (wav)
+        saveFile(
+          `${job.sourceName.replace(/\.[^.]+$/, '')} ${heard}.wav`,
+          new Blob([wav as BlobPart], { type: 'audio/wav' }),
+        );
+    } catch (error) {
+      notification.error({ title: 'The audio was not rendered', description: (error as Error).message });
+    } finally {
+      running.current?.();
+    }
+  };
+
+  return (
+    <div className={styles.sheets}>
+      <section className={styles.sheet} aria-label="Reference audio">
+        <h1>Reference audio</h1>
+        <p className="soft">
+          {inventory.strands.length} strands through the sound bank that plays here, as a stereo WAV file of
+          48 kHz.
+        </p>
+        <Radio.Group
+          aria-label="What is rendered"
+          value={heard}
+          options={[
+            { value: 'source', label: 'The source as it came' },
+            { value: 'cleaned', label: 'Cleaned, as handed over' },
+            { value: 'score', label: 'The score as written' },
+          ]}
+          onChange={(event) => setHeard(event.target.value as Heard)}
+        />
+        <Checkbox checked={asHeard} onChange={(event) => setAsHeard(event.target.checked)}>
+          With mutes, levels and pans as I hear them
+        </Checkbox>
+        <div className={styles.go}>
+          <Button type="primary" disabled={share !== null} onClick={() => void render()}>
+            Render
+          </Button>
+          {share !== null && (
+            <>
+              <Progress percent={Math.round(share * 100)} size="small" style={{ width: 180 }} />
+              <Button size="small" onClick={() => running.current?.()}>
+                Stop
+              </Button>
+            </>
+          )}
+        </div>
+      </section>
+    </div>
+  );
+}

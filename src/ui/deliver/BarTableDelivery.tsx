@@ -1,0 +1,108 @@
+'use client';
+
+import { Button, Input, Segmented, Table, type TableColumnsType } from 'antd';
+import { useEffect, useState } from 'react';
+import type { BarRow } from '../../core/deliver/bar-table';
+import { framesOfCode, RATES, type Rate } from '../../core/deliver/smpte';
+import { counted } from '../../core/words';
+import { saveFile } from '../common/saveFile';
+import { useHeight } from '../common/useHeight';
+import { useSession } from '../job/session';
+import styles from './DeliverStage.module.css';
+
+/** Bars with their times: the sheet that makes a bar number mean the same on every machine. */
+export function BarTableDelivery() {
+  const { core, job, inventory } = useSession();
+  const [rate, setRate] = useState<Rate>('25');
+  const [start, setStart] = useState('00:00:00:00');
+  const [table, setTable] = useState<{ rows: BarRow[]; csv: string }>({ rows: [], csv: '' });
+  const height = useHeight(250);
+  const isCode = framesOfCode(start, rate) !== null;
+
+  // A new inventory tells that the worker has laid the source out under a new brief.
+  useEffect(() => {
+    if (!isCode) return;
+    let overtaken = false;
+    void core.barTable({ rate, start: start.trim() }).then((found) => {
+      if (!overtaken) setTable(found);
+    });
+    return () => {
+      overtaken = true;
+    };
+  }, [core, rate, start, isCode, inventory]);
+
+  const columns: TableColumnsType<BarRow> = [
+    { title: 'Bar', dataIndex: 'bar', width: 70, align: 'right', sorter: (a, b) => a.bar - b.bar },
+    {
+      title: 'Meter',
+      dataIndex: 'meter',
+      width: 80,
+      filters: meters(table.rows),
+      onFilter: (meter, row) => row.meter === meter,
+    },
+    {
+      title: 'Tempo',
+      dataIndex: 'tempo',
+      width: 130,
+      sorter: (a, b) => a.tempo - b.tempo,
+      render: (tempo: number, row) => (
+        <>
+          {tempo}
+          {row.tempoMoves && <span className="soft"> changes</span>}
+        </>
+      ),
+    },
+    { title: 'Time', dataIndex: 'time', width: 110, align: 'right' },
+    { title: `Time code at ${rate}`, dataIndex: 'timeCode', width: 160 },
+    { title: 'Tick', dataIndex: 'tick', width: 100, align: 'right' },
+    { title: 'Markers', dataIndex: 'markers' },
+  ];
+  return (
+    <section aria-label="Bar table">
+      <div className={styles.row} style={{ margin: '14px 0 10px' }}>
+        <Segmented<Rate> aria-label="Frames a second" value={rate} options={[...RATES]} onChange={setRate} />
+        <label>
+          Starts at
+          <Input
+            aria-label="Time code at the start"
+            style={{ width: 120 }}
+            value={start}
+            {...(!isCode && { status: 'error' as const })}
+            onChange={(event) => setStart(event.target.value)}
+          />
+        </label>
+        {!isCode && (
+          <span className="rubric">
+            {start} is no time code at {rate} frames.
+          </span>
+        )}
+        <Button
+          type="primary"
+          disabled={!isCode || table.rows.length === 0}
+          onClick={() =>
+            saveFile(
+              `${job.sourceName.replace(/\.[^.]+$/, '')} bars.csv`,
+              new Blob([table.csv], { type: 'text/csv' }),
+            )
+          }
+        >
+          Download as CSV
+        </Button>
+        <span className="soft">{counted(table.rows.length, 'bar')}</span>
+      </div>
+      <Table
+        size="small"
+        rowKey="tick"
+        virtual
+        className="figures"
+        scroll={{ x: 760, y: height }}
+        columns={columns}
+        dataSource={table.rows}
+        pagination={false}
+      />
+    </section>
+  );
+}
+
+const meters = (rows: readonly BarRow[]) =>
+  [...new Set(rows.map((row) => row.meter))].map((meter) => ({ text: meter, value: meter }));

@@ -1,0 +1,344 @@
+'use client';
+
+import { DownloadOutlined } from '@ant-design/icons';
+import {
+  App,
+  Button,
+  Checkbox,
+  Input,
+  InputNumber,
+  Radio,
+  Select,
+  Spin,
+  Table,
+  type TableColumnsType,
+} from 'antd';
+import { useEffect, useState } from 'react';
+import type { HandOverChoice } from '../../core/brief/decisions';
+import type { Preview, TrackContent } from '../../core/deliver';
+import { counted } from '../../core/words';
+import { saveFile } from '../common/saveFile';
+import { useHeight } from '../common/useHeight';
+import { useSession } from '../job/session';
+import styles from './DeliverStage.module.css';
+
+const FORMS: { value: HandOverChoice['form']; label: string; says: string }[] = [
+  {
+    value: 'plain',
+    label: 'Plain',
+    says: 'For a new mock-up: notes, velocities, clock, names. Nothing that fights a mixer.',
+  },
+  {
+    value: 'full',
+    label: 'Full',
+    says: 'Everything. Untouched sources go out event for event as they came.',
+  },
+  { value: 'clock', label: 'Clock only', says: 'Tempos, meters, keys and markers for a session; no notes.' },
+  { value: 'loops', label: 'Loops', says: 'A small file for each part and section, in a zip.' },
+];
+
+/** Standard MIDI File hand-overs, each with a preview of what it holds. */
+export function MidiDelivery() {
+  const { job, core, decisions, inventory, summary, take } = useSession();
+  const { notification } = App.useApp();
+  const choice = decisions.handOver;
+  const { form } = choice;
+  const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
+  const [preview, setPreview] = useState<Preview | null>(null);
+  const [busy, setBusy] = useState(false);
+  const extension = form === 'loops' ? 'zip' : 'mid';
+  const set = (change: Partial<HandOverChoice>) => take({ kind: 'hand-over', ...choice, ...change });
+  const setForm = (next: HandOverChoice['form']) =>
+    // A full file keeps what it has; the others start clean.
+    set({
+      form: next,
+      programs: next === 'full' ? 'source' : 'none',
+      channels: next === 'full' ? 'source' : 'each',
+      click: next === 'clock' ? choice.click : false,
+      type: next === 'full' && inventory.format === 0 ? 0 : 1,
+    });
+
+  // A new inventory tells that the worker has laid the source out under a new brief.
+  useEffect(() => {
+    let overtaken = false;
+    void core.previewMidi().then((found) => {
+      if (!overtaken) setPreview(found);
+    });
+    return () => {
+      overtaken = true;
+    };
+  }, [core, inventory]);
+
+  const download = async () => {
+    setBusy(true);
+    try {
+      const bytes = await core.deliverMidi();
+      const type = form === 'loops' ? 'application/zip' : 'audio/midi';
+      saveFile(
+        `${name.trim()}${form === 'clock' ? ' clock' : ''}.${extension}`,
+        new Blob([bytes as BlobPart], { type }),
+      );
+    } catch (error) {
+      notification.error({ title: 'The file was not written', description: (error as Error).message });
+    } finally {
+      setBusy(false);
+    }
+  };
+
+  const hasNotes = form !== 'clock';
+  return (
+    <div className={styles.sheets}>
+      <section className={styles.sheet} aria-label="Hand-over">
+        <h1>Standard MIDI File for the sequencer</h1>
+        <Radio.Group
+          value={form}
+          optionType="button"
+          aria-label="Form"
+          options={FORMS.map(({ value, label }) => ({ value, label }))}
+          onChange={(event) => setForm(event.target.value as HandOverChoice['form'])}
+        />
+        <p className="soft">{FORMS.find((each) => each.value === form)?.says}</p>
+        <div className={styles.rows}>
+          <span>File name</span>
+          <Input
+            aria-label="File name"
+            value={name}
+            maxLength={120}
+            suffix={`.${extension}`}
+            onChange={(event) => setName(event.target.value)}
+          />
+          {form !== 'loops' && (
+            <>
+              <span>Type</span>
+              <Radio.Group
+                aria-label="Type"
+                value={choice.type}
+                options={[
+                  { value: 1, label: '1, a track each' },
+                  { value: 0, label: '0, one track' },
+                ]}
+                onChange={(event) => set({ type: event.target.value as 0 | 1 })}
+              />
+            </>
+          )}
+          {form === 'loops' && (
+            <>
+              <span>Cut at</span>
+              <div className={styles.row}>
+                <Select
+                  aria-label="Cut at"
+                  style={{ width: 150 }}
+                  value={choice.loopBars === 0 ? 'markers' : 'bars'}
+                  options={[
+                    { value: 'markers', label: 'each marker' },
+                    { value: 'bars', label: 'every few bars' },
+                  ]}
+                  onChange={(value) => set({ loopBars: value === 'markers' ? 0 : 4 })}
+                />
+                {choice.loopBars > 0 && (
+                  <InputNumber
+                    aria-label="Bars a loop"
+                    min={1}
+                    max={999}
+                    precision={0}
+                    value={choice.loopBars}
+                    onChange={(bars) => bars && set({ loopBars: bars })}
+                  />
+                )}
+              </div>
+            </>
+          )}
+          <span>Division</span>
+          <Select
+            aria-label="Ticks a quarter note"
+            style={{ width: 220 }}
+            value={choice.division ?? 0}
+            options={[
+              { value: 0, label: `as in the source` },
+              ...[96, 120, 192, 240, 384, 480, 960, 1920].map((value) => ({
+                value,
+                label: `${value} ticks a quarter note`,
+              })),
+            ]}
+            onChange={(division) => {
+              const { division: _, ...rest } = choice;
+              take({ kind: 'hand-over', ...rest, ...(division > 0 && { division }) });
+            }}
+          />
+          {hasNotes && (
+            <>
+              <span>Programs</span>
+              <Select
+                aria-label="Programs"
+                style={{ width: 220 }}
+                value={choice.programs}
+                options={[
+                  { value: 'none', label: 'none' },
+                  { value: 'general-midi', label: 'General MIDI by instrument' },
+                  { value: 'source', label: 'as in the source' },
+                ]}
+                onChange={(programs: HandOverChoice['programs']) => set({ programs })}
+              />
+              <span>Channels</span>
+              <Select
+                aria-label="Channels"
+                style={{ width: 220 }}
+                value={choice.channels}
+                options={[
+                  { value: 'each', label: 'one each, percussion on 10' },
+                  { value: 'one', label: 'all on 1, percussion on 10' },
+                  { value: 'source', label: 'as in the source' },
+                ]}
+                onChange={(channels: HandOverChoice['channels']) => set({ channels })}
+              />
+              <span>Parts</span>
+              <Select
+                mode="multiple"
+                aria-label="Parts"
+                placeholder="all parts"
+                allowClear
+                maxTagCount={3}
+                optionFilterProp="label"
+                value={choice.strands ? [...choice.strands] : []}
+                options={(summary?.parts ?? []).map((part) => ({
+                  value: part.strands[0]!,
+                  label: part.name,
+                }))}
+                onChange={(strands: string[]) => {
+                  const { strands: _, ...rest } = choice;
+                  take({ kind: 'hand-over', ...rest, ...(strands.length > 0 && { strands }) });
+                }}
+              />
+            </>
+          )}
+          {form !== 'loops' && (
+            <>
+              <span>Lead-in</span>
+              <div className={styles.row}>
+                <InputNumber
+                  aria-label="Bars of lead-in"
+                  min={0}
+                  max={32}
+                  precision={0}
+                  style={{ width: 70 }}
+                  value={choice.leadInBars}
+                  onChange={(leadInBars) => leadInBars !== null && set({ leadInBars })}
+                />
+                <span>bars</span>
+                <Checkbox checked={choice.click} onChange={(event) => set({ click: event.target.checked })}>
+                  Click track
+                </Checkbox>
+              </div>
+              <span>First bar is</span>
+              <div className={styles.row}>
+                <InputNumber
+                  aria-label="Number of the first bar"
+                  min={-999}
+                  max={9999}
+                  precision={0}
+                  style={{ width: 80 }}
+                  value={decisions.firstBar ?? 1}
+                  onChange={(firstBar) =>
+                    firstBar !== null &&
+                    take({
+                      kind: 'clock',
+                      firstBar,
+                      ...(decisions.upbeatQuarters !== undefined && {
+                        upbeatQuarters: decisions.upbeatQuarters,
+                      }),
+                    })
+                  }
+                />
+                <span className="soft">A MIDI file has no bar numbers: send the bar table along.</span>
+              </div>
+            </>
+          )}
+        </div>
+        <div className={styles.go}>
+          <Button
+            type="primary"
+            icon={<DownloadOutlined />}
+            loading={busy}
+            disabled={!name.trim()}
+            title={name.trim() ? undefined : 'The file needs a name.'}
+            onClick={() => void download()}
+          >
+            Download
+          </Button>
+        </div>
+      </section>
+      <section className={styles.sheet} aria-label="Preview">
+        <h2>What it will hold</h2>
+        {preview ? <Contents preview={preview} /> : <Spin />}
+      </section>
+    </div>
+  );
+}
+
+const number = (value: number) =>
+  value === 0 ? <span className="soft">–</span> : value.toLocaleString('en');
+
+function Contents({ preview }: { preview: Preview }) {
+  const height = useHeight(380, 160);
+  const columns: TableColumnsType<TrackContent & { id: number }> = [
+    { title: 'Track', dataIndex: 'name', ellipsis: true, render: (name: string) => name || '–' },
+    { title: 'Ch', key: 'channels', width: 48, render: (_, row) => row.channels.join(' ') || '–' },
+    { title: 'Notes', dataIndex: 'notes', width: 68, align: 'right', render: number },
+    { title: 'Prog', dataIndex: 'programs', width: 52, align: 'right', render: number },
+    { title: 'Contr', dataIndex: 'controllers', width: 58, align: 'right', render: number },
+    { title: 'Texts', dataIndex: 'texts', width: 54, align: 'right', render: number },
+  ];
+  if (preview.loops)
+    return (
+      <>
+        <p>{counted(preview.loops.length, 'file')}; parts that rest in a section have none for it.</p>
+        <Table
+          size="small"
+          rowKey="file"
+          pagination={false}
+          virtual
+          scroll={{ x: 380, y: height }}
+          columns={[
+            { title: 'File', dataIndex: 'file', ellipsis: true },
+            { title: 'Notes', dataIndex: 'notes', width: 70, align: 'right' },
+          ]}
+          dataSource={preview.loops}
+        />
+      </>
+    );
+  return (
+    <>
+      {preview.remarks.map((remark) => (
+        <p key={remark} className={styles.note}>
+          {remark}
+        </p>
+      ))}
+      <Table
+        size="small"
+        rowKey="id"
+        pagination={false}
+        virtual
+        scroll={{ x: 420, y: height }}
+        columns={columns}
+        dataSource={preview.contents.map((track, id) => ({ ...track, id }))}
+      />
+      {preview.omissions.length > 0 && (
+        <div>
+          <h2>What it leaves out</h2>
+          <table className={styles.account}>
+            <tbody>
+              {preview.omissions.map(({ what, count, why }) => (
+                <tr key={what + why}>
+                  <td className="figures">{count.toLocaleString('en')}</td>
+                  <td>
+                    {what}, {why}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,135 @@
+'use client';
+
+import { DownloadOutlined } from '@ant-design/icons';
+import { App, Button, Input, Radio } from 'antd';
+import { useState } from 'react';
+import { counted } from '../../core/words';
+import { saveFile } from '../common/saveFile';
+import { useSession } from '../job/session';
+import styles from './DeliverStage.module.css';
+
+type Format = 'mxl' | 'musicxml';
+
+/** Hands the score over, with an account of what became of the source's notes. */
+export function ScoreDelivery() {
+  const { job, summary, core, inventory, take } = useSession();
+  const { notification } = App.useApp();
+  const [format, setFormat] = useState<Format>('musicxml');
+  const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
+  const [busy, setBusy] = useState(false);
+
+  const why = !summary
+    ? 'The score is still being written.'
+    : summary.parts.length === 0
+      ? 'No strand is in the score.'
+      : !name.trim()
+        ? 'The file needs a name.'
+        : null;
+
+  const download = async () => {
+    setBusy(true);
+    try {
+      const bytes = await core.deliver({ format });
+      const type =
+        format === 'mxl' ? 'application/vnd.recordare.musicxml' : 'application/vnd.recordare.musicxml+xml';
+      saveFile(`${name.trim()}.${format}`, new Blob([bytes as BlobPart], { type }));
+    } catch (error) {
+      notification.error({ title: 'The file was not written', description: (error as Error).message });
+    } finally {
+      setBusy(false);
+    }
+  };
+
+  return (
+    <div className={styles.sheets}>
+      <section className={styles.sheet}>
+        <h1>MusicXML for the notation program</h1>
+        <label className={styles.field}>
+          <span>Title of the score</span>
+          <Input
+            key={summary?.title}
+            defaultValue={summary?.title}
+            placeholder="No title"
+            maxLength={200}
+            onBlur={(event) => {
+              const title = event.target.value.trim();
+              if (summary && title !== summary.title) take({ kind: 'title', title });
+            }}
+            onPressEnter={(event) => event.currentTarget.blur()}
+          />
+        </label>
+        <label className={styles.field}>
+          <span>File name</span>
+          <Input
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            maxLength={120}
+            suffix={`.${format}`}
+          />
+        </label>
+        <Radio.Group
+          value={format}
+          onChange={(event) => setFormat(event.target.value as Format)}
+          aria-label="Form"
+          options={[
+            { value: 'musicxml', label: 'Plain (.musicxml), opens everywhere' },
+            { value: 'mxl', label: 'Compressed (.mxl), a tenth of the size' },
+          ]}
+        />
+        <div className={styles.go}>
+          <Button
+            type="primary"
+            icon={<DownloadOutlined />}
+            loading={busy}
+            disabled={why !== null}
+            onClick={() => void download()}
+          >
+            Download
+          </Button>
+          {why && <span className="soft">{why}</span>}
+        </div>
+      </section>
+      {summary && (
+        <section className={styles.sheet} aria-label="Account">
+          <h2>What became of the notes</h2>
+          <table className={styles.account}>
+            <tbody>
+              <Line count={summary.account.notes} what="notes in the source" total />
+              <Line
+                count={summary.account.written}
+                what={`written, in ${counted(summary.parts.length, 'part')} and ${counted(summary.bars.length, 'bar')}`}
+              />
+              <Line
+                count={summary.account.merged}
+                what="struck together with the same key of the same part: one written note serves both"
+              />
+              <Line count={summary.account.leftOut} what="left out with their strands" />
+              <Line
+                count={summary.account.unwritable}
+                what="below C0 or above B9, as key switches are: no staff can hold them"
+              />
+            </tbody>
+          </table>
+          {inventory.lyrics > 0 && (
+            <p className="soft">
+              {counted(inventory.lyrics - summary.lostLyrics, 'syllable')} hung under their notes
+              {summary.lostLyrics > 0 && `; ${summary.lostLyrics} found no note`}.
+            </p>
+          )}
+          <p className="soft">
+            Velocities, controllers and pitch bends stay in the source: MusicXML is not given them.
+          </p>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function Line({ count, what, total = false }: { count: number; what: string; total?: boolean }) {
+  return (
+    <tr className={total ? styles.total : undefined}>
+      <td className="figures">{count.toLocaleString('en')}</td>
+      <td>{what}</td>
+    </tr>
+  );
+}

@@ -1,0 +1,588 @@
+'use client';
+
+import { Button, Segmented, Select, Space, Spin, Switch } from 'antd';
+import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { barAt, secondsAt, tickAt } from '../../core/performance/clock';
+import { counted } from '../../core/words';
+import type { NoteBarsData } from '../../workers/note-bars';
+import { useAppearance } from '../common/Providers';
+import { useSession } from '../job/session';
+import { usePlayback } from '../playback/playback';
+import { BarsInspector } from './BarsInspector';
+import { drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT } from './draw';
+import { coloursOf, inkOf, inksOf } from './inks';
+import styles from './NoteBars.module.css';
+import { drawNotes, notesBetween } from './raster';
+import { keyOfY, layOutStrips, ROWS, type Strip, tickOfX, type View, within, xOf, zoomed } from './view';
+
+/** Selected notes: indices of notes by index of strand. */
+export type NoteSelection = ReadonlyMap<number, ReadonlySet<number>>;
+
+const NOTHING: NoteSelection = new Map();
+const ZOOM_STEP = 1.25;
+/** Pixels within which a press is a click, not a drag. */
+const SLACK = 4;
+
+/** The performance drawn as bars over time, strand by strand, with lanes and exact figures. */
+export function NoteBars() {
+  const { core, inventory } = useSession();
+  const [data, setData] = useState<NoteBarsData | null>(null);
+  const [varied, setVaried] = useState(true);
+
+  // A new inventory tells that the worker has laid the source out under a new brief.
+  useEffect(() => {
+    let overtaken = false;
+    void core.noteBars(varied).then((found) => {
+      if (!overtaken) setData(found);
+    });
+    return () => {
+      overtaken = true;
+    };
+  }, [core, varied, inventory]);
+
+  if (!data)
+    return (
+      <p className="soft">
+        <Spin /> Drawing the notes
+      </p>
+    );
+  if (data.strands.length === 0) return <p className="soft">The source has no notes to draw.</p>;
+  return <Drawing data={data} varied={varied} onVaried={setVaried} />;
+}
+
+function Drawing({
+  data,
+  varied,
+  onVaried,
+}: {
+  data: NoteBarsData;
+  varied: boolean;
+  onVaried: (varied: boolean) => void;
+}) {
+  const playback = usePlayback();
+  const { isNight } = useAppearance();
+  const [rows, setRows] = useState(1);
+  const [active, setActive] = useState<number | null>(null);
+  const [notes, setNotes] = useState<NoteSelection>(NOTHING);
+  const [bars, setBars] = useState<readonly [number, number] | null>(null);
+  const [lane, setLane] = useState('velocity');
+  const [top, setTop] = useState(0);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const row = ROWS[rows]!;
+  const { strips, height: pageHeight } = useMemo(() => layOutStrips(data.strands, row), [data, row]);
+  const view = useRef<View>({ start: 0, ticksPerPixel: 0, top: 0, row });
+  const band = useRef<[number, number, number, number] | null>(null);
+  const field = useRef<HTMLDivElement>(null);
+  const [ruler, bodies, over, laneCanvas] = [
+    useRef<HTMLCanvasElement>(null),
+    useRef<HTMLCanvasElement>(null),
+    useRef<HTMLCanvasElement>(null),
+    useRef<HTMLCanvasElement>(null),
+  ];
+  const image = useRef<ImageData | null>(null);
+  const due = useRef(0);
+  const activeStrand = active === null ? undefined : data.strands[active];
+  const choices = laneChoices(activeStrand);
+  const shownLane = choices.some((choice) => choice.value === lane) ? lane : 'velocity';
+
+  // Colours are read from the page, which changes them with the appearance.
+  const colours = useMemo(() => ({ ...coloursOf(isNight), inks: inksOf(isNight) }), [isNight]);
+
+  useLayoutEffect(() => {
+    const target = field.current;
+    if (!target) return;
+    const observer = new ResizeObserver(() =>
+      setSize({ width: target.clientWidth, height: target.clientHeight }),
+    );
+    observer.observe(target);
+    return () => observer.disconnect();
+  }, []);
+
+  const paint = useCallback(
+    (what: 'all' | 'over' = 'all') => {
+      const { width, height } = size;
+      if (width === 0 || height === 0 || !bodies.current || !over.current || !ruler.current) return;
+      const scale = window.devicePixelRatio || 1;
+      const now = view.current;
+      if (now.ticksPerPixel === 0) now.ticksPerPixel = (data.end * 1.02) / width;
+      const context = (canvas: HTMLCanvasElement) => {
+        const made = canvas.getContext('2d')!;
+        made.setTransform(scale, 0, 0, scale, 0, 0);
+        return made;
+      };
+      if (what === 'all') {
+        const [w, h] = [bodies.current.width, bodies.current.height];
+        if (w === 0 || h === 0) return;
+        const plain = bodies.current.getContext('2d')!;
+        if (!image.current || image.current.width !== w || image.current.height !== h)
+          image.current = plain.createImageData(w, h);
+        const pixels = new Uint32Array(image.current.data.buffer);
+        drawNotes(pixels, w, h, scale, now, strips, colours.inks);
+        plain.putImageData(image.current, 0, 0);
+        drawRuler(context(ruler.current), width, now, data, bars, colours);
+        if (laneCanvas.current)
+          drawLane(
+            context(laneCanvas.current),
+            width,
+            now,
+            data,
+            activeStrand,
+            shownLane,
+            inkOf(isNight, active ?? 0),
+            colours,
+          );
+      }
+      const playhead = tickAt(data.clock, playback.position());
+      drawOver(
+        context(over.current),
+        width,
+        height,
+        now,
+        data,
+        strips,
+        {
+          bars,
+          notes,
+          active,
+          playhead: playhead > 0 || playback.isPlaying ? playhead : null,
+          band: band.current,
+        },
+        colours,
+      );
+    },
+    [
+      size,
+      strips,
+      colours,
+      data,
+      bars,
+      notes,
+      active,
+      activeStrand,
+      shownLane,
+      isNight,
+      playback,
+      bodies,
+      over,
+      ruler,
+      laneCanvas,
+    ],
+  );
+
+  const latestPaint = useRef(paint);
+  latestPaint.current = paint;
+  const schedule = useCallback((what: 'all' | 'over' = 'all') => {
+    if (what === 'all') cancelAnimationFrame(due.current);
+    else if (due.current !== 0) return;
+    due.current = requestAnimationFrame(() => {
+      due.current = 0;
+      latestPaint.current(what);
+    });
+  }, []);
+
+  /** Moves the view; names move along when it scrolls. */
+  const look = useCallback(
+    (next: View) => {
+      const limit = Math.max(0, pageHeight - size.height);
+      const kept = { ...within(next, data.end, size.width), top: Math.min(Math.max(0, next.top), limit) };
+      view.current = kept;
+      setTop(kept.top);
+      schedule();
+    },
+    [pageHeight, size, data.end, schedule],
+  );
+
+  useLayoutEffect(() => {
+    const scale = window.devicePixelRatio || 1;
+    const fit = (canvas: HTMLCanvasElement | null, height: number) => {
+      if (!canvas || size.width === 0) return;
+      const [w, h] = [Math.round(size.width * scale), Math.round(height * scale)];
+      if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
+      Object.assign(canvas.style, { width: `${size.width}px`, height: `${height}px` });
+    };
+    fit(ruler.current, RULER_HEIGHT);
+    fit(bodies.current, size.height);
+    fit(over.current, size.height);
+    fit(laneCanvas.current, LANE_HEIGHT);
+    view.current = { ...view.current, row };
+    look(view.current);
+  }, [size, row, paint, look]);
+
+  useEffect(() => {
+    if (!playback.isPlaying) return schedule('over');
+    let frame = 0;
+    const follow = () => {
+      const x = xOf(view.current, tickAt(data.clock, playback.position()));
+      // The page turns as the playhead leaves it.
+      if (playback.follow && (x > size.width * 0.96 || x < 0))
+        look({
+          ...view.current,
+          start: view.current.start + (x - size.width * 0.06) * view.current.ticksPerPixel,
+        });
+      else latestPaint.current('over');
+      frame = requestAnimationFrame(follow);
+    };
+    frame = requestAnimationFrame(follow);
+    return () => cancelAnimationFrame(frame);
+  }, [playback, data, size, look, schedule]);
+
+  useEffect(() => {
+    const target = field.current;
+    if (!target) return;
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const x = event.offsetX;
+      const now = view.current;
+      if (event.ctrlKey || event.metaKey)
+        look(zoomed(now, x, event.deltaY > 0 ? ZOOM_STEP : 1 / ZOOM_STEP, data.end, size.width));
+      else if (event.shiftKey) look({ ...now, start: now.start + event.deltaY * now.ticksPerPixel });
+      else look({ ...now, start: now.start + event.deltaX * now.ticksPerPixel, top: now.top + event.deltaY });
+    };
+    target.addEventListener('wheel', onWheel, { passive: false });
+    return () => target.removeEventListener('wheel', onWheel);
+  }, [data.end, size.width, look]);
+
+  const stripAt = (y: number): Strip | undefined =>
+    strips.find(
+      (strip) => y + view.current.top >= strip.top && y + view.current.top < strip.top + strip.height + 1,
+    );
+
+  const noteAt = (x: number, y: number): { strip: Strip; note: number } | null => {
+    const strip = stripAt(y);
+    if (!strip) return null;
+    const key = keyOfY(strip, y + view.current.top, row);
+    const { on, off, key: keys } = strip.strand;
+    const tick = tickOfX(view.current, x);
+    const reach = 3 * view.current.ticksPerPixel;
+    const [first, last] = notesBetween(strip.strand, tick - reach, tick + reach);
+    for (let at = last - 1; at >= first; at--)
+      if (
+        Math.abs(keys[at]! - key) <= (row < 4 ? 1 : 0) &&
+        on[at]! - reach <= tick &&
+        off[at]! + reach >= tick
+      )
+        return { strip, note: at };
+    return null;
+  };
+
+  const notesIn = ([x0, y0, x1, y1]: readonly [number, number, number, number]): NoteSelection => {
+    const found = new Map<number, Set<number>>();
+    const [left, right] = [tickOfX(view.current, Math.min(x0, x1)), tickOfX(view.current, Math.max(x0, x1))];
+    const [high, low] = [Math.min(y0, y1) + view.current.top, Math.max(y0, y1) + view.current.top];
+    for (const strip of strips) {
+      if (strip.top + strip.height < high || strip.top > low) continue;
+      const [top, bottom] = [keyOfY(strip, high, row), keyOfY(strip, low, row)];
+      const { on, off, key } = strip.strand;
+      const [first, last] = notesBetween(strip.strand, left, right);
+      const picked = new Set<number>();
+      for (let at = first; at < last; at++)
+        if (off[at]! >= left && on[at]! <= right && key[at]! <= top && key[at]! >= bottom) picked.add(at);
+      if (picked.size > 0) found.set(strip.index, picked);
+    }
+    return found;
+  };
+
+  const fingers = useRef(new Map<number, { x: number; y: number }>());
+  const press = useRef<{ x: number; y: number; moved: boolean } | null>(null);
+
+  const onDown = (event: PointerEvent) => {
+    (event.currentTarget as HTMLElement).focus();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const at = { x: event.nativeEvent.offsetX, y: event.nativeEvent.offsetY };
+    fingers.current.set(event.pointerId, at);
+    press.current = { ...at, moved: false };
+  };
+  const onMove = (event: PointerEvent) => {
+    const before = fingers.current.get(event.pointerId);
+    if (!before || !press.current) return;
+    const at = { x: event.nativeEvent.offsetX, y: event.nativeEvent.offsetY };
+    if (Math.hypot(at.x - press.current.x, at.y - press.current.y) > SLACK) press.current.moved = true;
+    if (event.pointerType === 'touch') {
+      const other = [...fingers.current].find(([id]) => id !== event.pointerId)?.[1];
+      const now = view.current;
+      if (other) {
+        const [was, is] = [Math.abs(before.x - other.x), Math.abs(at.x - other.x)];
+        if (was > 8 && is > 8) look(zoomed(now, (at.x + other.x) / 2, was / is, data.end, size.width));
+      } else
+        look({
+          ...now,
+          start: now.start - (at.x - before.x) * now.ticksPerPixel,
+          top: now.top - (at.y - before.y),
+        });
+    } else if (press.current.moved) {
+      band.current = [press.current.x, press.current.y, at.x, at.y];
+      schedule('over');
+    }
+    fingers.current.set(event.pointerId, at);
+  };
+  const onUp = (event: PointerEvent) => {
+    fingers.current.delete(event.pointerId);
+    const start = press.current;
+    press.current = null;
+    if (!start) return;
+    const adds = event.shiftKey;
+    if (band.current) {
+      const found = notesIn(band.current);
+      band.current = null;
+      setNotes(adds ? union(notes, found) : found);
+      const [only] = found.keys();
+      if (only !== undefined) setActive(only);
+    } else if (!start.moved) {
+      const found = noteAt(start.x, start.y);
+      const strip = stripAt(start.y);
+      if (strip) setActive(strip.index);
+      const picked: NoteSelection = found ? new Map([[found.strip.index, new Set([found.note])]]) : NOTHING;
+      setNotes(adds ? union(notes, picked) : picked);
+    }
+    schedule('over');
+  };
+
+  const chooseBars = (from: number, to: number) => {
+    const [first, last] = [barAt(data.clock, Math.min(from, to)), barAt(data.clock, Math.max(from, to))];
+    const range: [number, number] = [first.start, last.start + last.length];
+    setBars(range);
+    playback.setRange([secondsAt(data.clock, range[0]), secondsAt(data.clock, range[1])]);
+  };
+  const clearBars = () => {
+    setBars(null);
+    playback.setRange(null);
+  };
+  const rulerFrom = useRef<number | null>(null);
+
+  /** Goes to a note of the active strand and brings it into sight. */
+  const step = (by: 1 | -1) => {
+    const index = active ?? 0;
+    const strand = data.strands[index]!;
+    const [only] = notes.get(index) ?? [];
+    const edge = strand.on.findIndex((on) => on >= view.current.start);
+    const next =
+      only === undefined ? Math.max(0, edge) : Math.min(strand.on.length - 1, Math.max(0, only + by));
+    setActive(index);
+    setNotes(new Map([[index, new Set([next])]]));
+    const x = xOf(view.current, strand.on[next]!);
+    if (x < 0 || x > size.width - 20)
+      look({ ...view.current, start: strand.on[next]! - size.width * 0.3 * view.current.ticksPerPixel });
+  };
+
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const now = view.current;
+    const across = size.width * (event.shiftKey ? 0.8 : 0.15) * now.ticksPerPixel;
+    const moves: Record<string, () => void> = {
+      ArrowLeft: () => look({ ...now, start: now.start - across }),
+      ArrowRight: () => look({ ...now, start: now.start + across }),
+      ArrowUp: () => look({ ...now, top: now.top - 60 }),
+      ArrowDown: () => look({ ...now, top: now.top + 60 }),
+      PageUp: () => look({ ...now, top: now.top - size.height * 0.9 }),
+      PageDown: () => look({ ...now, top: now.top + size.height * 0.9 }),
+      Home: () => look({ ...now, start: 0 }),
+      End: () => look({ ...now, start: data.end }),
+      '+': () => look(zoomed(now, size.width / 2, 1 / ZOOM_STEP, data.end, size.width)),
+      '-': () => look(zoomed(now, size.width / 2, ZOOM_STEP, data.end, size.width)),
+      '.': () => step(1),
+      ',': () => step(-1),
+      Escape: () => {
+        setNotes(NOTHING);
+        clearBars();
+      },
+    };
+    const move = moves[event.key];
+    if (!move) return;
+    event.preventDefault();
+    event.stopPropagation();
+    move();
+  };
+
+  const inSight = strips.filter(
+    (strip) => strip.top + strip.height > top - 60 && strip.top < top + size.height + 60,
+  );
+  const whole = () => look({ ...view.current, start: 0, ticksPerPixel: (data.end * 1.02) / size.width });
+
+  return (
+    <section className={styles.stage} aria-label="Note bars">
+      <div className={styles.tools} role="toolbar" aria-label="How the notes are drawn">
+        <Space size={4}>
+          <Button size="small" onClick={whole}>
+            Whole piece
+          </Button>
+          <Button
+            size="small"
+            aria-label="Zoom in"
+            onClick={() => look(zoomed(view.current, size.width / 2, 1 / 2, data.end, size.width))}
+          >
+            Closer
+          </Button>
+          <Button
+            size="small"
+            aria-label="Zoom out"
+            onClick={() => look(zoomed(view.current, size.width / 2, 2, data.end, size.width))}
+          >
+            Farther
+          </Button>
+        </Space>
+        <span>
+          Height{' '}
+          <Segmented
+            size="small"
+            aria-label="Height of the strips"
+            value={rows}
+            options={ROWS.map((each, index) => ({ value: index, label: `${each}` }))}
+            onChange={setRows}
+          />
+        </span>
+        <label>
+          Lane{' '}
+          <Select
+            size="small"
+            aria-label="Lane below the strips"
+            style={{ width: 190 }}
+            value={shownLane}
+            options={choices}
+            onChange={setLane}
+          />
+        </label>
+        {data.varies || !varied ? (
+          <label>
+            <Switch size="small" checked={varied} onChange={onVaried} /> with variation
+          </label>
+        ) : null}
+        <span className="soft" role="status">
+          {counted(
+            data.strands.reduce((sum, strand) => sum + strand.on.length, 0),
+            'note',
+          )}{' '}
+          in {counted(data.strands.length, 'strand')}
+        </span>
+      </div>
+      <div className={styles.names}>
+        <div className={`${styles.corner} soft`}>Strands</div>
+        {inSight.map((strip) => (
+          <StripName
+            key={strip.strand.id}
+            strip={strip}
+            top={RULER_HEIGHT + 1 + strip.top - top}
+            isActive={strip.index === active}
+            onPick={() => {
+              setActive(strip.index);
+              schedule();
+            }}
+          />
+        ))}
+      </div>
+      <div className={styles.field}>
+        <div
+          role="slider"
+          tabIndex={0}
+          aria-label="Bars: drag to select, Escape to clear"
+          aria-valuenow={bars ? barAt(data.clock, bars[0]).number : 0}
+          aria-valuetext={
+            bars
+              ? `bars ${barAt(data.clock, bars[0]).number} to ${barAt(data.clock, bars[1] - 1).number}`
+              : 'no bars selected'
+          }
+          className={styles.ruler}
+          onKeyDown={onKeyDown}
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            rulerFrom.current = tickOfX(view.current, event.nativeEvent.offsetX);
+            chooseBars(rulerFrom.current, rulerFrom.current);
+          }}
+          onPointerMove={(event) => {
+            if (rulerFrom.current !== null)
+              chooseBars(rulerFrom.current, Math.max(0, tickOfX(view.current, event.nativeEvent.offsetX)));
+          }}
+          onPointerUp={() => {
+            rulerFrom.current = null;
+          }}
+        >
+          <canvas ref={ruler} />
+        </div>
+        {/* biome-ignore lint/a11y/useSemanticElements: notes are drawn; keys move the view and step from note to note */}
+        <div
+          ref={field}
+          role="group"
+          aria-roledescription="drawing"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing takes keys
+          tabIndex={0}
+          aria-label="Notes over time. Arrows move, plus and minus zoom, full stop and comma step from note to note."
+          className={styles.strips}
+          onPointerDown={onDown}
+          onPointerMove={onMove}
+          onPointerUp={onUp}
+          onPointerCancel={onUp}
+          onKeyDown={onKeyDown}
+        >
+          <canvas ref={bodies} data-testid="note-bars" />
+          <canvas ref={over} />
+        </div>
+        <div className={styles.lane}>
+          <canvas ref={laneCanvas} />
+        </div>
+      </div>
+      <BarsInspector
+        data={data}
+        notes={notes}
+        bars={bars}
+        active={active}
+        onClear={() => {
+          setNotes(NOTHING);
+          clearBars();
+        }}
+      />
+    </section>
+  );
+}
+
+function union(a: NoteSelection, b: NoteSelection): NoteSelection {
+  const all = new Map([...a].map(([strand, notes]) => [strand, new Set(notes)]));
+  for (const [strand, notes] of b) all.set(strand, new Set([...(all.get(strand) ?? []), ...notes]));
+  return all;
+}
+
+/** A strand's name at the left of its strip, with how it is heard. */
+function StripName({
+  strip,
+  top,
+  isActive,
+  onPick,
+}: {
+  strip: Strip;
+  top: number;
+  isActive: boolean;
+  onPick: () => void;
+}) {
+  const { hearing, hear } = usePlayback();
+  const { strand } = strip;
+  const { muted = false, solo = false } = hearing.get(strand.id) ?? {};
+  const label = strand.piece ? `${strand.part}, ${strand.piece}` : strand.part;
+  return (
+    <div
+      className={styles.name}
+      data-active={isActive}
+      data-out={strand.out}
+      style={{ top, height: strip.height + 1 }}
+    >
+      <button type="button" className={styles.pick} title={`${label} (${strand.name})`} onClick={onPick}>
+        {label || strand.id}
+      </button>
+      <button
+        type="button"
+        className={styles.toggle}
+        aria-pressed={muted}
+        aria-label={`Mute ${label}`}
+        onClick={() => hear([strand.id], { muted: !muted })}
+      >
+        mute
+      </button>
+      <button
+        type="button"
+        className={styles.toggle}
+        aria-pressed={solo}
+        aria-label={`Hear ${label} alone`}
+        onClick={() => hear([strand.id], { solo: !solo })}
+      >
+        solo
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,204 @@
+'use client';
+
+import { App } from 'antd';
+import { plainToInstance, Type } from 'class-transformer';
+import {
+  IsArray,
+  IsBoolean,
+  IsNumber,
+  IsString,
+  Max,
+  Min,
+  ValidateNested,
+  validateSync,
+} from 'class-validator';
+import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Heard } from '../../core/sound/timeline';
+import { readSetting, writeSetting } from '../../store/jobs';
+import { useSession } from '../job/session';
+import { bankBytes } from './bank';
+import { Engine, type Hearing, PLAIN } from './engine';
+
+/** The listening desk of a job: what is heard, where, and how. None of it is part of the music. */
+export interface Playback {
+  isPlaying: boolean;
+  /** The synthesizer is being loaded. */
+  isLoading: boolean;
+  heard: Heard;
+  scale: number;
+  click: boolean;
+  countIn: boolean;
+  follow: boolean;
+  loops: boolean;
+  /** Seconds of the piece that are selected, for looping and as the place to start from. */
+  range: [from: number, to: number] | null;
+  hearing: ReadonlyMap<string, Hearing>;
+  /** Seconds of the piece, now. */
+  position: () => number;
+  toggle: () => void;
+  locate: (seconds: number) => void;
+  setRange: (range: [number, number] | null) => void;
+  change: (
+    settings: Partial<Pick<Playback, 'heard' | 'scale' | 'click' | 'countIn' | 'follow' | 'loops'>>,
+  ) => void;
+  hear: (strands: readonly string[], change: Partial<Hearing>) => void;
+  changeBank: (bytes: ArrayBuffer) => Promise<void>;
+}
+
+class StoredHearing {
+  @IsString() strand!: string;
+  @IsBoolean() muted!: boolean;
+  @IsBoolean() solo!: boolean;
+  @IsNumber() @Min(0) @Max(2) gain!: number;
+  @IsNumber() @Min(-1) @Max(1) pan!: number;
+}
+
+class StoredDesk {
+  @IsArray() @ValidateNested({ each: true }) @Type(() => StoredHearing) strands!: StoredHearing[];
+}
+
+/** Listening settings as the browser kept them; none where they are damaged. */
+function readHearing(text: string | undefined): Map<string, Hearing> {
+  try {
+    const desk = plainToInstance(StoredDesk, JSON.parse(text ?? '{"strands":[]}'));
+    if (validateSync(desk).length > 0) return new Map();
+    return new Map(desk.strands.map(({ strand, ...hearing }) => [strand, hearing]));
+  } catch {
+    return new Map();
+  }
+}
+
+const PlaybackContext = createContext<Playback | null>(null);
+
+/** The listening desk; only below `PlaybackProvider`. */
+export function usePlayback(): Playback {
+  const playback = use(PlaybackContext);
+  if (!playback) throw new Error('There is no listening desk here.');
+  return playback;
+}
+
+export function PlaybackProvider({ children }: { children: ReactNode }) {
+  const { core, job, history, decisions, revision, inventory } = useSession();
+  const { notification } = App.useApp();
+  const engine = useRef<Engine | null>(null);
+  const [isPlaying, setPlaying] = useState(false);
+  const [isLoading, setLoading] = useState(false);
+  const [settings, setSettings] = useState({
+    heard: 'cleaned' as Heard,
+    scale: 1,
+    click: false,
+    countIn: false,
+    follow: true,
+    loops: false,
+  });
+  const [range, setRange] = useState<[number, number] | null>(null);
+  const [hearing, setHearing] = useState<ReadonlyMap<string, Hearing>>(new Map());
+  const key = `hearing ${job.id}`;
+  const { heard } = settings;
+
+  useEffect(() => {
+    void readSetting(key).then((text) => setHearing(readHearing(text)));
+  }, [key]);
+
+  const silent = useMemo(
+    () =>
+      new Set(
+        heard === 'source'
+          ? []
+          : inventory.strands
+              .filter((strand) => decisions.strands.get(strand.id)?.out)
+              .map((strand) => strand.id),
+      ),
+    [heard, inventory, decisions],
+  );
+
+  useEffect(() => {
+    engine.current?.setHearing(hearing, silent);
+  }, [hearing, silent]);
+
+  useEffect(
+    () => () => {
+      engine.current?.close();
+      engine.current = null;
+    },
+    [],
+  );
+
+  /** What would be played is stale once decisions or the score change. */
+  const made = useRef('');
+  const wanted = `${heard} ${heard === 'source' ? '' : JSON.stringify(history.brief)} ${heard === 'score' ? revision : ''}`;
+
+  const stop = useCallback(() => {
+    engine.current?.stop();
+    setPlaying(false);
+  }, []);
+
+  const play = useCallback(
+    async (options: typeof settings, at?: number) => {
+      setLoading(true);
+      try {
+        const player = engine.current ?? new Engine();
+        engine.current = player;
+        player.onStop = () => setPlaying(false);
+        await player.load(bankBytes);
+        if (made.current !== wanted || !player.hasTimeline) {
+          const timeline = await core.timeline({ heard: options.heard });
+          if (!timeline) throw new Error('The score is still being written.');
+          player.setTimeline(timeline);
+          made.current = wanted;
+        }
+        player.setHearing(hearing, silent);
+        const loop = options.loops ? range : null;
+        const from = at ?? (loop ? loop[0] : (range?.[0] ?? player.position));
+        await player.play({ ...options, from, loop });
+        setPlaying(true);
+      } catch (error) {
+        notification.error({ title: 'There is no sound', description: (error as Error).message });
+      } finally {
+        setLoading(false);
+      }
+    },
+    [core, hearing, silent, range, wanted, notification],
+  );
+
+  const value = useMemo(
+    (): Playback => ({
+      ...settings,
+      isPlaying,
+      isLoading,
+      range,
+      hearing,
+      position: () => engine.current?.position ?? 0,
+      toggle: () => (isPlaying ? stop() : void play(settings)),
+      locate: (seconds) => {
+        if (isPlaying) void play(settings, seconds);
+        else {
+          engine.current ??= new Engine();
+          engine.current.locate(seconds);
+        }
+      },
+      setRange,
+      change: (change) => {
+        const next = { ...settings, ...change };
+        setSettings(next);
+        if (isPlaying && !('follow' in change)) stop();
+      },
+      hear: (strands, change) => {
+        const next = new Map(hearing);
+        for (const strand of strands) next.set(strand, { ...(next.get(strand) ?? PLAIN), ...change });
+        setHearing(next);
+        void writeSetting(
+          key,
+          JSON.stringify({ strands: [...next].map(([strand, each]) => ({ strand, ...each })) }),
+        );
+      },
+      changeBank: async (bytes) => {
+        stop();
+        await engine.current?.changeBank(bytes);
+      },
+    }),
+    [settings, isPlaying, isLoading, range, hearing, key, play, stop],
+  );
+
+  return <PlaybackContext value={value}>{children}</PlaybackContext>;
+}

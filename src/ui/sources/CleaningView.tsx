@@ -1,0 +1,38 @@
+'use client';
+
+import { Segmented } from 'antd';
+import { useState } from 'react';
+import { useSession } from '../job/session';
+import { ChangesTable } from './ChangesTable';
+import { ControllerTable } from './ControllerTable';
+import styles from './SourcesStage.module.css';
+import { TreatmentTable } from './TreatmentTable';
+
+const SIDES = ['controllers', 'strands', 'account'] as const;
+type Side = (typeof SIDES)[number];
+
+/** Cleaning as decisions: controllers, strands, and what all of it comes to. */
+export function CleaningView() {
+  const { lanes, changes } = useSession();
+  const [side, setSide] = useState<Side>('controllers');
+  const names: Record<Side, string> = {
+    controllers: `Controllers (${lanes.length})`,
+    strands: 'Strands',
+    account: `Before and after (${changes.length})`,
+  };
+  return (
+    <>
+      <Segmented<Side>
+        size="small"
+        className={styles.views}
+        aria-label="What is cleaned"
+        value={side}
+        options={SIDES.map((value) => ({ value, label: names[value] }))}
+        onChange={setSide}
+      />
+      {side === 'controllers' && <ControllerTable />}
+      {side === 'strands' && <TreatmentTable />}
+      {side === 'account' && <ChangesTable />}
+    </>
+  );
+}

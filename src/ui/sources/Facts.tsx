@@ -1,0 +1,67 @@
+'use client';
+
+import { Alert } from 'antd';
+import { carriedText } from '../../core/stock/oddities/tracks';
+import { counted } from '../../core/words';
+import { clockText, signatureName } from '../common/names';
+import { useSession } from '../job/session';
+import styles from './SourcesStage.module.css';
+
+/** What the file is and carries besides notes, and what was mended in it. */
+export function Facts({ brief }: { brief: boolean }) {
+  const { inventory, job } = useSession();
+  const { clock, noteFree, mends, division } = inventory;
+  const [first] = clock.tempos;
+  const [key] = clock.keys;
+  return (
+    <section className={styles.facts} aria-label="The source">
+      <h1>{job.sourceName}</h1>
+      <p className="figures">
+        Format {inventory.format},{' '}
+        {division.kind === 'quarter'
+          ? `${division.ticks} ticks a quarter note`
+          : `${division.framesPerSecond} frames of ${division.ticksPerFrame} ticks`}
+        {' · '}
+        {counted(clock.bars, 'bar')}, {clockText(clock.seconds)}
+        {' · '}
+        {first
+          ? `${counted(clock.tempos.length, 'tempo')} from ${first.quartersPerMinute}`
+          : 'no tempo, so 120'}
+        {' · '}
+        {clock.meters
+          .map((meter) => `${meter.numerator}/${meter.denominator}`)
+          .slice(0, 6)
+          .join(' ') || 'no meter, so 4/4'}
+        {' · '}
+        {key ? signatureName(key.fifths, key.mode === 'minor') : 'no key signature'}
+        {clock.markers.length > 0 && ` · ${counted(clock.markers.length, 'marker')}`}
+        {inventory.lyrics > 0 && ` · ${counted(inventory.lyrics, 'lyric')}`}
+      </p>
+      {!brief &&
+        noteFree.map((track) => (
+          <p key={track.track} className="soft">
+            Track {track.track + 1}
+            {track.name && ` “${track.name}”`} has no notes and makes no part. It carries{' '}
+            {carriedText(track.carries) || 'nothing'}.
+          </p>
+        ))}
+      {mends.length > 0 && (
+        <Alert
+          type="warning"
+          className={styles.mends}
+          title={`${counted(mends.length, 'place')} in the file had to be mended`}
+          description={
+            <ul>
+              {mends.slice(0, 50).map((mend) => (
+                <li key={`${mend.at} ${mend.what}`}>
+                  Byte {mend.at.toLocaleString('en')}
+                  {mend.track !== undefined && `, track ${mend.track + 1}`}: {mend.what} {mend.done}
+                </li>
+              ))}
+            </ul>
+          }
+        />
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,319 @@
+'use client';
+
+import {
+  App,
+  Button,
+  Input,
+  type InputRef,
+  Popover,
+  Select,
+  Space,
+  Table,
+  type TableColumnsType,
+  Tag,
+} from 'antd';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import type { StrandDecisions } from '../../core/brief/decisions';
+import type { PlainDirective } from '../../core/brief/directives';
+import { CATALOGUE, type Family, instrumentOf } from '../../core/instruments/catalogue';
+import { keyName } from '../../core/score/pitch';
+import type { StrandEntry } from '../../core/stock/inventory';
+import { counted } from '../../core/words';
+import { EditableText } from '../common/EditableText';
+import { InstrumentPicker } from '../common/InstrumentPicker';
+import { useHeight } from '../common/useHeight';
+import { SURE } from '../job/attention';
+import { useSession } from '../job/session';
+import styles from './SourcesStage.module.css';
+
+const FAMILIES = [...new Set(CATALOGUE.map((entry) => entry.family))];
+const FAMILY_NAMES: Record<Family, string> = {
+  woodwind: 'Woodwind',
+  brass: 'Brass',
+  percussion: 'Percussion',
+  keyboard: 'Keyboard',
+  plucked: 'Plucked',
+  voice: 'Voice',
+  strings: 'Strings',
+  electronic: 'Electronic',
+};
+
+/** A strand with what was decided about it. */
+interface Row extends StrandEntry {
+  decided: StrandDecisions;
+  instrumentId: string;
+  partName: string;
+  family: Family;
+}
+
+/** The strands of the source, and which go into the score as what. */
+export function StrandTable() {
+  const { inventory, decisions, summary, take } = useSession();
+  const { message } = App.useApp();
+  const [search, setSearch] = useState('');
+  const [chosen, setChosen] = useState<string[]>([]);
+  const searched = useDeferredValue(search.trim().toLowerCase());
+  const searchBox = useRef<InputRef>(null);
+  const height = useHeight(330);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== '/' || (event.target as HTMLElement).tagName === 'INPUT') return;
+      event.preventDefault();
+      searchBox.current?.focus();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+
+  const rows = useMemo(
+    () =>
+      inventory.strands.map((strand): Row => {
+        const decided = decisions.strands.get(strand.id) ?? {};
+        const instrumentId = decided.instrument ?? strand.guess.id;
+        const part = summary?.parts.find((each) => each.strands.includes(strand.id));
+        return {
+          ...strand,
+          decided,
+          instrumentId,
+          partName: part?.name ?? decided.name ?? instrumentOf(instrumentId).name,
+          family: instrumentOf(instrumentId).family,
+        };
+      }),
+    [inventory, decisions, summary],
+  );
+  const shown = useMemo(
+    () =>
+      rows.filter((row) =>
+        `${row.id} ${row.name} ${row.partName} ${instrumentOf(row.instrumentId).name}`
+          .toLowerCase()
+          .includes(searched),
+      ),
+    [rows, searched],
+  );
+
+  const leftOut = rows.filter((row) => row.decided.out);
+  const leaveOut = (ids: readonly string[], out: boolean) =>
+    take(...ids.map((strand): PlainDirective => ({ kind: 'leave-out', strand, out })));
+  const cast = (ids: readonly string[], instrument: string) =>
+    take(...ids.map((strand): PlainDirective => ({ kind: 'cast', strand, instrument })));
+  const join = (ids: readonly string[]) => {
+    const [first, ...others] = rows.filter((row) => ids.includes(row.id)).map((row) => row.id);
+    if (!first) return;
+    take(
+      { kind: 'join', strand: first, into: null },
+      ...others.map((strand): PlainDirective => ({ kind: 'join', strand, into: first })),
+    );
+    message.success(`${counted(ids.length, 'strand')} now make one part.`);
+  };
+
+  const columns: TableColumnsType<Row> = [
+    {
+      title: 'In',
+      key: 'in',
+      width: 46,
+      sorter: (a, b) => Number(a.decided.out ?? false) - Number(b.decided.out ?? false),
+      render: (_, row) => (
+        <input
+          type="checkbox"
+          className={styles.tick}
+          checked={!row.decided.out}
+          aria-label={`${row.name || row.id} goes into the score`}
+          onChange={(event) => leaveOut([row.id], !event.target.checked)}
+        />
+      ),
+    },
+    {
+      title: 'Strand',
+      dataIndex: 'id',
+      width: 70,
+      sorter: (a, b) => a.track - b.track || a.channel - b.channel,
+      render: (_, row) => (
+        <span className="figures" title={`Track ${row.track}, channel ${row.channel}`}>
+          {row.track}·{row.channel}
+        </span>
+      ),
+    },
+    {
+      title: 'Name in the source',
+      dataIndex: 'name',
+      width: 178,
+      ellipsis: true,
+      sorter: (a, b) => a.name.localeCompare(b.name),
+      render: (name: string, row) => (
+        <>
+          {name || <span className="soft">no name</span>}
+          {row.piece && <span className="soft"> · {row.piece}</span>}
+        </>
+      ),
+    },
+    {
+      title: 'Part name',
+      key: 'part',
+      width: 165,
+      sorter: (a, b) => a.partName.localeCompare(b.partName),
+      render: (_, row) =>
+        row.decided.into ? (
+          <span className="soft">
+            joined to {rows.find((each) => each.id === row.decided.into)?.partName}
+          </span>
+        ) : (
+          <EditableText
+            value={row.partName}
+            label={`Part name of ${row.name || row.id}`}
+            disabled={row.decided.out ?? false}
+            onSave={(name) => take({ kind: 'name', strand: row.id, name })}
+          />
+        ),
+    },
+    {
+      title: 'Instrument',
+      key: 'instrument',
+      width: 205,
+      sorter: (a, b) => instrumentOf(a.instrumentId).name.localeCompare(instrumentOf(b.instrumentId).name),
+      filters: FAMILIES.map((family) => ({ text: FAMILY_NAMES[family], value: family })),
+      onFilter: (family, row) => row.family === family,
+      render: (_, row) => (
+        <Space size={4}>
+          <InstrumentPicker
+            value={row.instrumentId}
+            label={`Instrument of ${row.name || row.id}`}
+            disabled={row.decided.out ?? false}
+            onChange={(instrument) => cast([row.id], instrument)}
+          />
+          {!row.decided.instrument && !row.decided.out && row.guess.confidence < SURE && (
+            <Popover content={`${row.guess.why} Choose to settle it.`}>
+              <Tag className={styles.unsure}>guess</Tag>
+            </Popover>
+          )}
+        </Space>
+      ),
+    },
+    {
+      title: 'Notes',
+      dataIndex: 'notes',
+      width: 72,
+      align: 'right',
+      sorter: (a, b) => a.notes - b.notes,
+      render: (notes: number) => notes.toLocaleString('en'),
+    },
+    {
+      title: 'Range',
+      key: 'range',
+      width: 84,
+      sorter: (a, b) => a.lowest - b.lowest,
+      render: (_, row) => `${keyName(row.lowest)}–${keyName(row.highest)}`,
+    },
+    {
+      title: 'At once',
+      dataIndex: 'most',
+      width: 78,
+      align: 'right',
+      sorter: (a, b) => a.most - b.most,
+    },
+    {
+      title: 'Program',
+      key: 'program',
+      width: 82,
+      sorter: (a, b) => (a.programs[0] ?? 0) - (b.programs[0] ?? 0),
+      render: (_, row) => row.programs.join(', ') || '–',
+    },
+    {
+      title: 'Bars',
+      key: 'bars',
+      width: 72,
+      sorter: (a, b) => a.firstBar - b.firstBar,
+      render: (_, row) => `${row.firstBar}–${row.lastBar}`,
+    },
+    {
+      title: 'Controllers',
+      key: 'controllers',
+      width: 150,
+      ellipsis: true,
+      render: (_, row) => (
+        <span className="figures soft">
+          {row.controllers.map((use) => `${use.controller}×${use.count}`).join(' ') || '–'}
+        </span>
+      ),
+    },
+  ];
+
+  return (
+    <>
+      <div className={styles.tools}>
+        <Input.Search
+          ref={searchBox}
+          placeholder="Find a strand"
+          aria-label="Find a strand"
+          allowClear
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          style={{ width: 230 }}
+        />
+        <span className="soft" role="status">
+          {counted(rows.length - leftOut.length, 'strand')} in the score
+          {leftOut.length > 0 &&
+            `, ${leftOut.length} left out with ${counted(
+              leftOut.reduce((sum, row) => sum + row.notes, 0),
+              'note',
+            )}`}
+        </span>
+        {chosen.length > 0 && (
+          <Space className={styles.many} role="group" aria-label="Do to all chosen">
+            <strong>{counted(chosen.length, 'strand')}:</strong>
+            <Button size="small" onClick={() => leaveOut(chosen, true)}>
+              Leave out
+            </Button>
+            <Button size="small" onClick={() => leaveOut(chosen, false)}>
+              Take in
+            </Button>
+            <Select
+              size="small"
+              showSearch
+              placeholder="Cast as…"
+              aria-label="Cast all chosen as"
+              value={null}
+              style={{ width: 150 }}
+              optionFilterProp="label"
+              options={CATALOGUE.map((entry) => ({ value: entry.id, label: entry.name }))}
+              onChange={(instrument: string | null) => instrument && cast(chosen, instrument)}
+            />
+            <Button
+              size="small"
+              disabled={chosen.length < 2}
+              title={chosen.length < 2 ? 'Choose two or more' : undefined}
+              onClick={() => join(chosen)}
+            >
+              Join into one part
+            </Button>
+            <Button
+              size="small"
+              onClick={() =>
+                take(...chosen.map((strand): PlainDirective => ({ kind: 'join', strand, into: null })))
+              }
+            >
+              Part again
+            </Button>
+          </Space>
+        )}
+      </div>
+      <Table
+        className={styles.table}
+        rowKey="id"
+        size="small"
+        virtual
+        scroll={{ x: 1200, y: height }}
+        columns={columns}
+        dataSource={shown}
+        pagination={false}
+        rowSelection={{
+          selectedRowKeys: chosen,
+          onChange: (keys) => setChosen(keys as string[]),
+          columnWidth: 40,
+        }}
+        rowClassName={(row) => (row.decided.out ? styles.out! : '')}
+        locale={{ emptyText: search ? 'No strand fits the search.' : 'The source has no notes.' }}
+      />
+    </>
+  );
+}
