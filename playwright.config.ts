@@ -9,6 +9,7 @@ export default defineConfig({
   workers: 1,
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
   use: {
+    actionTimeout: 60_000,
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: {

@@ -7,15 +7,19 @@
  */
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { parseMidi } from 'midi-file';
+import { parseMidi, writeMidi } from 'midi-file';
 import { EMPTY_BRIEF } from '../src/core/brief/brief';
+import { deliverMidi } from '../src/core/deliver';
 import { tidyFile } from '../src/core/demo/tidy';
 import { untidyFile } from '../src/core/demo/untidy';
+import { layOut } from '../src/core/desk';
 import { writeMusicXml } from '../src/core/musicxml/write';
 import { readPerformance } from '../src/core/performance/performance';
 import type { SmfEvent } from '../src/core/smf/events';
 import { readSmf } from '../src/core/smf/read';
 import { writeSmf } from '../src/core/smf/write';
+import { timelineOf } from '../src/core/sound/timeline';
+import { takeStock } from '../src/core/stock/inventory';
 import { transcribeNow } from '../src/core/transcribe';
 
 const ROUNDS = 31;
@@ -102,6 +106,40 @@ console.table(
     }),
   ),
 );
+
+console.log('SMF writing, median milliseconds of', ROUNDS, 'rounds');
+console.table(
+  Object.fromEntries(
+    sets.map(([name, files]) => {
+      const [read, parsed] = [files.map((file) => readSmf(file)), files.map((file) => parseMidi(file))];
+      const [ours, theirs] = race(
+        () => read.forEach((smf) => void writeSmf(smf)),
+        () => parsed.forEach((midi) => void writeMidi(midi)),
+      );
+      return [
+        name,
+        {
+          Dragoman: Number(ours.toFixed(2)),
+          'midi-file': Number(theirs.toFixed(2)),
+          'times as fast': Number((theirs / ours).toFixed(2)),
+        },
+      ];
+    }),
+  ),
+);
+
+const crowd = layOut(readSmf(large(100, 250, 8)), EMPTY_BRIEF);
+const timed = (work: () => void): { ms: number } => {
+  const begun = performance.now();
+  work();
+  return { ms: Math.round(performance.now() - begun) };
+};
+console.log('100 strands × 2,000 notes, first run, milliseconds');
+console.table({
+  'take stock': timed(() => void takeStock(crowd.smf, crowd.performance, crowd.decisions)),
+  'plain file': timed(() => void deliverMidi(crowd)),
+  timeline: timed(() => void timelineOf(crowd, 'cleaned', null)),
+});
 
 const bytes = large(40, 200, 8);
 globalThis.gc?.();

@@ -5,9 +5,7 @@ const SETTING = 'kits';
 
 /** The kit maps that the user keeps; damaged ones are passed over. */
 export async function listKitMaps(): Promise<KitMap[]> {
-  const texts: unknown = JSON.parse((await readSetting(SETTING)) ?? '[]');
-  if (!Array.isArray(texts)) return [];
-  return texts.flatMap((text) => {
+  return readTexts(await readSetting(SETTING)).flatMap((text) => {
     try {
       return [parseKitMap(String(text), '')];
     } catch (error) {
@@ -15,6 +13,15 @@ export async function listKitMaps(): Promise<KitMap[]> {
       throw error;
     }
   });
+}
+
+function readTexts(stored = '[]'): unknown[] {
+  try {
+    const texts: unknown = JSON.parse(stored);
+    return Array.isArray(texts) ? texts : [];
+  } catch {
+    return [];
+  }
 }
 
 const write = async (maps: readonly KitMap[]): Promise<KitMap[]> => {

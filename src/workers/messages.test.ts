@@ -1,5 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { checkMessage, DeliveryRequest, EngraveRequest, SystemsRequest, WindowRequest } from './messages';
+import {
+  BarTableRequest,
+  checkMessage,
+  DeliveryRequest,
+  EngraveRequest,
+  SystemsRequest,
+  TimelineRequest,
+  WindowRequest,
+} from './messages';
 
 describe('messages at the worker door', () => {
   it('pass when they are right, without what does not belong', () => {
@@ -20,6 +28,9 @@ describe('messages at the worker door', () => {
     ['an unknown form', DeliveryRequest, { format: 'pdf' }],
     ['a document that is no text', EngraveRequest, { document: 7, width: 800, scale: 40 }],
     ['a scale beyond sense', EngraveRequest, { document: '<x/>', width: 800, scale: 4000 }],
+    ['a rate that no machine runs at', BarTableRequest, { rate: '23', start: '00:00:00:00' }],
+    ['a start that is no time code', BarTableRequest, { rate: '25', start: 'noon' }],
+    ['something else to hear', TimelineRequest, { heard: 'radio' }],
     ['nothing', DeliveryRequest, null],
     ['a list', DeliveryRequest, []],
   ])('are refused: %s', (_, type, data) => {

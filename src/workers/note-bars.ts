@@ -26,8 +26,6 @@ export interface StrandBars {
   track: number;
   channel: number;
   unpitched: boolean;
-  /** General MIDI program to listen with, 0–127. */
-  program: number;
   out: boolean;
   lowest: number;
   highest: number;
@@ -35,11 +33,7 @@ export interface StrandBars {
   off: Uint32Array;
   key: Uint8Array;
   velocity: Uint8Array;
-  /** Index of the note-on in its track. */
-  order: Uint32Array;
   lanes: LaneData[];
-  /** Program changes in mid-track, for listening. */
-  programs: { tick: number; program: number }[];
 }
 
 export interface NoteBarsData {
@@ -60,7 +54,6 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
   return {
     strands: strands.map((strand): StrandBars => {
       const plan = plans.find((each) => each.strands.includes(strand.id));
-      const programs = strand.shaping.flatMap(({ event }) => (event.kind === 'program' ? [event] : []));
       const out = decidedFor(decisions, strand.id).out ?? false;
       return {
         id: strand.id,
@@ -70,7 +63,6 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
         track: strand.track + 1,
         channel: strand.channel + 1,
         unpitched: plan?.instrument.unpitched ?? strand.channel === 9,
-        program: plan?.instrument.program ?? programs[0]?.program ?? 0,
         out,
         lowest: strand.lowest,
         highest: strand.highest,
@@ -78,9 +70,7 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
         off: Uint32Array.from(strand.notes, (note) => note.off),
         key: Uint8Array.from(strand.notes, (note) => note.key),
         velocity: Uint8Array.from(strand.notes, (note) => note.velocity),
-        order: Uint32Array.from(strand.notes, (note) => Number(note.id.slice(note.id.lastIndexOf('-') + 1))),
         lanes: lanesOf(strand),
-        programs: programs.slice(1).map(({ tick, program }) => ({ tick, program })),
       };
     }),
     clock,
@@ -116,6 +106,5 @@ export const transferable = (data: NoteBarsData): ArrayBufferLike[] =>
     strand.off.buffer,
     strand.key.buffer,
     strand.velocity.buffer,
-    strand.order.buffer,
     ...strand.lanes.flatMap((lane) => [lane.ticks.buffer, lane.values.buffer]),
   ]);

@@ -6,7 +6,7 @@ import { writeSmf } from '../smf/write';
 import { type HandOverFile, type HandOverSource, handOver } from './hand-over';
 import { cutLoops, type Loop } from './loops';
 
-export type { Omission, TrackContent } from './hand-over';
+export type { TrackContent } from './hand-over';
 
 /** What a hand-over will hold: one file, or loops. */
 export type Preview = Omit<HandOverFile, 'smf'> & { loops: Loop[] | null };

@@ -1,6 +1,14 @@
 import { type ChannelEvent, type Encoding, isText, type Mend, type Smf, type SmfEvent } from '../smf/events';
 import { decodeText, detectEncoding } from '../smf/text';
-import { barAt, type Clock, type MeterChange, makeClock, suggestedUpbeat, type TempoChange } from './clock';
+import {
+  barAt,
+  barOf,
+  type Clock,
+  type MeterChange,
+  makeClock,
+  suggestedUpbeat,
+  type TempoChange,
+} from './clock';
 
 /** A note as played. Ticks are absolute; `key` is the sounding MIDI key. */
 export interface PlayedNote {
@@ -170,7 +178,7 @@ export function readPerformance(smf: Smf, choice: ClockChoice = {}): Performance
     loose.push(...looseEvents(track.events, index, new Set(found.map((strand) => strand.channel))));
   });
   nameUnnamed(strands, everything.names, smf.format === 0);
-  return {
+  return withinLimits({
     title: titleOf(smf, everything.names, noteFree),
     encoding,
     clock,
@@ -184,6 +192,54 @@ export function readPerformance(smf: Smf, choice: ClockChoice = {}): Performance
     loose,
     end: everything.end,
     mends,
+  });
+}
+
+/** Hours of music; a file that runs on for longer has a broken time somewhere. */
+const MOST_BARS = 10_000;
+
+/** The performance up to a number of bars that can still be worked with; what lies beyond is counted and said. */
+function withinLimits(performance: Performance): Performance {
+  const { clock, end } = performance;
+  if (barAt(clock, end).index < MOST_BARS) return performance;
+  const limit = barOf(clock, MOST_BARS).start;
+  const before = <T extends { tick: number }>(all: readonly T[]): T[] =>
+    all.filter(({ tick }) => tick < limit);
+  const placed = <T extends { event: SmfEvent }>(all: readonly T[]): T[] =>
+    all.filter(({ event }) => event.tick < limit);
+  let lost = 0;
+  const tempos = before(performance.tempos);
+  const meters = before(performance.meters);
+  const { ticksPerQuarter, upbeat, firstBar } = clock;
+  const shorter = makeClock({ ticksPerQuarter, tempos, meters, upbeat, firstBar });
+  const strands = performance.strands.flatMap((strand) => {
+    const notes = strand.notes
+      .filter((note) => note.on < limit)
+      .map((note) => (note.off > limit ? { ...note, off: Math.floor(limit) } : note));
+    lost += strand.notes.length - notes.length;
+    const shaping = placed(strand.shaping);
+    return notes.length > 0 ? [makeStrand({ ...strand, notes, shaping }, shorter)] : [];
+  });
+  const bars = barAt(clock, end).index + 1;
+  return {
+    ...performance,
+    clock: shorter,
+    strands,
+    tempos,
+    meters,
+    keys: before(performance.keys),
+    markers: before(performance.markers),
+    lyrics: before(performance.lyrics),
+    loose: placed(performance.loose),
+    end: Math.floor(limit),
+    mends: [
+      ...performance.mends,
+      {
+        at: 0,
+        what: `The file runs on for ${bars.toLocaleString('en')} bars, with ${lost.toLocaleString('en')} notes after bar ${MOST_BARS.toLocaleString('en')}.`,
+        done: `Read to bar ${MOST_BARS.toLocaleString('en')}; the source keeps the rest.`,
+      },
+    ],
   };
 }
 

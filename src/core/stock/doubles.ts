@@ -1,6 +1,7 @@
 import { recogniseInstrument } from '../instruments/recognise';
 import { barAt, type Clock, secondsAt, tickAt } from '../performance/clock';
 import type { Performance, PlayedNote, Strand } from '../performance/performance';
+import { remembered } from '../remember';
 
 /** A strand that plays what another plays. Bars are printed numbers. */
 export interface Double {
@@ -29,7 +30,10 @@ const PASSAGE_BARS = 2;
 interface Indexed {
   strand: Strand;
   /** Onset ticks by key, ascending. */
-  onsets: Map<number, number[]>;
+  onsets: (number[] | undefined)[];
+  /** For each note the ticks that count as the same moment, and the index of its bar. */
+  reach: Float64Array;
+  bars: Int32Array;
   instrument: string;
   /** Most onsets lie on no common grid, so equal ticks tell a copy. */
   loose: boolean;
@@ -40,7 +44,10 @@ interface Indexed {
  * two octaves away, whatever their velocities. A first look at a sample of
  * notes keeps the search near linear in the number of notes.
  */
-export function findDoubles({ strands, clock }: Performance): Double[] {
+export const findDoubles = (performance: Performance): Double[] =>
+  remembered(performance, 'doubles', '', () => search(performance));
+
+function search({ strands, clock }: Performance): Double[] {
   const indexed = strands
     .filter((strand) => strand.notes.length >= FEWEST)
     .map((strand) => index(strand, clock));
@@ -62,23 +69,32 @@ export function findDoubles({ strands, clock }: Performance): Double[] {
 }
 
 function index(strand: Strand, clock: Clock): Indexed {
-  const onsets = new Map<number, number[]>();
+  const onsets: Indexed['onsets'] = [];
   let onGrid = 0;
   for (const note of strand.notes) {
-    const list = onsets.get(note.key);
-    if (list) list.push(note.on);
-    else onsets.set(note.key, [note.on]);
+    const known = onsets[note.key];
+    if (known) known.push(note.on);
+    else onsets[note.key] = [note.on];
     const twelfth = (12 * note.on) / clock.ticksPerQuarter;
     const eighth = (8 * note.on) / clock.ticksPerQuarter;
     if (Number.isInteger(twelfth) || Number.isInteger(eighth)) onGrid++;
   }
-  const { instrument } = recogniseInstrument(strand);
-  return { strand, onsets, instrument: instrument.id, loose: onGrid < strand.notes.length * 0.5 };
+  return {
+    strand,
+    onsets,
+    reach: Float64Array.from(
+      strand.notes,
+      (note) => tickAt(clock, secondsAt(clock, note.on) + TOLERANCE_SECONDS) - note.on,
+    ),
+    bars: Int32Array.from(strand.notes, (note) => barAt(clock, note.on).index),
+    instrument: recogniseInstrument(strand).instrument.id,
+    loose: onGrid < strand.notes.length * 0.5,
+  };
 }
 
-/** The onset of the original nearest to a note, in ticks off; infinite where it has none. */
-function distance(original: Indexed, note: PlayedNote, shift: number): number {
-  const onsets = original.onsets.get(note.key - shift);
+/** How far the nearest onset of the original is from a note, in ticks; infinite where it has none. */
+function distance({ onsets: byKey }: Indexed, note: PlayedNote, shift: number): number {
+  const onsets = byKey[note.key - shift];
   if (!onsets) return Number.POSITIVE_INFINITY;
   let low = 0;
   let high = onsets.length - 1;
@@ -92,29 +108,30 @@ function distance(original: Indexed, note: PlayedNote, shift: number): number {
 }
 
 function compare(original: Indexed, double: Indexed, shift: number, clock: Clock): Double | null {
+  const { reach, bars } = double;
   const { notes } = double.strand;
-  const tolerance = (note: PlayedNote) =>
-    tickAt(clock, secondsAt(clock, note.on) + TOLERANCE_SECONDS) - note.on;
-  const isMatched = (note: PlayedNote) => distance(original, note, shift) <= tolerance(note);
   const step = Math.max(1, Math.floor(notes.length / SAMPLE));
   let hits = 0;
-  for (let at = 0; at < notes.length; at += step) if (isMatched(notes[at]!)) hits++;
+  for (let at = 0; at < notes.length; at += step)
+    if (distance(original, notes[at]!, shift) <= reach[at]!) hits++;
   if (hits < Math.min(FEWEST, Math.ceil(notes.length / step / 2))) return null;
 
   const byBar = new Map<number, { all: number; matched: number }>();
+  let count = { all: 0, matched: 0 };
   let matched = 0;
   let equal = 0;
-  for (const note of notes) {
-    const off = distance(original, note, shift);
-    const bar = barAt(clock, note.on).index;
-    const count = byBar.get(bar) ?? { all: 0, matched: 0 };
-    byBar.set(bar, count);
+  notes.forEach((note, at) => {
+    if (at === 0 || bars[at] !== bars[at - 1]) {
+      count = { all: 0, matched: 0 };
+      byBar.set(bars[at]!, count);
+    }
     count.all++;
-    if (off > tolerance(note)) continue;
+    const off = distance(original, note, shift);
+    if (off > reach[at]!) return;
     count.matched++;
     matched++;
     if (off <= 1) equal++;
-  }
+  });
   const share = matched / notes.length;
   const whole = share >= WHOLE;
   const passages = whole ? [] : passagesOf(byBar, clock);

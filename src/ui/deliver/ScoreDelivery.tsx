@@ -94,7 +94,7 @@ export function ScoreDelivery() {
           <h2>What became of the notes</h2>
           <table className={styles.account}>
             <tbody>
-              <Line count={summary.account.notes} what="notes in the source" total />
+              <Line count={job.notes} what="notes in the source" total />
               <Line
                 count={summary.account.written}
                 what={`written, in ${counted(summary.parts.length, 'part')} and ${counted(summary.bars.length, 'bar')}`}
@@ -103,6 +103,9 @@ export function ScoreDelivery() {
                 count={summary.account.merged}
                 what="struck together with the same key of the same part: one written note serves both"
               />
+              {job.notes > summary.account.notes && (
+                <Line count={job.notes - summary.account.notes} what="taken out by cleaning" />
+              )}
               <Line count={summary.account.leftOut} what="left out with their strands" />
               <Line
                 count={summary.account.unwritable}

@@ -24,18 +24,22 @@ export function BarsInspector({
   notes,
   bars,
   active,
+  lane,
   onClear,
 }: {
   data: NoteBarsData;
   notes: NoteSelection;
   bars: readonly [number, number] | null;
   active: number | null;
+  /** The lane that is shown below the strips. */
+  lane: string;
   onClear: () => void;
 }) {
   const { take } = useSession();
   const { change, loops } = usePlayback();
   const chosen = [...notes].flatMap(([strand, each]) => [...each].map((note) => ({ strand, note })));
   const strand = active === null ? undefined : data.strands[active];
+  const shownLane = strand?.lanes.find((each) => each.lane === lane);
   const [only] = chosen;
   return (
     <aside className={styles.inspector} aria-label="Inspector" aria-live="polite">
@@ -79,6 +83,23 @@ export function BarsInspector({
             }
           >
             Onto a strand of their own
+          </Button>
+        )}
+        {bars && strand && shownLane && (
+          <Button
+            size="small"
+            onClick={() =>
+              take({
+                kind: 'controllers',
+                strand: strand.id,
+                lanes: [shownLane.lane],
+                use: 'remove',
+                from: Math.floor(bars[0]),
+                to: Math.floor(bars[1]),
+              })
+            }
+          >
+            Remove {shownLane.name} here
           </Button>
         )}
         {strand && (

@@ -20,6 +20,8 @@ export type NoteSelection = ReadonlyMap<number, ReadonlySet<number>>;
 
 const NOTHING: NoteSelection = new Map();
 const ZOOM_STEP = 1.25;
+/** Names are rendered anew each time this many pixels were scrolled. */
+const PAGE = 240;
 /** Pixels within which a press is a click, not a drag. */
 const SLACK = 4;
 
@@ -73,6 +75,7 @@ function Drawing({
   const view = useRef<View>({ start: 0, ticksPerPixel: 0, top: 0, row });
   const band = useRef<[number, number, number, number] | null>(null);
   const field = useRef<HTMLDivElement>(null);
+  const page = useRef<HTMLDivElement>(null);
   const [ruler, bodies, over, laneCanvas] = [
     useRef<HTMLCanvasElement>(null),
     useRef<HTMLCanvasElement>(null),
@@ -186,7 +189,8 @@ function Drawing({
       const limit = Math.max(0, pageHeight - size.height);
       const kept = { ...within(next, data.end, size.width), top: Math.min(Math.max(0, next.top), limit) };
       view.current = kept;
-      setTop(kept.top);
+      if (page.current) page.current.style.transform = `translateY(${-kept.top}px)`;
+      setTop(Math.floor(kept.top / PAGE) * PAGE);
       schedule();
     },
     [pageHeight, size, data.end, schedule],
@@ -394,7 +398,7 @@ function Drawing({
   };
 
   const inSight = strips.filter(
-    (strip) => strip.top + strip.height > top - 60 && strip.top < top + size.height + 60,
+    (strip) => strip.top + strip.height > top - PAGE && strip.top < top + size.height + 2 * PAGE,
   );
   const whole = () => look({ ...view.current, start: 0, ticksPerPixel: (data.end * 1.02) / size.width });
 
@@ -456,18 +460,19 @@ function Drawing({
       </div>
       <div className={styles.names}>
         <div className={`${styles.corner} soft`}>Strands</div>
-        {inSight.map((strip) => (
-          <StripName
-            key={strip.strand.id}
-            strip={strip}
-            top={RULER_HEIGHT + 1 + strip.top - top}
-            isActive={strip.index === active}
-            onPick={() => {
-              setActive(strip.index);
-              schedule();
-            }}
-          />
-        ))}
+        <div ref={page} className={styles.page}>
+          {inSight.map((strip) => (
+            <StripName
+              key={strip.strand.id}
+              strip={strip}
+              isActive={strip.index === active}
+              onPick={() => {
+                setActive(strip.index);
+                schedule();
+              }}
+            />
+          ))}
+        </div>
       </div>
       <div className={styles.field}>
         <div
@@ -524,6 +529,7 @@ function Drawing({
         notes={notes}
         bars={bars}
         active={active}
+        lane={shownLane}
         onClear={() => {
           setNotes(NOTHING);
           clearBars();
@@ -540,17 +546,7 @@ function union(a: NoteSelection, b: NoteSelection): NoteSelection {
 }
 
 /** A strand's name at the left of its strip, with how it is heard. */
-function StripName({
-  strip,
-  top,
-  isActive,
-  onPick,
-}: {
-  strip: Strip;
-  top: number;
-  isActive: boolean;
-  onPick: () => void;
-}) {
+function StripName({ strip, isActive, onPick }: { strip: Strip; isActive: boolean; onPick: () => void }) {
   const { hearing, hear } = usePlayback();
   const { strand } = strip;
   const { muted = false, solo = false } = hearing.get(strand.id) ?? {};
@@ -560,7 +556,7 @@ function StripName({
       className={styles.name}
       data-active={isActive}
       data-out={strand.out}
-      style={{ top, height: strip.height + 1 }}
+      style={{ top: strip.top, height: strip.height + 1 }}
     >
       <button type="button" className={styles.pick} title={`${label} (${strand.name})`} onClick={onPick}>
         {label || strand.id}

@@ -1,4 +1,4 @@
-import { barAt, barOf, secondsAt, tempoAt } from '../../core/performance/clock';
+import { barAt, barOf, tempoAt } from '../../core/performance/clock';
 import type { LaneData, NoteBarsData, StrandBars } from '../../workers/note-bars';
 import { notesBetween, type Rgb } from './raster';
 import { barLines, lowerBound, type Strip, type View, xOf, yOfKey } from './view';
@@ -267,7 +267,3 @@ function steps(
   context.stroke();
   context.lineWidth = 1;
 }
-
-/** Seconds of a tick as the page says them. */
-export const secondsText = (data: NoteBarsData, tick: number): string =>
-  `${secondsAt(data.clock, tick).toFixed(3)} s`;

@@ -35,6 +35,7 @@ const HEARD: { value: Heard; label: string; title: string }[] = [
 export function Transport() {
   const playback = usePlayback();
   const [isOpen, setOpen] = useState(false);
+  const [asks, setAsks] = useState(false);
   const { isPlaying, isLoading, heard, change, toggle } = playback;
   const doToggle = useRef(toggle);
   doToggle.current = toggle;
@@ -73,7 +74,20 @@ export function Transport() {
         options={HEARD}
         onChange={(value: Heard) => change({ heard: value })}
       />
-      <Popover trigger="click" placement="bottom" content={<Manner onStrands={() => setOpen(true)} />}>
+      <Popover
+        trigger="click"
+        placement="bottom"
+        open={asks}
+        onOpenChange={setAsks}
+        content={
+          <Manner
+            onStrands={() => {
+              setAsks(false);
+              setOpen(true);
+            }}
+          />
+        }
+      >
         <Tooltip title="How it is heard">
           <Button type="text" aria-label="How it is heard" icon={<SoundOutlined />} />
         </Tooltip>

@@ -30,7 +30,7 @@ interface Row extends LaneUse {
 export function ControllerTable() {
   const { lanes, inventory, decisions, take } = useSession();
   const [chosen, setChosen] = useState<string[]>([]);
-  const height = useHeight(352);
+  const height = useHeight(386);
   const rows = useMemo(
     () =>
       lanes

@@ -43,7 +43,7 @@ const splitText = ({ split }: StrandDecisions): string => {
 export function TreatmentTable() {
   const { inventory, decisions, take } = useSession();
   const [chosen, setChosen] = useState<string[]>([]);
-  const height = useHeight(352);
+  const height = useHeight(386);
   const rows = useMemo(
     () =>
       inventory.strands.map((strand): Row => {

@@ -75,13 +75,14 @@ export const findStacked: Finder = (performance, decisions) => {
 export const findSpecks: Finder = (performance, decisions) =>
   amongNotes(
     'specks',
-    (strand, seconds) =>
-      isStruck(strand, decidedFor(decisions, strand.id).instrument) || isAllShort(strand, seconds)
-        ? []
-        : strand.notes.filter(
-            (note) =>
-              !note.hanging && seconds(note) * 1000 < SPECK_MILLISECONDS && !isCommand(strand, note, null),
-          ),
+    (strand, seconds) => {
+      const chosen = decidedFor(decisions, strand.id).instrument;
+      if (isStruck(strand, chosen) || isAllShort(strand, seconds)) return [];
+      const isCommand = commandsOf(strand, chosen);
+      return strand.notes.filter(
+        (note) => !note.hanging && seconds(note) * 1000 < SPECK_MILLISECONDS && !isCommand(note),
+      );
+    },
     ({ id }, found) => ({
       what: `${counted(found.length, 'note')} under ${SPECK_MILLISECONDS} ms.`,
       mend: {
@@ -101,21 +102,20 @@ function isAllShort(strand: Strand, seconds: (note: PlayedNote) => number): bool
   return short > strand.notes.length / 3;
 }
 
-/** Keys far outside the instrument and apart from its notes are commands, not music. */
-function isCommand(strand: Strand, note: PlayedNote, chosen: string | null): boolean {
+/** Tells the keys that lie outside a strand's instrument and so are commands, not music. */
+function commandsOf(strand: Strand, chosen: string | undefined): (note: PlayedNote) => boolean {
   const instrument = chosen ? instrumentOf(chosen) : recogniseInstrument(strand).instrument;
-  if (instrument.unpitched) return false;
-  const { key } = note;
-  return key < instrument.lowest - OUTSIDE || key > instrument.highest + OUTSIDE;
+  if (instrument.unpitched) return () => false;
+  return ({ key }) => key < instrument.lowest - OUTSIDE || key > instrument.highest + OUTSIDE;
 }
 
 export const findKeySwitches: Finder = (performance, decisions) =>
   amongNotes(
     'key-switches',
     (strand) => {
-      const chosen = decidedFor(decisions, strand.id).instrument ?? null;
-      const outside = strand.notes.filter((note) => isCommand(strand, note, chosen));
-      const inside = strand.notes.filter((note) => !isCommand(strand, note, chosen));
+      const isCommand = commandsOf(strand, decidedFor(decisions, strand.id).instrument);
+      const outside = strand.notes.filter(isCommand);
+      const inside = strand.notes.filter((note) => !isCommand(note));
       // Many notes outside mean a wrong instrument, not commands.
       if (inside.length === 0 || outside.length > inside.length / 4) return [];
       let lowest = 127;
