@@ -35,6 +35,29 @@ try {
   await page.getByText('15 strands in the score').waitFor();
   await page.waitForTimeout(800);
   await shot('sources');
+  await page.goto(`${address}/job/demo-untidy/sources?view=bars`);
+  await page.getByTestId('note-bars').waitFor();
+  await page.waitForTimeout(800);
+  for (let step = 0; step < 3; step++) await page.getByRole('button', { name: 'Zoom in' }).click();
+  await page.getByRole('group', { name: /^Notes over time/ }).focus();
+  for (let step = 0; step < 4; step++) await page.keyboard.press('.');
+  await page.waitForTimeout(400);
+  await shot('note-bars');
+  await page.getByRole('button', { name: 'Night' }).click();
+  await page.getByRole('button', { name: 'Whole piece' }).click();
+  await page.waitForTimeout(500);
+  await shot('note-bars-night');
+  await page.getByRole('button', { name: 'Night' }).click();
+  for (const [view, name] of [
+    ['oddities', 'oddities'],
+    ['cleaning', 'cleaning'],
+    ['kits', 'kits'],
+  ]) {
+    await page.goto(`${address}/job/demo-untidy/sources?view=${view}`);
+    await page.locator('.ant-table').first().waitFor();
+    await page.waitForTimeout(600);
+    await shot(name);
+  }
   await page.goto(`${address}/job/demo-untidy/roster`);
   await page.getByRole('heading', { name: '15 parts' }).waitFor();
   await page.waitForTimeout(500);
@@ -43,6 +66,13 @@ try {
   await page.getByText('notes in the source').waitFor();
   await page.waitForTimeout(600);
   await shot('deliver');
+  await page.getByText('MIDI file', { exact: true }).click();
+  await page.getByText('What it leaves out').waitFor();
+  await page.waitForTimeout(400);
+  await shot('deliver-midi');
+  await page.getByText('Bar table', { exact: true }).click();
+  await page.waitForTimeout(600);
+  await shot('bar-table');
   await page.goto(`${address}/job/demo/notes`);
   await page.locator('[data-engraved="true"]').first().waitFor();
   await page.waitForTimeout(1500);

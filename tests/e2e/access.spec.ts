@@ -61,5 +61,19 @@ for (const appearance of ['day', 'night'] as const)
       await page.waitForTimeout(600);
       found.push(...(await faults(stage)));
     }
+    for (const view of ['bars', 'oddities', 'cleaning', 'kits']) {
+      await page.goto(`/job/demo-untidy/sources?view=${view}`);
+      await expect(page.getByTestId('note-bars').or(page.locator('.ant-table')).first()).toBeVisible({
+        timeout: 30_000,
+      });
+      await page.waitForTimeout(600);
+      found.push(...(await faults(`sources, ${view}`)));
+    }
+    await page.goto('/job/demo-untidy/deliver');
+    for (const kind of ['MIDI file', 'Bar table', 'Reference audio', 'Brief']) {
+      await page.getByText(kind, { exact: true }).click({ timeout: 30_000 });
+      await page.waitForTimeout(600);
+      found.push(...(await faults(`deliver, ${kind}`)));
+    }
     expect(found).toEqual([]);
   });

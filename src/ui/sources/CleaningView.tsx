@@ -22,14 +22,15 @@ export function CleaningView() {
   };
   return (
     <>
-      <Segmented<Side>
-        size="small"
-        className={styles.views}
-        aria-label="What is cleaned"
-        value={side}
-        options={SIDES.map((value) => ({ value, label: names[value] }))}
-        onChange={setSide}
-      />
+      <div className={styles.views}>
+        <Segmented<Side>
+          size="small"
+          aria-label="What is cleaned"
+          value={side}
+          options={SIDES.map((value) => ({ value, label: names[value] }))}
+          onChange={setSide}
+        />
+      </div>
       {side === 'controllers' && <ControllerTable />}
       {side === 'strands' && <TreatmentTable />}
       {side === 'account' && <ChangesTable />}

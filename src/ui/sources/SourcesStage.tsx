@@ -36,16 +36,17 @@ export function SourcesStage() {
   return (
     <div className={view === 'bars' ? `${styles.stage} ${styles.filled}` : styles.stage}>
       <Facts brief={view === 'bars'} />
-      <Segmented<View>
-        className={styles.views}
-        aria-label="View of the source"
-        value={view}
-        options={VIEWS.filter((each) => each !== 'kits' || kits.length > 0).map((value) => ({
-          value,
-          label: names[value],
-        }))}
-        onChange={(next) => router.replace(`${path}?view=${next}`)}
-      />
+      <div className={styles.views}>
+        <Segmented<View>
+          aria-label="View of the source"
+          value={view}
+          options={VIEWS.filter((each) => each !== 'kits' || kits.length > 0).map((value) => ({
+            value,
+            label: names[value],
+          }))}
+          onChange={(next) => router.replace(`${path}?view=${next}`)}
+        />
+      </div>
       {view === 'strands' && <StrandTable />}
       {view === 'bars' && (
         <div className={styles.bars}>
