@@ -108,6 +108,7 @@ describe('a plain hand-over of the untidy demo', () => {
     expect(ofType(file.tracks, 'programChange')).toEqual([]);
     expect(ofType(file.tracks, 'controller')).toEqual([]);
     expect(previewMidi(desk, choice({})).omissions).toEqual([
+      { what: 'texts and the like', count: 1, why: 'of tracks that are not in the file' },
       expect.objectContaining({ what: 'program and bank changes', count: 16 }),
       expect.objectContaining({ what: 'mixer controllers', count: 15 * 7 }),
       expect.objectContaining({ what: 'notes', count: 134, why: 'in strands that are left out' }),
@@ -222,6 +223,11 @@ describe('hand-over settings', () => {
       [480, 720],
     ]);
     expect(previewMidi(desk, choice({})).remarks[0]).toMatch(/strike their key again/);
+  });
+
+  it('a key that was decided stands in the place of the file’s', () => {
+    const tracks = tracksOf({ form: 'clock' }, { kind: 'key', fifths: -3, minor: false });
+    expect(ofType(tracks, 'keySignature').map((event) => [event.tick, event.key])).toEqual([[0, -3]]);
   });
 
   it('an upbeat that was decided becomes a bar of its own length', () => {

@@ -65,15 +65,16 @@ export function handOver(input: HandOverSource, choice: HandOverChoice): HandOve
   const omissions = new Omissions();
   const leadIn = Math.round(choice.leadInBars * openingBar(clock));
   const wanted = choice.form === 'clock' ? [] : plans.filter((plan) => isWanted(plan, choice));
-  const tracks: SmfTrack[] = [
-    clockTrack(performance, title, leadIn, looseFor(input, choice, 'clock', leadIn, omissions)),
-  ];
+  const loose = shareLoose(input, choice, wanted, leadIn, omissions);
+  const keys = input.decisions.key ? [{ tick: 0, ...input.decisions.key }] : performance.keys;
+  const tracks: SmfTrack[] = [clockTrack({ ...performance, keys }, title, leadIn, loose.get(CLOCK))];
   if (choice.form === 'full') tracks.push(...noteFreeTracks(input, leadIn));
   if (choice.click) tracks.push(clickTrack(performance, choice.leadInBars, leadIn));
   const channels = channelsFor(wanted, choice, performance, remarks);
   const shared = new Set<string>();
   wanted.forEach((plan, index) => {
-    tracks.push(partTrack(plan, channels[index]!, input, choice, leadIn, omissions, shared));
+    const track = partTrack(plan, channels[index]!, input, choice, leadIn, omissions, shared);
+    tracks.push(trackOf([...track, ...(loose.get(plan.strands[0]!) ?? [])], performance.end + leadIn));
   });
   if (shared.size > 0)
     remarks.push(`Notes end where joined strands strike their key again: ${[...shared].join(', ')}.`);
@@ -118,6 +119,7 @@ function isUntouched(
     title === source.title &&
     decisions.upbeatQuarters === undefined &&
     decisions.order.length === 0 &&
+    !decisions.key &&
     [...decisions.strands.values()].every(
       (one) => !one.out && one.name === undefined && one.instrument === undefined && !one.into,
     )
@@ -168,7 +170,7 @@ function partTrack(
   leadIn: number,
   omissions: Omissions,
   shared: Set<string>,
-): SmfTrack {
+): Queued[] {
   const { performance, decisions } = input;
   const strands = performance.strands.filter((strand) => plan.strands.includes(strand.id));
   const queue: Queued[] = [{ order: Number.NEGATIVE_INFINITY, event: textEvent('trackName', 3, plan.name) }];
@@ -193,8 +195,7 @@ function partTrack(
     ? cutAtNextStroke(notes, plan.name, shared)
     : notes.map((each) => ({ ...each, off: each.note.off })))
     queue.push(...noteEvents(note, off, to, leadIn));
-  queue.push(...looseFor(input, choice, lead, leadIn, omissions));
-  return trackOf(queue, performance.end + leadIn);
+  return queue;
 }
 
 const orderOf = (note: PlayedNote): number => Number(note.id.slice(note.id.lastIndexOf('-') + 1));
@@ -268,52 +269,60 @@ function keptShaping(
   });
 }
 
-/** Lyrics belong to the music; other texts and system messages only to a full file. */
-function looseFor(
-  { performance, plans }: HandOverSource,
+const CLOCK = 'clock';
+
+/**
+ * Shares out what belongs to no strand: texts go with the first part that
+ * comes from their track, those of the first track else with the clock. Lyrics
+ * belong to the music, other texts and system messages only to a full file.
+ */
+function shareLoose(
+  { performance, decisions }: HandOverSource,
   choice: HandOverChoice,
-  owner: Strand | 'clock',
+  wanted: readonly PartPlan[],
   leadIn: number,
   omissions: Omissions,
-): Queued[] {
-  const leads = new Set(
-    plans.map((plan) => {
-      const lead = performance.strands.find((strand) => strand.id === plan.strands[0])!;
-      return lead.track;
-    }),
-  );
-  // A track's texts go with the first part that comes from it.
-  const owns = (track: number) =>
-    owner === 'clock'
-      ? track === 0 && !leads.has(0)
-      : track === owner.track && firstOf(plans, performance, track) === owner.id;
-  return performance.loose
-    .filter((loose) => owns(loose.track))
-    .filter(({ event }) => {
-      if (choice.form === 'full' || event.kind === 'lyric') return true;
-      if (choice.form === 'clock' && (event.kind === 'smpteOffset' || event.kind === 'cuePoint')) return true;
-      omissions.add(
-        event.kind === 'sysex' || event.kind === 'escape' ? 'system messages' : 'texts and the like',
-        'which only a full file carries',
-      );
-      return false;
-    })
-    .map(({ order, event }) => ({
-      order,
-      event: { ...event, tick: event.tick === 0 ? 0 : event.tick + leadIn },
-    }));
+): Map<string, Queued[]> {
+  const owners = new Map<number, string>();
+  for (const plan of wanted) {
+    const lead = performance.strands.find((strand) => strand.id === plan.strands[0])!;
+    if (!owners.has(lead.track)) owners.set(lead.track, lead.id);
+  }
+  if (!owners.has(0)) owners.set(0, CLOCK);
+  const shares = new Map<string, Queued[]>();
+  const free = new Set(performance.noteFree.map(({ track }) => track));
+  for (const { track, order, event } of performance.loose) {
+    const owner = owners.get(track);
+    if (!owner) {
+      const isOwnTrack = choice.form === 'full' && free.has(track) && !isTrackOut(decisions, track);
+      if (!isOwnTrack) omissions.add(looseName(event), 'of tracks that are not in the file');
+      continue;
+    }
+    if (!carriesLoose(choice.form, event)) {
+      omissions.add(looseName(event), 'which only a full file carries');
+      continue;
+    }
+    const share = shares.get(owner) ?? [];
+    shares.set(owner, share);
+    share.push({ order, event: { ...event, tick: event.tick === 0 ? 0 : event.tick + leadIn } });
+  }
+  return shares;
 }
 
-const firstOf = (plans: readonly PartPlan[], performance: Performance, track: number): string | undefined =>
-  plans
-    .map((plan) => plan.strands[0]!)
-    .find((id) => performance.strands.find((strand) => strand.id === id)?.track === track);
+const isTrackOut = (decisions: Decisions, track: number): boolean =>
+  decisions.strands.get(`t${track + 1}`)?.out ?? false;
+
+const carriesLoose = (form: HandOverChoice['form'], { kind }: SmfEvent): boolean =>
+  form === 'full' || (form === 'clock' ? kind === 'smpteOffset' || kind === 'cuePoint' : kind === 'lyric');
+
+const looseName = ({ kind }: SmfEvent): string =>
+  kind === 'sysex' || kind === 'escape' ? 'system messages' : 'texts and the like';
 
 /** Tracks without notes that still carry something, as tracks of their own; the first is in the clock track. */
 function noteFreeTracks({ performance, decisions }: HandOverSource, leadIn: number): SmfTrack[] {
   return performance.noteFree.flatMap(({ track, name }) => {
     const loose = performance.loose.filter((each) => each.track === track);
-    if (track === 0 || loose.length === 0 || decisions.strands.get(`t${track + 1}`)?.out) return [];
+    if (track === 0 || loose.length === 0 || isTrackOut(decisions, track)) return [];
     const queue: Queued[] = loose.map(({ order, event }) => ({
       order,
       event: { ...event, tick: event.tick === 0 ? 0 : event.tick + leadIn },

@@ -58,7 +58,7 @@ export function cutLoops(
           writeSmf(
             handOver(
               { ...input, source: cut, performance: cut, plans: [ownPlan], title: section.name },
-              { ...choice, form: 'plain' },
+              { ...choice, form: 'plain', leadInBars: 0, click: false },
             ).smf,
           ),
       });

@@ -59,15 +59,13 @@ const scraped = (strokes: number, gap: number): Stroke => ({
 });
 
 /** The strokes of the General MIDI Level 1 percussion key map, by key. */
+// biome-ignore format: a table, one key a line
 export const STROKES: Readonly<Record<number, Stroke>> = {
   35: drum(110, 46, 0.45, 0.1, 1500),
   36: drum(140, 54, 0.4, 0.18, 2500),
   37: block(900, 0.07),
   38: snare(190, 0.55, 0.28),
-  39: {
-    noise: [0, 0.011, 0.022].map((after) => ({ level: 0.7, low: 700, high: 6000, dies: 0.12, after })),
-    seconds: 0.22,
-  },
+  39: { noise: [0, 0.011, 0.022].map((after) => ({ level: 0.7, low: 700, high: 6000, dies: 0.12, after })), seconds: 0.22 },
   40: snare(230, 0.45, 0.22),
   41: drum(110, 82, 0.7),
   42: metal(3800, 0.09, 0.9, { seconds: 0.1 }),
@@ -81,29 +79,10 @@ export const STROKES: Readonly<Record<number, Stroke>> = {
   50: drum(250, 196, 0.45),
   51: metal(900, 1.8, 0.85, { noise: [{ level: 0.08, low: 3000, high: 14_000, dies: 0.9 }] }),
   52: metal(480, 1.6, 0.98),
-  53: {
-    modes: [
-      { hertz: 1450, level: 1, dies: 1.4 },
-      { hertz: 2180, level: 0.6, dies: 1.1 },
-      { hertz: 3470, level: 0.4, dies: 0.8 },
-    ],
-    seconds: 1.1,
-  },
-  54: {
-    ...shaken(5000, 0.22),
-    modes: [
-      { hertz: 5200, level: 0.3, dies: 0.2 },
-      { hertz: 7100, level: 0.3, dies: 0.16 },
-    ],
-  },
+  53: { modes: [{ hertz: 1450, level: 1, dies: 1.4 }, { hertz: 2180, level: 0.6, dies: 1.1 }, { hertz: 3470, level: 0.4, dies: 0.8 }], seconds: 1.1 },
+  54: { ...shaken(5000, 0.22), modes: [{ hertz: 5200, level: 0.3, dies: 0.2 }, { hertz: 7100, level: 0.3, dies: 0.16 }] },
   55: metal(1100, 0.9, 0.94),
-  56: {
-    modes: [
-      { hertz: 562, level: 1, dies: 0.3 },
-      { hertz: 845, level: 0.9, dies: 0.25 },
-    ],
-    seconds: 0.32,
-  },
+  56: { modes: [{ hertz: 562, level: 1, dies: 0.3 }, { hertz: 845, level: 0.9, dies: 0.25 }], seconds: 0.32 },
   57: metal(700, 2.3, 0.94),
   58: scraped(22, 0.018),
   59: metal(1000, 1.6, 0.84, { noise: [{ level: 0.08, low: 3500, high: 14_000, dies: 0.8 }] }),
@@ -114,32 +93,12 @@ export const STROKES: Readonly<Record<number, Stroke>> = {
   64: drum(210, 195, 0.36, 0.1, 4000),
   65: drum(390, 370, 0.4, 0.3, 8000),
   66: drum(290, 275, 0.45, 0.3, 8000),
-  67: {
-    modes: [
-      { hertz: 920, level: 1, dies: 0.4 },
-      { hertz: 2480, level: 0.4, dies: 0.3 },
-    ],
-    seconds: 0.4,
-  },
-  68: {
-    modes: [
-      { hertz: 690, level: 1, dies: 0.45 },
-      { hertz: 1860, level: 0.4, dies: 0.3 },
-    ],
-    seconds: 0.45,
-  },
+  67: { modes: [{ hertz: 920, level: 1, dies: 0.4 }, { hertz: 2480, level: 0.4, dies: 0.3 }], seconds: 0.4 },
+  68: { modes: [{ hertz: 690, level: 1, dies: 0.45 }, { hertz: 1860, level: 0.4, dies: 0.3 }], seconds: 0.45 },
   69: shaken(6000, 0.12),
   70: shaken(4500, 0.08),
-  71: {
-    modes: [{ hertz: 2300, to: 2350, level: 1, dies: 0.5 }],
-    noise: [{ level: 0.3, low: 1500, high: 6000, dies: 0.2 }],
-    seconds: 0.2,
-  },
-  72: {
-    modes: [{ hertz: 2200, to: 2300, level: 1, dies: 2 }],
-    noise: [{ level: 0.3, low: 1500, high: 6000, dies: 0.8 }],
-    seconds: 0.6,
-  },
+  71: { modes: [{ hertz: 2300, to: 2350, level: 1, dies: 0.5 }], noise: [{ level: 0.3, low: 1500, high: 6000, dies: 0.2 }], seconds: 0.2 },
+  72: { modes: [{ hertz: 2200, to: 2300, level: 1, dies: 2 }], noise: [{ level: 0.3, low: 1500, high: 6000, dies: 0.8 }], seconds: 0.6 },
   73: scraped(6, 0.014),
   74: scraped(20, 0.02),
   75: block(2400, 0.08),
@@ -147,19 +106,6 @@ export const STROKES: Readonly<Record<number, Stroke>> = {
   77: block(780, 0.13),
   78: drum(520, 640, 0.18, 0.1, 3000),
   79: drum(560, 380, 0.3, 0.1, 3000),
-  80: {
-    modes: [
-      { hertz: 4200, level: 1, dies: 0.12 },
-      { hertz: 6900, level: 0.6, dies: 0.1 },
-    ],
-    seconds: 0.14,
-  },
-  81: {
-    modes: [
-      { hertz: 4200, level: 1, dies: 2.4 },
-      { hertz: 6900, level: 0.6, dies: 2 },
-      { hertz: 9300, level: 0.3, dies: 1.6 },
-    ],
-    seconds: 1.4,
-  },
+  80: { modes: [{ hertz: 4200, level: 1, dies: 0.12 }, { hertz: 6900, level: 0.6, dies: 0.1 }], seconds: 0.14 },
+  81: { modes: [{ hertz: 4200, level: 1, dies: 2.4 }, { hertz: 6900, level: 0.6, dies: 2 }, { hertz: 9300, level: 0.3, dies: 1.6 }], seconds: 1.4 },
 };

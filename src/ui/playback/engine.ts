@@ -234,7 +234,6 @@ export class Engine {
     const { timeline, options } = this;
     if (!timeline || !options) return;
     const horizon = this.context.currentTime + AHEAD;
-    const loopEnd = options.loop?.[1] ?? Number.POSITIVE_INFINITY;
     const timeOf = (seconds: number) => this.startedAt + (seconds - this.startedFrom) / options.scale;
     for (;;) {
       const seconds = timeline.seconds[this.next] ?? Number.POSITIVE_INFINITY;
@@ -242,9 +241,10 @@ export class Engine {
         ? (timeline.beats.seconds[this.nextBeat] ?? Number.POSITIVE_INFINITY)
         : Number.POSITIVE_INFINITY;
       const due = Math.min(seconds, beat);
-      if (due >= loopEnd) {
-        if (timeOf(loopEnd) > horizon) return;
-        this.wrap(options.loop!, timeOf(loopEnd));
+      if (options.loop && due >= options.loop[1]) {
+        const turn = timeOf(options.loop[1]);
+        if (turn > horizon) return;
+        this.wrap(options.loop, turn);
         continue;
       }
       if (due === Number.POSITIVE_INFINITY) break;

@@ -1,0 +1,88 @@
+import { describe, expect, it } from 'vitest';
+import { deskOf, madeFile, madeTrack } from '../../../tests/helpers/made-file';
+import { EMPTY_BRIEF } from '../brief/brief';
+import type { PlainDirective } from '../brief/directives';
+import { tidyFile } from '../demo/tidy';
+import { layOut } from '../desk';
+import type { SmfEvent } from '../smf/events';
+import { readSmf } from '../smf/read';
+import { transcribeNow } from '../transcribe';
+import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PROGRAM, type Timeline, timelineOf } from './timeline';
+
+const eventsOf = (timeline: Timeline) =>
+  [...timeline.seconds].map((seconds, at) => [
+    seconds,
+    timeline.kind[at],
+    timeline.channel[at],
+    timeline.first[at],
+    timeline.second[at],
+  ]);
+
+const shaping: SmfEvent[] = [
+  { kind: 'control', tick: 0, channel: 0, controller: 0, value: 3 },
+  { kind: 'program', tick: 0, channel: 0, program: 64 },
+  { kind: 'control', tick: 240, channel: 0, controller: 64, value: 127 },
+  { kind: 'pitchBend', tick: 300, channel: 0, value: 9000 },
+  { kind: 'program', tick: 480, channel: 0, program: 12 },
+];
+const smf = () =>
+  madeFile(
+    madeTrack(
+      'Alto sax',
+      0,
+      [
+        [0, 480, 60],
+        [480, 960, 60],
+      ],
+      shaping,
+    ),
+    madeTrack('Drums', 9, [[0, 60, 36]]),
+  );
+const made = (heard: 'source' | 'cleaned', ...directives: PlainDirective[]) =>
+  timelineOf(deskOf(smf(), ...directives), heard, null);
+
+describe('a timeline', () => {
+  it('holds all that sounds in order of time, ends before beginnings', () => {
+    expect(eventsOf(made('source')).filter((event) => event[2] === 0)).toEqual([
+      [0, NOTE_ON, 0, 60, 80],
+      [0.25, CONTROL, 0, 64, 127],
+      [0.3125, BEND, 0, 9000 & 127, 9000 >> 7],
+      [0.5, NOTE_OFF, 0, 60, 0],
+      [0.5, PROGRAM, 0, 12, 0],
+      [0.5, NOTE_ON, 0, 60, 80],
+      [1, NOTE_OFF, 0, 60, 0],
+    ]);
+  });
+
+  it('lets the source sound as it asks to, and the cleaned as it is cast', () => {
+    expect(made('source').voicings).toEqual([
+      { strand: 't1c1', channel: 0, program: 64, isDrum: false },
+      { strand: 't2c10', channel: 1, program: 0, isDrum: true },
+    ]);
+    expect(made('cleaned').voicings[0]!.program).toBe(65);
+  });
+
+  it('leaves out of the cleaned what cleaning took out, and of the source nothing', () => {
+    const gone: PlainDirective = { kind: 'key-switches', strand: 't1c1', keys: [60] };
+    expect(made('cleaned', gone).voicings).toHaveLength(1);
+    expect(made('source', gone).voicings).toHaveLength(2);
+  });
+
+  it('knows every beat and downbeat', () => {
+    const { beats, end } = made('source');
+    expect([...beats.seconds]).toEqual([0, 0.5, 1, 1.5]);
+    expect([...beats.down]).toEqual([1, 0, 0, 0]);
+    expect(end).toBe(1);
+  });
+
+  it('plays the score of a tidy file at the times of its source', () => {
+    const desk = layOut(readSmf(tidyFile()), EMPTY_BRIEF);
+    const { score } = transcribeNow(desk.performance, EMPTY_BRIEF);
+    const strokes = (timeline: Timeline) =>
+      eventsOf(timeline)
+        .filter((event) => event[1] === NOTE_ON)
+        .map((event) => `${event[0]!.toFixed(4)} ${event[3]}`)
+        .sort();
+    expect(strokes(timelineOf(desk, 'score', score))).toEqual(strokes(timelineOf(desk, 'source', null)));
+  });
+});
