@@ -165,7 +165,8 @@ export function decide(brief: Brief): Decisions {
         break;
       case 'controllers': {
         const one = about(directive.strand);
-        one.controllers = [...(one.controllers ?? []), directive];
+        const others = (one.controllers ?? []).filter((each) => reachOf(each) !== reachOf(directive));
+        one.controllers = [...others, directive];
         break;
       }
       case 'programs':
@@ -205,11 +206,13 @@ export function decide(brief: Brief): Decisions {
   return decisions;
 }
 
+/** Lanes and range of a directive about controllers. */
+const reachOf = ({ lanes, from, to }: Choice<Controllers>): string => `${lanes.join()} ${from}-${to}`;
+
 /** What a directive is about: a later directive with the same subject replaces an earlier one. */
 function subjectOf(directive: PlainDirective): string {
   const about = [directive.kind, ('strand' in directive && directive.strand) || ''];
-  if (directive.kind === 'controllers')
-    about.push(directive.lanes.join(), `${directive.from}-${directive.to}`);
+  if (directive.kind === 'controllers') about.push(reachOf(directive));
   if (directive.kind === 'clock-event') about.push(directive.what, `${directive.tick}`);
   if (directive.kind === 'meant') about.push(directive.oddity);
   return about.join(' ');

@@ -11,6 +11,7 @@ import { layOut } from '../desk';
 import { readPerformance } from '../performance/performance';
 import type { SmfEvent } from '../smf/events';
 import { readSmf } from '../smf/read';
+import { writeSmf } from '../smf/write';
 import { barTable, barTableCsv } from './bar-table';
 import { deliverMidi, previewMidi } from './index';
 import { retime } from './retime';
@@ -243,6 +244,86 @@ describe('hand-over settings', () => {
   it('more than fifteen pitched parts are said to share channels', () => {
     const many = madeFile(...Array.from({ length: 17 }, (_, at) => madeTrack(`Flute ${at}`, at % 9, line)));
     expect(previewMidi(deskOf(many), choice({})).remarks[0]).toMatch(/^17 pitched parts share 15 channels/);
+  });
+});
+
+describe('any performance', () => {
+  const stroke = fc.tuple(
+    fc.nat(4000),
+    fc.integer({ min: 0, max: 800 }),
+    fc.integer({ min: 30, max: 90 }),
+    fc.integer({ min: 1, max: 127 }),
+  );
+  const shape: fc.Arbitrary<(channel: number) => SmfEvent> = fc
+    .record({ tick: fc.nat(4000), controller: fc.constantFrom(1, 7, 10, 64), value: fc.nat(127) })
+    .map(({ tick, controller, value }) => (channel) => ({
+      kind: 'control',
+      tick,
+      channel,
+      controller,
+      value,
+    }));
+  const part = fc.record({
+    strokes: fc.array(stroke, { minLength: 1, maxLength: 20 }),
+    shapes: fc.array(shape, { maxLength: 8 }),
+  });
+  const made = fc.array(part, { minLength: 1, maxLength: 4 }).map((parts) =>
+    madeFile(
+      ...parts.map(({ strokes, shapes }, channel) =>
+        madeTrack(
+          `Flute ${channel + 1}`,
+          channel,
+          strokes.map(([on, length, key, velocity]): Stroke => [on, on + length, key, velocity]),
+          shapes.map((at) => at(channel)),
+        ),
+      ),
+    ),
+  );
+  /** Notes and controllers of a file, sorted, without names and places. */
+  const content = (bytes: Uint8Array, mixers: boolean) => {
+    const { strands } = readPerformance(readSmf(bytes));
+    return strands.map((strand) => ({
+      notes: strand.notes.map(({ on, off, key, velocity }) => [on, off, key, velocity].join()).sort(),
+      shaping: strand.shaping.flatMap(({ event }) =>
+        event.kind === 'control' && (mixers || ![7, 10].includes(event.controller))
+          ? [`${event.tick} ${event.controller} ${event.value}`]
+          : [],
+      ),
+    }));
+  };
+
+  it('goes out full in normal form and comes back with every note and controller in order', () => {
+    fc.assert(
+      fc.property(made, fc.constantFrom(0 as const, 1 as const), (smf, type) => {
+        const desk = deskOf(smf, { kind: 'title', title: 'normal form' });
+        expect(content(deliverMidi(desk, { ...full, type }), true)).toEqual(content(writeSmf(smf), true));
+      }),
+      { numRuns: 150, seed: 31 },
+    );
+  });
+
+  it('goes out plain with every note and without any mixer', () => {
+    fc.assert(
+      fc.property(made, (smf) => {
+        const bytes = deliverMidi(deskOf(smf), choice({}));
+        expect(content(bytes, true)).toEqual(content(writeSmf(smf), false));
+      }),
+      { numRuns: 150, seed: 32 },
+    );
+  });
+
+  it('previews what it then holds', () => {
+    fc.assert(
+      fc.property(made, fc.constantFrom('plain' as const, 'full' as const, 'clock' as const), (smf, form) => {
+        const desk = deskOf(smf);
+        const settings = choice({ form, click: true });
+        const notes = previewMidi(desk, settings).contents.reduce((sum, track) => sum + track.notes, 0);
+        expect(
+          ofType(reference(deliverMidi(desk, settings)).tracks, 'noteOn').filter((e) => e.velocity > 0),
+        ).toHaveLength(notes);
+      }),
+      { numRuns: 100, seed: 33 },
+    );
   });
 });
 
