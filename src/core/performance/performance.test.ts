@@ -2,7 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { EMPTY_BRIEF } from '../brief/brief';
 import { decide } from '../brief/decisions';
 import type { Division, Smf, SmfEvent } from '../smf/events';
+import { readSmf } from '../smf/read';
+import { writeSmf } from '../smf/write';
 import { takeStock } from '../stock/inventory';
+import { barAt } from './clock';
 import { readPerformance } from './performance';
 
 const text = (value: string) => new TextEncoder().encode(value);
@@ -189,5 +192,37 @@ describe('an inventory', () => {
     expect(clock.tempos).toEqual([{ tick: 720, bar: 1, beat: 2.5, seconds: 0.75, quartersPerMinute: 60 }]);
     expect(clock.keys).toEqual([{ tick: 1440, bar: 2, beat: 1, seconds: 2.25, fifths: -3, mode: 'minor' }]);
     expect(clock).toMatchObject({ bars: 2, seconds: 5.25 });
+  });
+});
+
+describe('a file that runs on for ever', () => {
+  const far = 12_000 * 4 * 480;
+  const smf = file([
+    [on(0, 60), off(480, 60), on(far - 480, 62), on(far, 64), off(far + 480, 64), END(far + 480)],
+  ]);
+
+  it('is read to bar 10,000, and what lies beyond is counted', () => {
+    const { strands, end, mends, clock } = readPerformance(smf);
+    expect(strands[0]!.notes.map((note) => note.key)).toEqual([60]);
+    expect(end).toBe(10_000 * 4 * 480);
+    expect(barAt(clock, end - 1).number).toBe(10_000);
+    expect(mends.at(-1)!.what).toBe('The file runs on for 12,001 bars, with 2 notes after bar 10,000.');
+  });
+
+  it('goes out in full as it came all the same', () => {
+    expect(readSmf(writeSmf(smf)).tracks[0]!.events).toHaveLength(smf.tracks[0]!.events.length);
+  });
+});
+
+describe('what belongs to no strand', () => {
+  it('is kept: texts, system messages, channels without notes', () => {
+    const text = { kind: 'text' as const, tick: 5, type: 1, bytes: new TextEncoder().encode('x') };
+    const control = { kind: 'control' as const, tick: 7, channel: 4, controller: 7, value: 9 };
+    const { loose, strands } = readPerformance(file([[text, on(0, 60), off(480, 60), control]]));
+    expect(loose.map(({ order, event }) => [order, event.kind])).toEqual([
+      [0, 'text'],
+      [3, 'control'],
+    ]);
+    expect(strands[0]!.shaping).toEqual([]);
   });
 });

@@ -1,0 +1,115 @@
+import { expect, type Page, test } from '@playwright/test';
+import { choose, manyStrands, openShelf } from './helpers';
+
+const openBars = async (page: Page, name: string, bytes: Uint8Array) => {
+  await openShelf(page);
+  await choose(page, name, bytes);
+  await page.getByText('Note bars').click({ timeout: 60_000 });
+  await expect(page.getByTestId('note-bars')).toBeVisible({ timeout: 30_000 });
+};
+
+/** How many pixels of the drawing are inked. */
+const inked = (page: Page): Promise<number> =>
+  page.getByTestId('note-bars').evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    let dark = 0;
+    for (let at = 0; at < data.length; at += 4) if (data[at]! + data[at + 1]! + data[at + 2]! < 500) dark++;
+    return dark;
+  });
+
+test('two hundred thousand notes are drawn, moved over and zoomed', async ({ page }) => {
+  await openBars(page, 'crowd.mid', manyStrands(100, 2000));
+  await expect(page.getByText('200,000 notes in 100 strands')).toBeVisible();
+  await expect.poll(() => inked(page)).toBeGreaterThan(1000);
+  const whole = await inked(page);
+  const drawing = page.getByRole('group', { name: /^Notes over time/ });
+  await drawing.hover();
+  for (let step = 0; step < 6; step++) {
+    await page.keyboard.down('Control');
+    await page.mouse.wheel(0, -100);
+    await page.keyboard.up('Control');
+  }
+  await expect.poll(() => inked(page)).not.toBe(whole);
+  await page.mouse.wheel(0, 3000);
+  await expect(page.getByRole('button', { name: /^Mute Violin/ }).last()).toBeVisible();
+  await page.getByRole('button', { name: 'Whole piece' }).click();
+  await drawing.focus();
+  for (let press = 0; press < 10; press++) await page.keyboard.press('PageUp');
+  await expect(page.getByRole('button', { name: 'Mute Flute 0' })).toBeVisible();
+});
+
+test('touch pans with one finger and zooms with two', async ({ browser }) => {
+  const context = await browser.newContext({ hasTouch: true, viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  await openBars(page, 'touch.mid', manyStrands(3, 64));
+  const box = (await page.getByTestId('note-bars').boundingBox())!;
+  const session = await context.newCDPSession(page);
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', points: [number, number][]) =>
+    session.send('Input.dispatchTouchEvent', {
+      type,
+      touchPoints: points.map(([x, y], id) => ({ x: box.x + x, y: box.y + y, id })),
+    });
+  const ruler = () =>
+    page
+      .locator('canvas')
+      .first()
+      .evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL());
+  const before = await ruler();
+  await touch('touchStart', [
+    [300, 80],
+    [400, 80],
+  ]);
+  await touch('touchMove', [
+    [300, 80],
+    [600, 80],
+  ]);
+  await touch('touchMove', [
+    [200, 80],
+    [700, 80],
+  ]);
+  await touch('touchEnd', []);
+  await expect.poll(ruler).not.toBe(before);
+  const closer = await ruler();
+  await touch('touchStart', [[500, 80]]);
+  await touch('touchMove', [[300, 80]]);
+  await touch('touchEnd', []);
+  await expect.poll(ruler).not.toBe(closer);
+  await context.close();
+});
+
+test('a controller is removed in chosen bars only, and the drawing follows', async ({ page }) => {
+  await openShelf(page);
+  await page.goto('/job/demo-untidy/sources?view=bars');
+  await expect(page.getByTestId('note-bars')).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Flute 1', exact: true }).click();
+  await page.getByLabel('Lane below the strips').click();
+  await page.getByTitle('Volume (7) ×2').click();
+  const ruler = page.getByRole('slider', { name: /^Bars/ });
+  const box = (await ruler.boundingBox())!;
+  await page.mouse.move(box.x + 2, box.y + 30);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.2, box.y + 30, { steps: 4 });
+  await page.mouse.up();
+  await page.getByRole('button', { name: 'Remove Volume (7) here' }).click();
+  await page.getByRole('button', { name: 'Undo' }).isEnabled();
+  await page.getByText('Cleaning', { exact: true }).click();
+  await page.getByText('Before and after (1)').click();
+  const row = page.locator('.ant-table-row', { hasText: 'Volume (7)' });
+  await expect(row).toContainText('1st Fl lgto');
+  await expect(row).toContainText(/1.*0$|2.*1$/);
+});
+
+test('keys work from any stage: play, stop, and the sheet that lists them', async ({ page }) => {
+  await openShelf(page);
+  await page.goto('/job/demo/roster');
+  await expect(page.getByRole('heading', { name: '15 parts' })).toBeVisible({ timeout: 30_000 });
+  await page.locator('body').press(' ');
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible({ timeout: 30_000 });
+  await page.locator('body').press('1');
+  await expect(page.getByRole('radiogroup', { name: 'View of the source' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await page.locator('body').press(' ');
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+  await page.locator('body').press('?');
+  await expect(page.getByRole('dialog')).toContainText('Next, previous note of the strand');
+});
