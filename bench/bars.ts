@@ -3,23 +3,12 @@
  * zooming over 200,000 notes, counted in a Chromium trace, and the time from
  * pressing play to the first sound.
  */
-import { spawn } from 'node:child_process';
-import { chromium } from '@playwright/test';
-import { CHROMIUM_ARGUMENTS } from '../scripts/tools.mjs';
 import { untidyFile } from '../src/core/demo/untidy';
 import { manyStrands } from '../tests/e2e/helpers';
+import { startPage } from './chromium';
 
-const PORT = '4703';
-const address = `http://127.0.0.1:${PORT}`;
 const SECONDS = 4;
-const server = spawn(process.execPath, ['scripts/serve.mjs'], {
-  env: { ...process.env, PORT },
-  stdio: 'ignore',
-});
-const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-  args: CHROMIUM_ARGUMENTS,
-});
+const { address, browser, close } = await startPage();
 
 async function openBars(name: string, bytes: Uint8Array) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
@@ -90,14 +79,6 @@ async function move(page: Awaited<ReturnType<typeof openBars>>['page'], how: 'pa
 }
 
 try {
-  for (let attempt = 0; attempt < 50; attempt++) {
-    const isUp = await fetch(address).then(
-      (reply) => reply.ok,
-      () => false,
-    );
-    if (isUp) break;
-    await new Promise((resolve) => setTimeout(resolve, 200));
-  }
   const crowd = await openBars('crowd.mid', manyStrands(100, 2000));
   const rows: Record<string, unknown> = {};
   for (const zoom of ['whole piece', 'eight times closer']) {
@@ -123,6 +104,5 @@ try {
   );
   await demo.context.close();
 } finally {
-  await browser.close();
-  server.kill('SIGTERM');
+  await close();
 }

@@ -3,22 +3,11 @@
  * to the first engraved system in Chromium, and the longest stretch in which
  * the page could not answer.
  */
-import { spawn } from 'node:child_process';
-import { chromium } from '@playwright/test';
-import { CHROMIUM_ARGUMENTS } from '../scripts/tools.mjs';
 import { untidyFile } from '../src/core/demo/untidy';
 import { manyStrands } from '../tests/e2e/helpers';
+import { startPage } from './chromium';
 
-const PORT = '4703';
-const address = `http://127.0.0.1:${PORT}`;
-const server = spawn(process.execPath, ['scripts/serve.mjs'], {
-  env: { ...process.env, PORT },
-  stdio: 'ignore',
-});
-const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-  args: CHROMIUM_ARGUMENTS,
-});
+const { address, browser, close } = await startPage();
 
 async function measure(name: string, bytes: Uint8Array) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
@@ -56,16 +45,6 @@ async function measure(name: string, bytes: Uint8Array) {
 }
 
 try {
-  for (let attempt = 0; attempt < 50; attempt++) {
-    if (
-      await fetch(address).then(
-        (reply) => reply.ok,
-        () => false,
-      )
-    )
-      break;
-    await new Promise((resolve) => setTimeout(resolve, 200));
-  }
   console.log('From drop to engraved score in Chromium, 1280 × 800, fresh profile');
   console.table({
     'demo, untidy, 16 strands': await measure('demo.mid', untidyFile()),
@@ -73,6 +52,5 @@ try {
     '100 strands × 2000 notes': await measure('huge.mid', manyStrands(100, 2000)),
   });
 } finally {
-  await browser.close();
-  server.kill('SIGTERM');
+  await close();
 }

@@ -17,6 +17,7 @@ import { listControllers } from '../core/stock/controllers';
 import { takeStock } from '../core/stock/inventory';
 import { listKits } from '../core/stock/kits';
 import { type PartCache, type Progress, type Transcription, transcribe } from '../core/transcribe';
+import { drive } from './drive';
 import {
   BarTableRequest,
   checkMessage,
@@ -81,19 +82,10 @@ const api = {
     if (!smf) return null;
     const { performance } = layOut(smf, brief);
     const steps = transcribe(performance, brief, cache);
-    let since = Date.now();
-    for (;;) {
-      const step = steps.next();
-      if (step.done) {
-        transcription = step.value;
-        return summarise(step.value, performance);
-      }
-      if (Date.now() - since < SLICE) continue;
-      onProgress(step.value);
-      await new Promise((resolve) => setTimeout(resolve, 0));
-      if (mine !== run) return null;
-      since = Date.now();
-    }
+    const result = await drive(steps, SLICE, () => mine === run, onProgress);
+    if (!result) return null;
+    transcription = result;
+    return summarise(result, performance);
   },
 
   cancel(): void {

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { BadBankError, type Level, readBank, renderTimeline, wavOf } from '../core/sound/render';
 import type { Timeline } from '../core/sound/timeline';
+import { drive } from './drive';
 
 /** How long the worker renders before it listens for messages again, in milliseconds. */
 const SLICE = 60;
@@ -29,19 +30,10 @@ const api = {
   ): Promise<Uint8Array | null> {
     const mine = ++run;
     const steps = renderTimeline(readBank(bytes), timeline, RATE, levels);
-    let since = Date.now();
-    for (;;) {
-      const step = steps.next();
-      if (step.done) {
-        const wav = wavOf(step.value, RATE);
-        return Comlink.transfer(wav, [wav.buffer]);
-      }
-      if (Date.now() - since < SLICE) continue;
-      onProgress(step.value);
-      await new Promise((resolve) => setTimeout(resolve, 0));
-      if (mine !== run) return null;
-      since = Date.now();
-    }
+    const audio = await drive(steps, SLICE, () => mine === run, onProgress);
+    if (!audio) return null;
+    const wav = wavOf(audio, RATE);
+    return Comlink.transfer(wav, [wav.buffer]);
   },
 
   cancel(): void {

@@ -1,10 +1,13 @@
-import { type Decisions, decidedFor, type HandOverChoice, type StrandDecisions } from '../brief/decisions';
-import { choosesProgram, fitsLane, laneOf, MIXER_LANES } from '../performance/lanes';
-import type { Performance, Placed, PlayedNote, ShapingEvent, Strand } from '../performance/performance';
+import type { Decisions, HandOverChoice } from '../brief/decisions';
+import { choosesProgram } from '../performance/lanes';
+import type { Performance } from '../performance/performance';
 import type { PartPlan } from '../roster/route';
 import type { Smf, SmfEvent, SmfTrack } from '../smf/events';
 import { clickTrack, clockTrack, openingBar } from './clock-track';
+import { type Omission, Omissions } from './omissions';
+import { partEvents } from './part-events';
 import { retime } from './retime';
+import type { HandOverSource } from './source';
 import { mergeTracks, type Queued, textEvent, trackOf } from './tracks';
 
 /** One track of a hand-over, counted for the preview. Channels from 1. */
@@ -17,13 +20,6 @@ export interface TrackContent {
   texts: number;
 }
 
-/** Something that the source has and the hand-over has not, and why. */
-export interface Omission {
-  what: string;
-  count: number;
-  why: string;
-}
-
 /** A hand-over: the file, and what its preview says. */
 export interface HandOverFile {
   smf: Pick<Smf, 'format' | 'division' | 'tracks'> & Partial<Pick<Smf, 'otherChunks'>>;
@@ -33,17 +29,6 @@ export interface HandOverFile {
   remarks: string[];
   /** The source as it came, event for event. */
   untouched: boolean;
-}
-
-export interface HandOverSource {
-  smf: Smf;
-  /** As read, before cleaning. */
-  source: Performance;
-  /** Cleaned (and varied). */
-  performance: Performance;
-  decisions: Decisions;
-  plans: readonly PartPlan[];
-  title: string;
 }
 
 const PERCUSSION_CHANNEL = 9;
@@ -71,13 +56,13 @@ export function handOver(input: HandOverSource, choice: HandOverChoice): HandOve
   if (choice.form === 'full') tracks.push(...noteFreeTracks(input, leadIn));
   if (choice.click) tracks.push(clickTrack(performance, choice.leadInBars, leadIn));
   const channels = channelsFor(wanted, choice, performance, remarks);
-  const shared = new Set<string>();
+  const clashes = new Set<string>();
   wanted.forEach((plan, index) => {
-    const track = partTrack(plan, channels[index]!, input, choice, leadIn, omissions, shared);
-    tracks.push(trackOf([...track, ...(loose.get(plan.strands[0]!) ?? [])], performance.end + leadIn));
+    const events = partEvents(plan, channels[index]!, { input, choice, leadIn, omissions, clashes });
+    tracks.push(trackOf([...events, ...(loose.get(plan.strands[0]!) ?? [])], performance.end + leadIn));
   });
-  if (shared.size > 0)
-    remarks.push(`Notes end where joined strands strike their key again: ${[...shared].join(', ')}.`);
+  if (clashes.size > 0)
+    remarks.push(`Notes end where joined strands strike their key again: ${[...clashes].join(', ')}.`);
   omissions.countStrands(input, wanted, choice);
   const target =
     choice.division ?? (Number.isInteger(clock.ticksPerQuarter) ? clock.ticksPerQuarter : USUAL_DIVISION);
@@ -162,113 +147,6 @@ function channelsFor(
   return given;
 }
 
-function partTrack(
-  plan: PartPlan,
-  channel: number | null,
-  input: HandOverSource,
-  choice: HandOverChoice,
-  leadIn: number,
-  omissions: Omissions,
-  shared: Set<string>,
-): Queued[] {
-  const { performance, decisions } = input;
-  const strands = performance.strands.filter((strand) => plan.strands.includes(strand.id));
-  const queue: Queued[] = [{ order: Number.NEGATIVE_INFINITY, event: textEvent('trackName', 3, plan.name) }];
-  const lead = strands[0]!;
-  const decided = decidedFor(decisions, lead.id);
-  if (choice.programs === 'general-midi' && !hasOwnProgram(decided))
-    queue.push({
-      order: -2,
-      event: { kind: 'program', tick: 0, channel: channel ?? lead.channel, program: plan.instrument.program },
-    });
-  for (const strand of strands) {
-    const to = channel ?? strand.channel;
-    for (const placed of keptShaping(strand, input, choice, omissions)) {
-      const tick = placed.event.tick === 0 ? 0 : placed.event.tick + leadIn;
-      queue.push({ order: placed.order, event: { ...placed.event, tick, channel: to } });
-    }
-  }
-  const notes = strands.flatMap((strand) =>
-    strand.notes.map((note) => ({ note, channel: channel ?? strand.channel })),
-  );
-  for (const { note, channel: to, off } of strands.length > 1
-    ? cutAtNextStroke(notes, plan.name, shared)
-    : notes.map((each) => ({ ...each, off: each.note.off })))
-    queue.push(...noteEvents(note, off, to, leadIn));
-  return queue;
-}
-
-const orderOf = (note: PlayedNote): number => Number(note.id.slice(note.id.lastIndexOf('-') + 1));
-
-function noteEvents(note: PlayedNote, off: number, channel: number, leadIn: number): Queued[] {
-  const order = orderOf(note);
-  const { key, velocity, release } = note;
-  return [
-    { order, event: { kind: 'noteOn', tick: note.on + leadIn, channel, key, velocity } },
-    {
-      order,
-      event: {
-        kind: 'noteOff',
-        tick: off + leadIn,
-        channel,
-        key,
-        velocity: release ?? 0,
-        asNoteOn: release === undefined,
-      },
-    },
-  ];
-}
-
-/** Where joined strands strike one key on one channel, the earlier note ends at the later stroke. */
-function cutAtNextStroke(
-  notes: { note: PlayedNote; channel: number }[],
-  part: string,
-  shared: Set<string>,
-): { note: PlayedNote; channel: number; off: number }[] {
-  const sorted = notes
-    .map((each) => ({ ...each, off: each.note.off }))
-    .sort((a, b) => a.note.on - b.note.on || a.note.off - b.note.off);
-  const last = new Map<number, (typeof sorted)[number]>();
-  for (const each of sorted) {
-    const place = each.channel * 128 + each.note.key;
-    const before = last.get(place);
-    if (before && before.off > each.note.on) {
-      before.off = each.note.on;
-      shared.add(part);
-    }
-    last.set(place, each);
-  }
-  return sorted;
-}
-
-const hasOwnProgram = (decided: StrandDecisions): boolean =>
-  decided.programs !== undefined && decided.programs.use !== 'source';
-
-/** The controllers and programs of a strand that this form keeps; what it drops is counted. */
-function keptShaping(
-  strand: Strand,
-  { decisions }: HandOverSource,
-  choice: HandOverChoice,
-  omissions: Omissions,
-): Placed<ShapingEvent>[] {
-  const decided = decidedFor(decisions, strand.id);
-  return strand.shaping.filter(({ event }) => {
-    if (choosesProgram(event)) {
-      const kept = choice.programs === 'source' || hasOwnProgram(decided);
-      if (!kept) omissions.add('program and bank changes', 'as this hand-over sets programs itself, or none');
-      return kept;
-    }
-    const lane = laneOf(event);
-    if (choice.form === 'full' || lane === null || !MIXER_LANES.includes(lane)) return true;
-    const rule = decided.controllers?.findLast(({ lanes }) =>
-      lanes.some((pattern) => fitsLane(pattern, lane)),
-    );
-    if (rule && rule.use !== 'remove') return true;
-    omissions.add('mixer controllers', 'because they would move the faders of whoever receives the file');
-    return false;
-  });
-}
-
 const CLOCK = 'clock';
 
 /**
@@ -350,44 +228,3 @@ const isShaping = (event: SmfEvent): boolean =>
   event.kind === 'pitchBend' ||
   event.kind === 'channelPressure' ||
   event.kind === 'keyPressure';
-
-/** What is left out, counted by kind and reason. */
-class Omissions {
-  private readonly counts = new Map<string, Omission>();
-
-  add(what: string, why: string, count = 1): void {
-    const known = this.counts.get(`${what} ${why}`) ?? { what, why, count: 0 };
-    known.count += count;
-    this.counts.set(`${what} ${why}`, known);
-  }
-
-  /** Notes of strands that are not in the file. */
-  countStrands(
-    { source, performance, plans }: HandOverSource,
-    wanted: readonly PartPlan[],
-    choice: HandOverChoice,
-  ): void {
-    const notesOf = (strands: readonly Strand[]) =>
-      strands.reduce((sum, strand) => sum + strand.notes.length, 0);
-    const among = (chosen: readonly PartPlan[]) => {
-      const ids = new Set(chosen.flatMap((plan) => plan.strands));
-      return notesOf(performance.strands.filter((strand) => ids.has(strand.id)));
-    };
-    const all = notesOf(performance.strands);
-    const cleaned = notesOf(source.strands) - all;
-    const out = all - among(plans);
-    const unwanted = among(plans) - among(wanted);
-    if (cleaned > 0) this.add('notes', 'taken out by cleaning', cleaned);
-    if (out > 0) this.add('notes', 'in strands that are left out', out);
-    if (unwanted > 0)
-      this.add(
-        'notes',
-        choice.form === 'clock' ? 'as only the clock goes out' : 'in parts that were not chosen',
-        unwanted,
-      );
-  }
-
-  all(): Omission[] {
-    return [...this.counts.values()];
-  }
-}

@@ -3,8 +3,9 @@ import type { Desk } from '../desk';
 import { vary } from '../perform/vary';
 import { routeStrands } from '../roster/route';
 import { writeSmf } from '../smf/write';
-import { type HandOverFile, type HandOverSource, handOver } from './hand-over';
+import { type HandOverFile, handOver } from './hand-over';
 import { cutLoops, type Loop } from './loops';
+import type { HandOverSource } from './source';
 
 export type { TrackContent } from './hand-over';
 

@@ -10,7 +10,8 @@ import {
   type Strand,
 } from '../performance/performance';
 import { writeSmf } from '../smf/write';
-import { type HandOverSource, handOver } from './hand-over';
+import { handOver } from './hand-over';
+import type { HandOverSource } from './source';
 
 /** A stretch of bars; `to` is the first bar after it (indices). */
 interface Section {

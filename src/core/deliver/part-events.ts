@@ -1,0 +1,113 @@
+import { decidedFor, type HandOverChoice, type StrandDecisions } from '../brief/decisions';
+import { choosesProgram, fitsLane, laneOf, MIXER_LANES } from '../performance/lanes';
+import type { Placed, PlayedNote, ShapingEvent, Strand } from '../performance/performance';
+import type { PartPlan } from '../roster/route';
+import type { Omissions } from './omissions';
+import type { HandOverSource } from './source';
+import { type Queued, textEvent } from './tracks';
+
+/** What all parts of a hand-over share while it is made. */
+export interface Making {
+  input: HandOverSource;
+  choice: HandOverChoice;
+  /** Ticks by which everything moves but what holds from the start. */
+  leadIn: number;
+  omissions: Omissions;
+  /** Names of parts in which joined strands strike the same keys. */
+  clashes: Set<string>;
+}
+
+/** The events of one part. @param channel 0–15, or null for the strands' own */
+export function partEvents(plan: PartPlan, channel: number | null, making: Making): Queued[] {
+  const { input, choice, leadIn, clashes } = making;
+  const { performance, decisions } = input;
+  const strands = performance.strands.filter((strand) => plan.strands.includes(strand.id));
+  const queue: Queued[] = [{ order: Number.NEGATIVE_INFINITY, event: textEvent('trackName', 3, plan.name) }];
+  const lead = strands[0]!;
+  const decided = decidedFor(decisions, lead.id);
+  if (choice.programs === 'general-midi' && !hasOwnProgram(decided))
+    queue.push({
+      order: -2,
+      event: { kind: 'program', tick: 0, channel: channel ?? lead.channel, program: plan.instrument.program },
+    });
+  for (const strand of strands) {
+    const to = channel ?? strand.channel;
+    for (const placed of keptShaping(strand, making)) {
+      const tick = placed.event.tick === 0 ? 0 : placed.event.tick + leadIn;
+      queue.push({ order: placed.order, event: { ...placed.event, tick, channel: to } });
+    }
+  }
+  const sounding = strands.flatMap((strand) =>
+    strand.notes.map((note): Sounding => ({ note, channel: channel ?? strand.channel, off: note.off })),
+  );
+  if (strands.length > 1 && cutAtNextStroke(sounding)) clashes.add(plan.name);
+  for (const each of sounding) queue.push(...noteEvents(each, leadIn));
+  return queue;
+}
+
+const orderOf = (note: PlayedNote): number => Number(note.id.slice(note.id.lastIndexOf('-') + 1));
+
+interface Sounding {
+  note: PlayedNote;
+  channel: number;
+  off: number;
+}
+
+function noteEvents({ note, off, channel }: Sounding, leadIn: number): Queued[] {
+  const order = orderOf(note);
+  const { key, velocity, release } = note;
+  return [
+    { order, event: { kind: 'noteOn', tick: note.on + leadIn, channel, key, velocity } },
+    {
+      order,
+      event: {
+        kind: 'noteOff',
+        tick: off + leadIn,
+        channel,
+        key,
+        velocity: release ?? 0,
+        asNoteOn: release === undefined,
+      },
+    },
+  ];
+}
+
+/** Where joined strands strike one key on one channel, the earlier note ends at the later stroke. @returns whether any does */
+function cutAtNextStroke(sounding: Sounding[]): boolean {
+  sounding.sort((a, b) => a.note.on - b.note.on || a.off - b.off);
+  const last = new Map<number, Sounding>();
+  let cuts = false;
+  for (const each of sounding) {
+    const place = each.channel * 128 + each.note.key;
+    const before = last.get(place);
+    if (before && before.off > each.note.on) {
+      before.off = each.note.on;
+      cuts = true;
+    }
+    last.set(place, each);
+  }
+  return cuts;
+}
+
+const hasOwnProgram = (decided: StrandDecisions): boolean =>
+  decided.programs !== undefined && decided.programs.use !== 'source';
+
+/** The controllers and programs of a strand that this form keeps; what it drops is counted. */
+function keptShaping(strand: Strand, { input, choice, omissions }: Making): Placed<ShapingEvent>[] {
+  const decided = decidedFor(input.decisions, strand.id);
+  return strand.shaping.filter(({ event }) => {
+    if (choosesProgram(event)) {
+      const kept = choice.programs === 'source' || hasOwnProgram(decided);
+      if (!kept) omissions.add('program and bank changes', 'as this hand-over sets programs itself, or none');
+      return kept;
+    }
+    const lane = laneOf(event);
+    if (choice.form === 'full' || lane === null || !MIXER_LANES.includes(lane)) return true;
+    const rule = decided.controllers?.findLast(({ lanes }) =>
+      lanes.some((pattern) => fitsLane(pattern, lane)),
+    );
+    if (rule && rule.use !== 'remove') return true;
+    omissions.add('mixer controllers', 'because they would move the faders of whoever receives the file');
+    return false;
+  });
+}
