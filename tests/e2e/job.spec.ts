@@ -61,7 +61,10 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   await expect(account).toContainText('134');
   await page.getByLabel('Title of the score').fill('Ferry at Night');
   await page.getByLabel('Title of the score').press('Enter');
+  const kinds = page.getByRole('radiogroup', { name: 'What is delivered' });
+  await kinds.getByText('Brief').click();
   await expect(page.getByRole('heading', { name: /^The brief: \d+ decisions$/ })).toBeVisible();
+  await kinds.getByText('Score').click();
   await page.getByLabel('Compressed').check();
   const waiting = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Download' }).click();
