@@ -47,6 +47,17 @@ describe('a proposed shift', () => {
     expect(proposeShift(random, clock)).toBeNull();
   });
 
+  it('leaves a kit alone that claps and clicks the backbeats, and cymbals by themselves', () => {
+    const claps = rock(0).map((stroke) => (stroke.key === 38 ? { ...stroke, key: 37 } : stroke));
+    expect(
+      proposeShift([...claps, ...claps.map((stroke) => ({ ...stroke, key: stroke.key + 2 }))], clock),
+    ).toBeNull();
+    const cymbals = rock(0).flatMap((stroke) =>
+      stroke.key === 36 ? [{ ...stroke, key: 53 }] : stroke.key === 38 ? [{ ...stroke, key: 55 }] : [],
+    );
+    expect(proposeShift(cymbals, clock)).toBeNull();
+  });
+
   it('keeps keys that would leave the keyboard', () => {
     expect(shiftedKit([note(0, 2), note(0, 60)], -12)).toEqual([{ from: 60, to: 48 }]);
   });

@@ -1,13 +1,10 @@
 import * as Comlink from 'comlink';
 import { BadBankError, type Level, readBank, renderTimeline, wavOf } from '../core/sound/render';
 import type { Timeline } from '../core/sound/timeline';
-import { drive } from './drive';
 
-/** How long the worker renders before it listens for messages again, in milliseconds. */
-const SLICE = 60;
 const RATE = 48_000;
-
-let run = 0;
+/** Milliseconds between two words on progress. */
+const EVERY = 100;
 
 const api = {
   /** Whether a file is a sound bank that can be played. @returns its name, or a sentence that says why not */
@@ -21,23 +18,25 @@ const api = {
     }
   },
 
-  /** Plays a timeline into a WAV file. Resolves to null when `cancel` stopped it. */
-  async render(
+  /** Plays a timeline into a WAV file; ended early by ending the worker. */
+  render(
     bytes: ArrayBuffer,
     timeline: Timeline,
     levels: ReadonlyMap<string, Level>,
     onProgress: (share: number) => void,
-  ): Promise<Uint8Array | null> {
-    const mine = ++run;
+  ): Uint8Array {
     const steps = renderTimeline(readBank(bytes), timeline, RATE, levels);
-    const audio = await drive(steps, SLICE, () => mine === run, onProgress);
-    if (!audio) return null;
-    const wav = wavOf(audio, RATE);
-    return Comlink.transfer(wav, [wav.buffer]);
-  },
-
-  cancel(): void {
-    run++;
+    let since = Date.now();
+    for (;;) {
+      const step = steps.next();
+      if (step.done) {
+        const wav = wavOf(step.value, RATE);
+        return Comlink.transfer(wav, [wav.buffer]);
+      }
+      if (Date.now() - since < EVERY) continue;
+      onProgress(step.value);
+      since = Date.now();
+    }
   },
 };
 

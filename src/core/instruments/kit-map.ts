@@ -164,6 +164,8 @@ const TIMEKEEPERS = new Set([42, 44, 46, 51, 59]);
 /** A shift is offered from this plausibility on, when it is this many times as plausible as none. */
 const PLAUSIBLE = 0.45;
 const BETTER = 1.6;
+/** From this share of bars on, kicks on the downbeat are no accident. */
+const KIT_BARS = 0.2;
 const FARTHEST = 36;
 
 export interface ShiftProposal {
@@ -204,25 +206,26 @@ export function proposeShift(notes: readonly PlayedNote[], clock: Clock): ShiftP
       } else if (TIMEKEEPERS.has(sound)) time++;
     }
     const share = (count: number, all: number) => (all === 0 ? 0 : count / all);
-    return (
+    const value =
       0.3 * share(down.size, bars) +
       0.3 * Math.min(1, share(back.size, bars)) +
       0.1 * share(kicksDown, kicks) +
       0.1 * share(snaresBack, snares) +
-      0.2 * Math.min(1, 2 * share(time, places.length))
-    );
+      0.2 * Math.min(1, 2 * share(time, places.length));
+    // A kick on downbeats below a steady hi-hat or ride is a kit already, whatever else it strikes.
+    return { value, keepsTime: time > 0, isKit: time > 0 && share(down.size, bars) >= KIT_BARS };
   };
   const asItIs = score(0);
   let best = 0;
   let highest = 0;
   for (let shift = -FARTHEST; shift <= FARTHEST; shift++) {
-    const value = score(shift);
-    if (value > highest + 1e-9) {
+    const { value, keepsTime } = score(shift);
+    if (keepsTime && value > highest + 1e-9) {
       best = shift;
       highest = value;
     }
   }
-  if (best === 0 || highest < PLAUSIBLE || highest < asItIs * BETTER) return null;
+  if (best === 0 || asItIs.isKit || highest < PLAUSIBLE || highest < asItIs.value * BETTER) return null;
   const amount = `${Math.abs(best)} ${best > 0 ? 'up' : 'down'}`;
   return { shift: best, why: `Shifted ${amount}, kick and snare fall on downbeats and backbeats.` };
 }

@@ -121,6 +121,17 @@ describe('single oddities', () => {
     expect(deskOf(smf, ...oddities[0]!.mend.directives).performance.strands).toHaveLength(2);
   });
 
+  it('a program that no note sounds with is dropped, not split off', () => {
+    const smf = madeFile(madeTrack('Violin', 0, line, [program(0, 40), program(460, 45), program(470, 40)]));
+    const [found] = stockOf(smf).oddities;
+    expect(found!.mend.directives).toEqual([
+      { kind: 'programs', strand: 't1c1', use: 'number', program: 41 },
+    ]);
+    const after = deskOf(smf, ...found!.mend.directives);
+    expect(after.performance.strands[0]!.shaping).toHaveLength(1);
+    expect(takeStock(smf, after.performance, after.decisions).oddities).toEqual([]);
+  });
+
   it('a meter that cuts a bar short, with its place', () => {
     const head = {
       events: [

@@ -2,12 +2,12 @@
 
 import { App, Button, Checkbox, Progress, Radio } from 'antd';
 import { useRef, useState } from 'react';
-import type { Level } from '../../core/sound/render';
 import type { Heard } from '../../core/sound/timeline';
 import { proxy, startSound } from '../../workers/client';
 import { saveFile } from '../common/saveFile';
 import { useSession } from '../job/session';
 import { bankBytes } from '../playback/bank';
+import { levelsOf } from '../playback/hearing';
 import { usePlayback } from '../playback/playback';
 import styles from './DeliverStage.module.css';
 
@@ -32,21 +32,18 @@ export function AudioDelivery() {
     try {
       const timeline = await core.timeline({ heard });
       if (!timeline) throw new Error('The score is still being written.');
-      const anySolo = asHeard && [...hearing.values()].some((each) => each.solo);
-      const levels = new Map(
-        timeline.voicings.map(({ strand }): [string, Level] => {
-          const own = asHeard ? hearing.get(strand) : undefined;
-          const isOut = heard !== 'source' && decisions.strands.get(strand)?.out;
-          const isSilent = isOut || own?.muted || (anySolo && !own?.solo);
-          return [strand, { gain: isSilent ? 0 : (own?.gain ?? 1), pan: own?.pan ?? 0 }];
-        }),
+      const leftOut =
+        heard === 'source' ? [] : inventory.strands.filter(({ id }) => decisions.strands.get(id)?.out);
+      const levels = levelsOf(
+        timeline.voicings.map(({ strand }) => strand),
+        asHeard ? hearing : new Map(),
+        new Set(leftOut.map(({ id }) => id)),
       );
       const wav = await sound.render(await bankBytes(), timeline, levels, proxy(setShare));
-      if (wav)
-        saveFile(
-          `${job.sourceName.replace(/\.[^.]+$/, '')} ${heard}.wav`,
-          new Blob([wav as BlobPart], { type: 'audio/wav' }),
-        );
+      saveFile(
+        `${job.sourceName.replace(/\.[^.]+$/, '')} ${heard}.wav`,
+        new Blob([wav as BlobPart], { type: 'audio/wav' }),
+      );
     } catch (error) {
       notification.error({ title: 'The audio was not rendered', description: (error as Error).message });
     } finally {

@@ -17,6 +17,7 @@ import { useEffect, useState } from 'react';
 import type { HandOverChoice } from '../../core/brief/decisions';
 import type { Preview, TrackContent } from '../../core/deliver';
 import { counted } from '../../core/words';
+import { FirstBarInput } from '../common/FirstBarInput';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
@@ -231,24 +232,7 @@ export function MidiDelivery() {
               </div>
               <span>First bar is</span>
               <div className={styles.row}>
-                <InputNumber
-                  aria-label="Number of the first bar"
-                  min={-999}
-                  max={9999}
-                  precision={0}
-                  style={{ width: 80 }}
-                  value={decisions.firstBar ?? 1}
-                  onChange={(firstBar) =>
-                    firstBar !== null &&
-                    take({
-                      kind: 'clock',
-                      firstBar,
-                      ...(decisions.upbeatQuarters !== undefined && {
-                        upbeatQuarters: decisions.upbeatQuarters,
-                      }),
-                    })
-                  }
-                />
+                <FirstBarInput />
                 <span className="soft">A MIDI file has no bar numbers: send the bar table along.</span>
               </div>
             </>

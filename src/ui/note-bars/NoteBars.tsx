@@ -66,7 +66,12 @@ function Drawing({
   const [rows, setRows] = useState(1);
   const [active, setActive] = useState<number | null>(null);
   const [notes, setNotes] = useState<NoteSelection>(NOTHING);
-  const [bars, setBars] = useState<readonly [number, number] | null>(null);
+  // Bars chosen before this view was left are still what playback goes by.
+  const [bars, setBars] = useState<readonly [number, number] | null>(() =>
+    playback.range
+      ? [Math.round(tickAt(data.clock, playback.range[0])), Math.round(tickAt(data.clock, playback.range[1]))]
+      : null,
+  );
   const [lane, setLane] = useState('velocity');
   const [top, setTop] = useState(0);
   const [size, setSize] = useState({ width: 0, height: 0 });

@@ -1,13 +1,14 @@
 'use client';
 
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
-import { Button, Checkbox, InputNumber, Select, Space, Spin, Switch } from 'antd';
+import { Button, Checkbox, Select, Space, Spin, Switch } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { DEFAULT_GRID } from '../../core/brief/decisions';
 import { SMALLEST, type Smallest } from '../../core/brief/directives';
 import { keyName } from '../../core/score/pitch';
 import { counted } from '../../core/words';
 import type { NoteOrigin } from '../../workers/replies';
+import { FirstBarInput } from '../common/FirstBarInput';
 import { leadText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './NotesStage.module.css';
@@ -178,25 +179,10 @@ function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => voi
           }}
         />
       </label>
-      <label>
+      <span className={styles.pair}>
         First bar is
-        <InputNumber
-          size="small"
-          precision={0}
-          min={-999}
-          max={9999}
-          style={{ width: 62 }}
-          value={decisions.firstBar ?? 1}
-          onChange={(firstBar) =>
-            firstBar !== null &&
-            take({
-              kind: 'clock',
-              firstBar,
-              ...(decisions.upbeatQuarters !== undefined && { upbeatQuarters: decisions.upbeatQuarters }),
-            })
-          }
-        />
-      </label>
+        <FirstBarInput size="small" />
+      </span>
       <Space size={2} className={styles.size}>
         <Button
           size="small"

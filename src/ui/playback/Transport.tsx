@@ -19,9 +19,10 @@ import type { Heard } from '../../core/sound/timeline';
 import { dropBank, findBank, keepBank } from '../../store/sound';
 import { startSound } from '../../workers/client';
 import { clockText } from '../common/names';
+import { useChosen } from '../common/useChosen';
 import { useSession } from '../job/session';
 import { shippedBank } from './bank';
-import { PLAIN } from './engine';
+import { PLAIN } from './hearing';
 import { usePlayback } from './playback';
 import styles from './Transport.module.css';
 
@@ -169,7 +170,7 @@ interface Row {
 function StrandLevels() {
   const { inventory, summary } = useSession();
   const { hearing, hear } = usePlayback();
-  const [chosen, setChosen] = useState<string[]>([]);
+  const { chosen, rowSelection } = useChosen();
   const rows = inventory.strands.map((strand): Row => {
     const part = summary?.parts.find((each) => each.strands.includes(strand.id));
     const name = part?.name ?? (strand.name || strand.id);
@@ -244,11 +245,7 @@ function StrandLevels() {
         columns={columns}
         dataSource={rows}
         pagination={false}
-        rowSelection={{
-          selectedRowKeys: chosen,
-          onChange: (keys) => setChosen(keys as string[]),
-          columnWidth: 36,
-        }}
+        rowSelection={rowSelection}
       />
       <Button
         size="small"

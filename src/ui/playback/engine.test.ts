@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { CONTROL, NOTE_OFF, NOTE_ON, PROGRAM, type Timeline } from '../../core/sound/timeline';
-import { Engine, PLAIN, type PlayOptions } from './engine';
+import { Engine, type PlayOptions } from './engine';
+import { PLAIN } from './hearing';
 
 /** What a stand-in synthesizer was told, in order. */
 let said: { what: string; args: number[]; time: number | undefined }[];
@@ -211,13 +212,22 @@ describe('the player', () => {
   });
 
   it('mutes, and hears alone what is solo; what is left out stays silent', () => {
-    const muted = () => channels.slice(0, 2).map((channel) => channel.set.isMuted);
+    const muted = () => channels.slice(0, 2).map((channel) => channel.set.gain === 0);
     engine.setHearing(new Map([['t1c1', { ...PLAIN, muted: true, gain: 0.5, pan: -1 }]]), new Set());
     expect(muted()).toEqual([true, false]);
-    expect(channels[0]!.set).toMatchObject({ gain: 0.5, pan: -1 });
+    expect(channels[0]!.set).toMatchObject({ gain: 0, pan: -1 });
+    engine.setHearing(new Map([['t1c1', { ...PLAIN, gain: 0.5 }]]), new Set());
+    expect(channels[0]!.set).toMatchObject({ gain: 0.5, pan: 0 });
     engine.setHearing(new Map([['t1c1', { ...PLAIN, solo: true }]]), new Set());
     expect(muted()).toEqual([false, true]);
     engine.setHearing(new Map(), new Set(['t1c1']));
     expect(muted()).toEqual([true, false]);
+  });
+
+  it('tries anew after the bank could not be loaded', async () => {
+    const fresh = new Engine();
+    await expect(fresh.load(() => Promise.reject(new Error('offline')))).rejects.toThrow('offline');
+    await expect(fresh.load(() => Promise.resolve(new ArrayBuffer(0)))).resolves.toBeUndefined();
+    fresh.close();
   });
 });

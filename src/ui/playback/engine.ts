@@ -8,6 +8,7 @@ import {
   PROGRAM,
   type Timeline,
 } from '../../core/sound/timeline';
+import { type Hearing, levelsOf } from './hearing';
 
 /** Seconds of events handed to the synthesizer ahead of the sound, and how often that is done. */
 const AHEAD = 0.15;
@@ -16,18 +17,6 @@ const EVERY = 40;
 const FLUSH = AHEAD + 0.05;
 const CLICK = { downbeat: 76, beat: 77 };
 const MASTER = 0.55;
-
-/** How one strand is heard. */
-export interface Hearing {
-  muted: boolean;
-  solo: boolean;
-  /** 0–2, 1 as it is. */
-  gain: number;
-  /** −1 left to 1 right. */
-  pan: number;
-}
-
-export const PLAIN: Hearing = { muted: false, solo: false, gain: 1, pan: 0 };
 
 export interface PlayOptions {
   /** Seconds of the piece. */
@@ -63,7 +52,11 @@ export class Engine {
 
   /** Loads worklet and bank once; a second call waits for the first. */
   load(bank: () => Promise<ArrayBuffer>): Promise<void> {
-    this.ready ??= this.start(bank);
+    this.ready ??= this.start(bank).catch((error: unknown) => {
+      // The next try begins anew.
+      this.ready = null;
+      throw error;
+    });
     return this.ready;
   }
 
@@ -116,20 +109,23 @@ export class Engine {
     }
     const click = timeline.voicings.length;
     synth.midiChannels[click]!.setDrums(true);
-    synth.midiChannels[click]!.setSystemParameter('isMuted', false);
+    synth.midiChannels[click]!.setSystemParameter('gain', 1);
+    synth.midiChannels[click]!.setSystemParameter('pan', 0);
     this.applyHearing();
   }
 
   private applyHearing(): void {
     const { synth, timeline } = this;
     if (!synth || !timeline) return;
-    const anySolo = [...this.hearing.values()].some((each) => each.solo);
+    const levels = levelsOf(
+      timeline.voicings.map(({ strand }) => strand),
+      this.hearing,
+      this.silent,
+    );
     for (const { strand, channel } of timeline.voicings) {
-      const { muted, solo, gain, pan } = this.hearing.get(strand) ?? PLAIN;
-      const target = synth.midiChannels[channel]!;
-      target.setSystemParameter('isMuted', this.silent.has(strand) || muted || (anySolo && !solo));
-      target.setSystemParameter('gain', gain);
-      target.setSystemParameter('pan', pan);
+      const { gain, pan } = levels.get(strand)!;
+      synth.midiChannels[channel]!.setSystemParameter('gain', gain);
+      synth.midiChannels[channel]!.setSystemParameter('pan', pan);
     }
   }
 
@@ -176,11 +172,6 @@ export class Engine {
     setTimeout(() => {
       if (!this.timer) this.synth?.stopAll(true);
     }, FLUSH * 1000);
-  }
-
-  /** Sets the place at which playing will begin. */
-  locate(seconds: number): void {
-    this.startedFrom = seconds;
   }
 
   close(): void {

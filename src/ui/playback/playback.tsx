@@ -17,7 +17,8 @@ import type { Heard } from '../../core/sound/timeline';
 import { readSetting, writeSetting } from '../../store/jobs';
 import { useSession } from '../job/session';
 import { bankBytes } from './bank';
-import { Engine, type Hearing, PLAIN } from './engine';
+import { Engine } from './engine';
+import { type Hearing, PLAIN } from './hearing';
 
 /** The listening desk of a job: what is heard, where, and how. None of it is part of the music. */
 export interface Playback {
@@ -36,7 +37,6 @@ export interface Playback {
   /** Seconds of the piece, now. */
   position: () => number;
   toggle: () => void;
-  locate: (seconds: number) => void;
   setRange: (range: [number, number] | null) => void;
   change: (
     settings: Partial<Pick<Playback, 'heard' | 'scale' | 'click' | 'countIn' | 'follow' | 'loops'>>,
@@ -134,7 +134,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
   }, []);
 
   const play = useCallback(
-    async (options: typeof settings, at?: number) => {
+    async (options: typeof settings) => {
       setLoading(true);
       try {
         const player = engine.current ?? new Engine();
@@ -149,7 +149,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         }
         player.setHearing(hearing, silent);
         const loop = options.loops ? range : null;
-        const from = at ?? (loop ? loop[0] : (range?.[0] ?? player.position));
+        const from = range?.[0] ?? player.position;
         await player.play({ ...options, from, loop });
         setPlaying(true);
       } catch (error) {
@@ -170,13 +170,6 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
       hearing,
       position: () => engine.current?.position ?? 0,
       toggle: () => (isPlaying ? stop() : void play(settings)),
-      locate: (seconds) => {
-        if (isPlaying) void play(settings, seconds);
-        else {
-          engine.current ??= new Engine();
-          engine.current.locate(seconds);
-        }
-      },
       setRange,
       change: (change) => {
         const next = { ...settings, ...change };
@@ -187,9 +180,9 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         const next = new Map(hearing);
         for (const strand of strands) next.set(strand, { ...(next.get(strand) ?? PLAIN), ...change });
         setHearing(next);
-        void writeSetting(
-          key,
-          JSON.stringify({ strands: [...next].map(([strand, each]) => ({ strand, ...each })) }),
+        const strandsNow = [...next].map(([strand, each]) => ({ strand, ...each }));
+        writeSetting(key, JSON.stringify({ strands: strandsNow })).catch((error: unknown) =>
+          notification.error({ title: 'The levels were not kept', description: (error as Error).message }),
         );
       },
       changeBank: async (bytes) => {
@@ -197,7 +190,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         await engine.current?.changeBank(bytes);
       },
     }),
-    [settings, isPlaying, isLoading, range, hearing, key, play, stop],
+    [settings, isPlaying, isLoading, range, hearing, key, play, stop, notification],
   );
 
   return <PlaybackContext value={value}>{children}</PlaybackContext>;

@@ -1,12 +1,13 @@
 'use client';
 
 import { Button, Select, Space, Table, type TableColumnsType } from 'antd';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { decidedFor } from '../../core/brief/decisions';
 import { CONTROLLER_USES, type PlainDirective } from '../../core/brief/directives';
 import { fitsLane } from '../../core/performance/lanes';
 import type { LaneUse } from '../../core/stock/controllers';
 import { counted } from '../../core/words';
+import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
 import styles from './SourcesStage.module.css';
@@ -29,7 +30,7 @@ interface Row extends LaneUse {
 /** Every controller, bend and pressure of the source, and what becomes of it. */
 export function ControllerTable() {
   const { lanes, inventory, decisions, take } = useSession();
-  const [chosen, setChosen] = useState<string[]>([]);
+  const { chosen, clear, rowSelection } = useChosen();
   const height = useHeight(386);
   const rows = useMemo(
     () =>
@@ -56,7 +57,7 @@ export function ControllerTable() {
         ({ strand, lane }): PlainDirective => ({ kind: 'controllers', strand, lanes: [lane], use }),
       ),
     );
-    setChosen([]);
+    clear();
   };
   const picked = rows.filter((row) => chosen.includes(row.id));
   const mixers = rows.filter((row) => row.mixer && row.use !== 'remove');
@@ -158,11 +159,7 @@ export function ControllerTable() {
         dataSource={rows}
         pagination={false}
         rowClassName={(row) => (row.use === 'remove' ? styles.out! : '')}
-        rowSelection={{
-          selectedRowKeys: chosen,
-          onChange: (keys) => setChosen(keys as string[]),
-          columnWidth: 40,
-        }}
+        rowSelection={rowSelection}
         locale={{ emptyText: 'The source has no controllers.' }}
       />
     </>

@@ -1,9 +1,10 @@
 'use client';
 
 import { App, Button, Empty, Space, Table, type TableColumnsType } from 'antd';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import type { Oddity, OddityKind } from '../../core/stock/oddities';
 import { counted } from '../../core/words';
+import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
 import styles from './SourcesStage.module.css';
@@ -36,7 +37,7 @@ interface Row extends Oddity {
 export function OdditiesView() {
   const { inventory, decisions, take } = useSession();
   const { message } = App.useApp();
-  const [chosen, setChosen] = useState<string[]>([]);
+  const { chosen, clear, rowSelection } = useChosen();
   const height = useHeight(310);
   const rows = useMemo(
     () =>
@@ -53,14 +54,14 @@ export function OdditiesView() {
   );
   const mend = (oddities: readonly Oddity[]) => {
     take(...oddities.flatMap((oddity) => oddity.mend.directives));
-    setChosen([]);
+    clear();
     message.success(
       `${counted(oddities.length, 'oddity').replace('odditys', 'oddities')} mended. Undo takes it back.`,
     );
   };
   const accept = (oddities: readonly Oddity[]) => {
     take(...oddities.map((oddity) => ({ kind: 'meant' as const, oddity: oddity.id, meant: true })));
-    setChosen([]);
+    clear();
   };
   const picked = rows.filter((row) => chosen.includes(row.id));
   const kinds = [...new Set(rows.map((row) => row.kind))];
@@ -163,11 +164,7 @@ export function OdditiesView() {
         pagination={false}
         scroll={{ x: 1000, y: height }}
         virtual
-        rowSelection={{
-          selectedRowKeys: chosen,
-          onChange: (keys) => setChosen(keys as string[]),
-          columnWidth: 40,
-        }}
+        rowSelection={rowSelection}
       />
     </>
   );

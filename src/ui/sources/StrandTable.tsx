@@ -21,6 +21,7 @@ import type { StrandEntry } from '../../core/stock/inventory';
 import { counted } from '../../core/words';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
+import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { SURE } from '../job/attention';
 import { useSession } from '../job/session';
@@ -51,7 +52,7 @@ export function StrandTable() {
   const { inventory, decisions, summary, take } = useSession();
   const { message } = App.useApp();
   const [search, setSearch] = useState('');
-  const [chosen, setChosen] = useState<string[]>([]);
+  const { chosen, rowSelection } = useChosen();
   const searched = useDeferredValue(search.trim().toLowerCase());
   const searchBox = useRef<InputRef>(null);
   const height = useHeight(330);
@@ -306,11 +307,7 @@ export function StrandTable() {
         columns={columns}
         dataSource={shown}
         pagination={false}
-        rowSelection={{
-          selectedRowKeys: chosen,
-          onChange: (keys) => setChosen(keys as string[]),
-          columnWidth: 40,
-        }}
+        rowSelection={rowSelection}
         rowClassName={(row) => (row.decided.out ? styles.out! : '')}
         locale={{ emptyText: search ? 'No strand fits the search.' : 'The source has no notes.' }}
       />

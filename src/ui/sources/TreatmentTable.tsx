@@ -7,6 +7,7 @@ import type { PlainDirective } from '../../core/brief/directives';
 import { keyName } from '../../core/score/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
 import { counted } from '../../core/words';
+import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
 import styles from './SourcesStage.module.css';
@@ -42,7 +43,7 @@ const splitText = ({ split }: StrandDecisions): string => {
 /** Strand by strand: velocities, programs, splits, variation; for one or for all that are chosen. */
 export function TreatmentTable() {
   const { inventory, decisions, take } = useSession();
-  const [chosen, setChosen] = useState<string[]>([]);
+  const { chosen, rowSelection } = useChosen();
   const height = useHeight(386);
   const rows = useMemo(
     () =>
@@ -143,11 +144,7 @@ export function TreatmentTable() {
         dataSource={rows}
         pagination={false}
         rowClassName={(row) => (row.decided.out ? styles.out! : '')}
-        rowSelection={{
-          selectedRowKeys: chosen,
-          onChange: (keys) => setChosen(keys as string[]),
-          columnWidth: 40,
-        }}
+        rowSelection={rowSelection}
       />
     </>
   );

@@ -1,4 +1,5 @@
 import { decidedFor } from '../../brief/decisions';
+import { splitStrand } from '../../clean/split';
 import { type Family, type Instrument, instrumentOf, instrumentOfProgram } from '../../instruments/catalogue';
 import { proposeShift, shiftedKit } from '../../instruments/kit-map';
 import { recogniseInstrument } from '../../instruments/recognise';
@@ -62,6 +63,8 @@ export const findProgramChanges: Finder = ({ strands, clock }) =>
     const late = events.filter((event) => event.tick > strand.notes[0]!.on);
     if (late.length === 0) return [];
     const different = new Set(events.map((event) => event.program)).size;
+    const sounding = splitStrand(strand, { by: 'program' }, clock).strands.length;
+    const inForce = events.filter((event) => event.tick <= strand.notes[0]!.on).at(-1) ?? events[0]!;
     return [
       {
         id: `program-changes ${strand.id}`,
@@ -74,15 +77,22 @@ export const findProgramChanges: Finder = ({ strands, clock }) =>
             ? `${counted(late.length, 'program change')} in mid-track, between ${different} programs.`
             : `The same program is sent again ${late.length === 1 ? 'once' : `${late.length} times`} in mid-track.`,
         mend:
-          different > 1
+          sounding > 1
             ? {
                 label: 'A strand for each program',
                 directives: [{ kind: 'split', strand: strand.id, by: 'program' }],
               }
-            : {
-                label: 'Keep the first',
-                directives: [{ kind: 'programs', strand: strand.id, use: 'first' }],
-              },
+            : different > 1
+              ? {
+                  label: 'Keep the one that sounds',
+                  directives: [
+                    { kind: 'programs', strand: strand.id, use: 'number', program: inForce.program + 1 },
+                  ],
+                }
+              : {
+                  label: 'Keep the first',
+                  directives: [{ kind: 'programs', strand: strand.id, use: 'first' }],
+                },
       },
     ];
   });

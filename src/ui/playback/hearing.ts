@@ -1,0 +1,32 @@
+import type { Level } from '../../core/sound/render';
+
+/** How one strand is heard. */
+export interface Hearing {
+  muted: boolean;
+  solo: boolean;
+  /** 0–2, 1 as it is. */
+  gain: number;
+  /** −1 left to 1 right. */
+  pan: number;
+}
+
+export const PLAIN: Hearing = { muted: false, solo: false, gain: 1, pan: 0 };
+
+/**
+ * Mutes, solos and levels taken together; a gain of 0 is silence.
+ * @param silent strands that are left out, and so never heard
+ */
+export function levelsOf(
+  strands: readonly string[],
+  hearing: ReadonlyMap<string, Hearing>,
+  silent: ReadonlySet<string>,
+): Map<string, Level> {
+  const anySolo = [...hearing.values()].some((each) => each.solo);
+  return new Map(
+    strands.map((strand) => {
+      const { muted, solo, gain, pan } = hearing.get(strand) ?? PLAIN;
+      const isSilent = silent.has(strand) || muted || (anySolo && !solo);
+      return [strand, { gain: isSilent ? 0 : gain, pan }];
+    }),
+  );
+}
