@@ -113,3 +113,9 @@ describe('the percussion key map', () => {
     expect(places.filter((place, index) => places.indexOf(place) !== index)).toEqual([]);
   });
 });
+
+it('takes no player’s number from a mere track number', () => {
+  const guess = recogniseInstrument({ name: 'Track 4', programs: [27], channel: 3 });
+  expect([guess.instrument.id, guess.number]).toEqual(['electric-guitar', null]);
+  expect(recogniseInstrument({ name: 'Horn 4', programs: [], channel: 3 }).number).toBe(4);
+});

@@ -123,7 +123,8 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
     };
   return {
     instrument: instrumentOfProgram(program),
-    number,
+    // A name that says nothing of the instrument numbers the track, not the player.
+    number: null,
     confidence: program === 0 ? 0.3 : 0.5,
     why: `Its program is ${program + 1}.`,
   };

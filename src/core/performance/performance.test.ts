@@ -226,3 +226,9 @@ describe('what belongs to no strand', () => {
     expect(strands[0]!.shaping).toEqual([]);
   });
 });
+
+it('takes no title from a mere track number', () => {
+  const titled = (title: string) => readPerformance(file([[name(title)], [on(0, 60), off(480, 60)]])).title;
+  expect(titled('Track 0')).toBe('');
+  expect(titled('Night Train')).toBe('Night Train');
+});

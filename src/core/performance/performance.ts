@@ -514,7 +514,8 @@ function nameUnnamed(strands: Strand[], names: readonly TrackNames[], oneTrack: 
     if (oneTrack && !names[strand.track]!.byChannel.has(strand.channel)) strand.name = '';
 }
 
+/** The first track's name, where that track is not music itself; a mere track number is no title. */
 function titleOf(smf: Smf, names: readonly TrackNames[], noteFree: readonly NoteFreeTrack[]): string {
-  if (smf.format === 0 || noteFree[0]?.track === 0) return names[0]?.track ?? '';
-  return '';
+  const name = smf.format === 0 || noteFree[0]?.track === 0 ? (names[0]?.track ?? '') : '';
+  return /^track \d+$/i.test(name) ? '' : name;
 }
