@@ -16,7 +16,8 @@ import { type Timeline, timelineOf } from '../core/sound/timeline';
 import { listControllers } from '../core/stock/controllers';
 import { takeStock } from '../core/stock/inventory';
 import { listKits } from '../core/stock/kits';
-import { type PartCache, type Progress, type Transcription, transcribe } from '../core/transcribe';
+import { type Progress, type Transcription, transcribe } from '../core/transcribe';
+import { Workings } from '../core/transcribe/workings';
 import { drive } from './drive';
 import {
   BarTableRequest,
@@ -35,7 +36,7 @@ const SLICE = 30;
 let smf: Smf | null = null;
 let desk: Desk | null = null;
 let transcription: Transcription | null = null;
-let cache: PartCache = new Map();
+let workings = new Workings();
 let run = 0;
 
 const api = {
@@ -51,7 +52,7 @@ const api = {
       throw error;
     }
     transcription = null;
-    cache = new Map();
+    workings = new Workings();
     desk = layOut(smf, EMPTY_BRIEF);
     const { title, strands } = desk.performance;
     return {
@@ -81,7 +82,7 @@ const api = {
     const brief = parseBrief(data);
     if (!smf) return null;
     const { performance } = layOut(smf, brief);
-    const steps = transcribe(performance, brief, cache);
+    const steps = transcribe(performance, brief, workings);
     const result = await drive(steps, SLICE, () => mine === run, onProgress);
     if (!result) return null;
     transcription = result;

@@ -9,6 +9,8 @@ export interface Score {
   /** Concert key signatures, each from the start of a bar; the first at bar 0. */
   keys: KeySignature[];
   tempos: TempoMark[];
+  /** Where eighths are swung; absent for nowhere. */
+  swings?: SwingMark[];
   rehearsals: RehearsalMark[];
   /** In score order. */
   parts: Part[];
@@ -41,6 +43,14 @@ export interface TempoMark {
   quartersPerMinute: number;
   /** Unprinted tempos are steps of a gradual change: they sound only. */
   printed: boolean;
+}
+
+/** Bars (indices, `to` exclusive) that are written straight and played swung. */
+export interface SwingMark {
+  from: number;
+  to: number;
+  /** Where in the beat the second eighth sounds: 2/3 as in triplets. */
+  ratio: number;
 }
 
 export interface RehearsalMark {
@@ -97,11 +107,16 @@ export interface Chord extends Timed {
   kind: 'chord';
   /** From low to high. */
   notes: Note[];
+  /** Single grace notes before the chord, in order. */
+  graces?: Note[];
   /** One for each beam level, from the eighth-note beam on. */
   beams?: Beam[];
   lyric?: Lyric;
   articulations?: Articulation[];
   fermata?: true;
+  /** A slur begins, or ends, here. */
+  slurStart?: true;
+  slurStop?: true;
 }
 
 export interface Rest extends Timed {

@@ -6,21 +6,26 @@ import type { Attack, SketchNote } from './sketch';
 /** Notes further apart than this are not one chord, however it is rolled; seconds. */
 const ROLL_STEP = 0.025;
 const ROLL_TOTAL = 0.06;
+/** Notes nearer than this are one chord in any playing; seconds. */
+const TIGHT = 0.008;
+const CHORDAL_SHARE = 0.1;
+/** Notes of one chord sound together for at least this share of the shorter one. */
+const SOUNDS_TOGETHER = 0.4;
 
 /**
- * Step 5: gathers notes that attack together. In a written part only equal
- * onsets are (to the tick); in a played one a chord may be rolled a little.
- * A key struck twice in one attack is one note with two sources.
+ * Gathers notes that attack together. In a written part only equal onsets do
+ * (to the tick); in a played one a chord may be rolled a little. A key struck
+ * twice in one attack is one note with two sources.
  */
 export function gatherAttacks(notes: readonly SketchNote[], frame: Frame, written: boolean): Attack[] {
   const sorted = [...notes].sort((a, b) => a.on - b.on || a.key - b.key);
+  const step = isChordal(sorted, frame) ? ROLL_STEP : TIGHT;
   const attacks: Attack[] = [];
   let group: SketchNote[] = [];
   const close = () => {
     if (group.length === 0) return;
-    const members = mergeEqualKeys(group);
-    const onsets = group.map((note) => note.on);
-    attacks.push({ tick: onsets[onsets.length >> 1]!, start: 0, notes: members });
+    const middle = group[(group.length - 1) >> 1]!;
+    attacks.push(attackOf(middle.on, middle.at, mergeEqualKeys(group)));
     group = [];
   };
   for (const note of sorted) {
@@ -32,12 +37,43 @@ export function gatherAttacks(notes: readonly SketchNote[], frame: Frame, writte
       (written
         ? note.on - first.on <= 1
         : note.on === first.on ||
-          (seconds(frame, last.on, note.on) <= ROLL_STEP && seconds(frame, first.on, note.on) <= ROLL_TOTAL));
+          (seconds(frame, last.on, note.on) <= step &&
+            seconds(frame, first.on, note.on) <= ROLL_TOTAL &&
+            group.every((other) => soundTogether(other, note))));
     if (!together) close();
     group.push(note);
   }
   close();
   return attacks;
+}
+
+/** Whether many of the notes, in order of onset, come in tight chords; a line has a double stop now and then. */
+export function isChordal(notes: readonly SketchNote[], frame: Frame): boolean {
+  let tight = 0;
+  notes.forEach((note, index) => {
+    const before = notes[index - 1];
+    if (before && soundTogether(before, note) && seconds(frame, before.on, note.on) <= TIGHT) tight++;
+  });
+  return tight > CHORDAL_SHARE * notes.length;
+}
+
+/** Whether two notes, the later one second, sound like one chord: those of a run follow each other. */
+export function soundTogether(before: SketchNote, note: SketchNote): boolean {
+  const shorter = Math.min(before.off - before.on, note.off - note.on);
+  return before.off - note.on >= SOUNDS_TOGETHER * shorter;
+}
+
+function attackOf(tick: number, at: Moment, notes: SketchNote[]): Attack {
+  return {
+    tick,
+    at,
+    start: 0,
+    grace: false,
+    margin: Number.POSITIVE_INFINITY,
+    alternatives: [],
+    division: 1,
+    notes,
+  };
 }
 
 const seconds = (frame: Frame, from: number, to: number): number =>
@@ -49,21 +85,29 @@ function mergeEqualKeys(group: readonly SketchNote[]): SketchNote[] {
     const found = byKey.get(note.key);
     if (!found) byKey.set(note.key, note);
     else {
-      found.sources.push(...note.sources);
+      found.sources = [...found.sources, ...note.sources];
       found.off = Math.max(found.off, note.off);
+      found.until = Math.max(found.until, note.until);
     }
   }
   return [...byKey.values()].sort((a, b) => a.key - b.key);
 }
 
-/** Attacks that were fitted to the same place become one; none may stand on or after the end of the score. */
+/**
+ * Attacks that were fitted to the same place become one; none may stand on or
+ * after the end of the score. Grace notes stay apart, before their note.
+ */
 export function joinAttacks(attacks: readonly Attack[], end: Moment): Attack[] {
-  for (const attack of attacks) attack.start = Math.min(attack.start, end - QUARTER / 8);
   const joined: Attack[] = [];
-  for (const attack of attacks) {
+  const sorted = attacks
+    .map((attack) => ({ ...attack, start: Math.min(attack.start, end - QUARTER / 8) }))
+    .sort((a, b) => a.start - b.start || Number(b.grace) - Number(a.grace));
+  for (const attack of sorted) {
     const last = joined.at(-1);
-    if (last && last.start >= attack.start) last.notes = mergeEqualKeys([...last.notes, ...attack.notes]);
-    else joined.push({ ...attack });
+    if (last && last.start === attack.start && !attack.grace && !last.grace) {
+      last.notes = mergeEqualKeys([...last.notes, ...attack.notes]);
+      last.margin = Math.min(last.margin, attack.margin);
+    } else joined.push({ ...attack, notes: [...attack.notes] });
   }
   return joined;
 }

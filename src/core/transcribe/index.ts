@@ -1,27 +1,18 @@
 import type { Brief } from '../brief/brief';
 import { type Decisions, decide } from '../brief/decisions';
-import type { Instrument } from '../instruments/catalogue';
-import { tempoAt } from '../performance/clock';
 import type { Performance, Strand, TextAt } from '../performance/performance';
 import { type PartPlan, routeStrands } from '../roster/route';
-import { showAccidentals } from '../score/accidentals';
-import { beamVoice } from '../score/beams';
-import { type KeySignature, keyInBar, type Part, type Score, writtenFifths } from '../score/score';
-import { QUARTER } from '../score/time';
-import { gatherAttacks, joinAttacks } from './attacks';
-import { chooseClefs } from './clefs';
-import { type Frame, frameBars, frameEnd } from './frame';
-import { fitGrid, keepExact } from './grid';
-import { splitHands } from './hands';
+import type { Part, Score } from '../score/score';
+import { beatsOfFrame } from './beats';
+import { Listening } from './ensemble';
+import { frameBars } from './frame';
+import { type FirstHearing, type Hearing, hear, hearFirst, playedAttacks } from './hear';
 import { settleKey } from './key';
-import { estimateLead, withoutLead } from './lead';
-import { fitDrumLengths, fitLengths } from './lengths';
-import { hangLyrics, rehearsalMarks, tempoMarks } from './marks';
-import { notate, placeDrums } from './notate';
-import type { Attack, SketchNote } from './sketch';
-import { spell } from './spell';
-import { measureTidiness } from './tidiness';
-import { separateVoices } from './voices';
+import { settleLeads } from './lead';
+import { rehearsalMarks, tempoMarks } from './marks';
+import { findSwing, type Swing } from './swing';
+import { Workings } from './workings';
+import { writePart } from './write-part';
 
 /** What happened to the source's notes; the others add up to `notes`. */
 export interface Account {
@@ -41,6 +32,8 @@ export interface Transcription {
   plans: PartPlan[];
   /** For each part the seconds by which it sounds ahead of the beat and was moved back. */
   leads: number[];
+  /** Where the piece is swung. */
+  swings: Swing[];
   account: Account;
   keyWhy: string;
   /** Lyrics that found no note. */
@@ -54,24 +47,6 @@ export interface Progress {
   part: string;
 }
 
-interface WrittenPart {
-  /** The strands that it was written from, as they were. */
-  from: Strand[];
-  part: Part;
-  lostLyrics: TextAt[];
-  lead: number;
-}
-
-/**
- * Parts of one source as last written, by everything that they depend on;
- * pass the same one again to rewrite only what changed.
- */
-export type PartCache = Map<string, WrittenPart>;
-
-/** Expected spread of a written attack and the bounds of a played one, in seconds. */
-const WRITTEN_SIGMA = 0.002;
-const PLAYED_SIGMA = [0.008, 0.022] as const;
-
 /**
  * Score = transcribe(performance, brief): sequencer to notation, step by step.
  * A generator, so that a worker can report progress and stop between parts.
@@ -79,60 +54,93 @@ const PLAYED_SIGMA = [0.008, 0.022] as const;
 export function* transcribe(
   performance: Performance,
   brief: Brief,
-  cache: PartCache = new Map(),
+  workings: Workings = new Workings(),
 ): Generator<Progress, Transcription> {
   const decisions = decide(brief);
   const plans = routeStrands(performance, decisions);
   const strands = new Map(performance.strands.map((strand) => [strand.id, strand]));
   const used = plans.flatMap((plan) => plan.strands.map((id) => strands.get(id)!));
-  const frame = frameBars(performance, lastRelease(used));
+  const end = lastRelease(used);
+  const frame = workings.keep('frame', [performance.clock, end], () => frameBars(performance, end));
   const { keys, why: keyWhy } = settleKey(performance.keys, pitchWeights(plans, strands), frame, decisions);
-  const shared = JSON.stringify([
-    frame.bars.length,
-    performance.clock.firstBar,
-    performance.clock.upbeat,
-    keys,
-  ]);
-  const parts: Part[] = [];
-  const leads: number[] = [];
+  const beats = workings.keep('beats', [frame], () => beatsOfFrame(frame));
+
+  // First every part is heard by itself …
+  const hearings: Hearing[] = plans.map((plan) =>
+    workings.keep(
+      `hear ${plan.strands[0]}`,
+      [frame, plan.staves, plan.instrument, ...plan.strands.map((id) => strands.get(id))],
+      () => hear(plan, strands, frame),
+    ),
+  );
+  const leads = workings.keep('leads', hearings, () => settleLeads(hearings, frame));
+  const swings = workings.keep('swings', [leads, ...hearings], () =>
+    findSwing(
+      hearings.map((hearing, index) => playedAttacks(hearing, leads[index]!, frame)),
+      beats,
+      frame.bars.length,
+    ),
+  );
+  const firsts: FirstHearing[] = [];
+  for (const [index, plan] of plans.entries()) {
+    const hearing = hearings[index]!;
+    const lead = leads[index]!;
+    firsts.push(
+      workings.keep(`first ${plan.strands[0]}`, [hearing, lead, swings, JSON.stringify(plan.grid)], () =>
+        hearFirst(hearing, lead, swings, frame, beats, () => plan.grid),
+      ),
+    );
+    yield { done: firsts.length / 2, of: plans.length, part: plan.name };
+  }
+
+  // … then again knowing the others, and written.
+  const listening = workings.keep('listening', firsts, () => new Listening(firsts.flatMap((each) => each.bodies), beats));
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
-  const kept = new Set<string>();
-  for (const plan of plans) {
+  const keyText = JSON.stringify(keys);
+  const parts: Part[] = [];
+  let bodies = 0;
+  for (const [index, plan] of plans.entries()) {
+    const hearing = hearings[index]!;
+    const first = firsts[index]!;
     const lyrics = lyricsOf.get(plan) ?? [];
-    const key = JSON.stringify([
-      plan.strands,
-      plan.instrument.id,
-      plan.staves,
-      plan.grid,
-      lyrics.length,
-      shared,
-    ]);
-    kept.add(key);
-    const known = cache.get(key);
-    const from = plan.strands.map((id) => strands.get(id)!);
-    const written = known?.from.every((strand, index) => strand === from[index])
-      ? known
-      : writePart(plan, strands, frame, keys, lyrics);
-    cache.set(key, written);
+    const from = bodies;
+    bodies += first.bodies.length;
+    const written = workings.keep(
+      `part ${plan.strands[0]}`,
+      [hearing, first, listening, swings, keyText, lyrics.length, JSON.stringify(plan.grid)],
+      () =>
+        writePart({
+          plan,
+          hearing,
+          first,
+          swings,
+          frame,
+          beats,
+          keys,
+          lyrics,
+          ensembleOf: (body) => listening.for(from + body),
+        }),
+    );
     lostLyrics.push(...written.lostLyrics);
-    leads.push(written.lead);
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
-    yield { done: parts.length, of: plans.length, part: plan.name };
+    yield { done: (plans.length + parts.length) / 2, of: plans.length, part: plan.name };
   }
-  for (const key of cache.keys()) if (!kept.has(key)) cache.delete(key);
+  workings.turn();
   const score: Score = {
     title: decisions.title ?? performance.title,
     bars: frame.bars,
     keys,
     tempos: tempoMarks(performance, frame),
+    ...(swings.length > 0 && { swings }),
     rehearsals: rehearsalMarks(performance.markers, frame),
     parts,
   };
   return {
     score,
     plans,
-    leads,
+    leads: firsts.map((each) => each.lead),
+    swings,
     account: accountFor(performance, decisions, used, parts),
     keyWhy,
     lostLyrics,
@@ -140,8 +148,8 @@ export function* transcribe(
 }
 
 /** Runs a transcription without pause. */
-export function transcribeNow(performance: Performance, brief: Brief, cache?: PartCache): Transcription {
-  const run = transcribe(performance, brief, cache);
+export function transcribeNow(performance: Performance, brief: Brief, workings?: Workings): Transcription {
+  const run = transcribe(performance, brief, workings);
   for (;;) {
     const step = run.next();
     if (step.done) return step.value;
@@ -163,105 +171,6 @@ function pitchWeights(plans: readonly PartPlan[], strands: ReadonlyMap<string, S
       for (const note of strands.get(id)!.notes) weights[note.key % 12]! += Math.max(1, note.off - note.on);
   }
   return weights;
-}
-
-function writePart(
-  plan: PartPlan,
-  strands: ReadonlyMap<string, Strand>,
-  frame: Frame,
-  keys: readonly KeySignature[],
-  lyrics: readonly TextAt[],
-): WrittenPart {
-  const { instrument } = plan;
-  const secondsPerUnit = (tick: number) => tempoAt(frame.clock, tick) / 1e6 / QUARTER;
-  const played = plan.strands.map((id) => sketchNotes(strands.get(id)!, instrument));
-  const tidiness = measureTidiness(played.flat(), frame, secondsPerUnit);
-  const lead = tidiness.attacks || instrument.unpitched ? 0 : estimateLead(played.flat(), frame);
-  const raw = played.map((notes) => withoutLead(notes, lead, frame));
-  const jitter = lead === 0 ? tidiness.jitter : measureTidiness(raw.flat(), frame, secondsPerUnit).jitter;
-  const sigma = tidiness.attacks
-    ? WRITTEN_SIGMA
-    : Math.min(Math.max(jitter, PLAYED_SIGMA[0]), PLAYED_SIGMA[1]);
-  // Two strands on two staves are two hands already; anything else is one body of notes.
-  const handsKnown = plan.staves === 2 && raw.length === 2;
-  const fitted: SketchNote[] = [];
-  (handsKnown ? raw : [raw.flat()]).forEach((body, index) => {
-    const gathered = gatherAttacks(body, frame, tidiness.attacks);
-    const loose = tidiness.attacks ? keepExact(gathered, frame, plan.grid) : gathered;
-    fitGrid(loose, frame, plan.grid, sigma, secondsPerUnit);
-    const attacks = joinAttacks(gathered, frameEnd(frame));
-    if (handsKnown) for (const note of body) note.staff = index + 1;
-    else if (plan.staves === 2) splitHands(attacks);
-    // Lengths are read hand by hand: the other hand's attacks end nothing.
-    for (const hand of byStaff(attacks)) {
-      if (instrument.unpitched) fitDrumLengths(hand, frame);
-      else fitLengths(hand, frame, tidiness, instrument.singleLine);
-    }
-    for (const attack of attacks) fitted.push(...attack.notes);
-  });
-  for (let staff = 1; staff <= plan.staves; staff++)
-    separateVoices(
-      fitted.filter((note) => note.staff === staff),
-      instrument.unpitched,
-    );
-  const bars = notate(fitted, frame.bars, plan.staves, instrument.unpitched);
-  const keyByBar = frame.bars.map((_, bar) => {
-    const key = keyInBar({ keys }, bar);
-    return { fifths: writtenFifths(key.fifths, instrument.transposition), minor: key.minor };
-  });
-  const keyOf = (bar: number) => keyByBar[bar]!;
-  if (instrument.unpitched) placeDrums(bars);
-  else {
-    spell(bars, instrument.transposition, keyOf);
-    bars.forEach((bar, index) => {
-      showAccidentals(bar, keyOf(index).fifths);
-    });
-  }
-  bars.forEach((bar, index) => {
-    for (const line of bar.voices) beamVoice(line.items, frame.bars[index]!);
-  });
-  const part: Part = {
-    id: plan.id,
-    name: plan.name,
-    abbreviation: plan.abbreviation,
-    instrument: instrument.id,
-    transposition: instrument.transposition,
-    clefs: chooseClefs(bars, instrument, plan.staves),
-    bars,
-  };
-  const from = plan.strands.map((id) => strands.get(id)!);
-  return { from, part, lostLyrics: hangLyrics(lyrics, bars, frame), lead };
-}
-
-/** The attacks of each staff by themselves. */
-function byStaff(attacks: readonly Attack[]): Attack[][] {
-  return [1, 2].map((staff) =>
-    attacks
-      .map((attack) => ({ ...attack, notes: attack.notes.filter((note) => note.staff === staff) }))
-      .filter((attack) => attack.notes.length > 0),
-  );
-}
-
-/** Whether a sounding key can be written for an instrument: C0 to B9. */
-function isWritable(key: number, instrument: Instrument): boolean {
-  const written = key - instrument.transposition.chromatic;
-  return instrument.unpitched || (written >= 12 && written <= 131);
-}
-
-function sketchNotes(strand: Strand, instrument: Instrument): SketchNote[] {
-  const writable = strand.notes.filter((note) => isWritable(note.key, instrument));
-  return writable.map((note) => ({
-    id: note.id,
-    key: note.key,
-    velocity: note.velocity,
-    on: note.on,
-    off: note.off,
-    start: 0,
-    end: 0,
-    staff: 1,
-    voice: 1,
-    sources: [note.id],
-  }));
 }
 
 /** Lyrics go to the part written from their own track; those of a track without notes to the first voice part. */
@@ -294,7 +203,7 @@ function accountFor(
       for (const line of bar.voices)
         for (const item of line.items)
           if (item.kind === 'chord')
-            for (const note of item.notes)
+            for (const note of [...(item.graces ?? []), ...item.notes])
               if (!note.tieStop) {
                 written++;
                 sources += note.sources.length;

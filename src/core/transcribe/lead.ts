@@ -2,56 +2,124 @@ import { secondsAt, tickAt } from '../performance/clock';
 import { beatsOf } from '../score/meter';
 import { QUARTER } from '../score/time';
 import { barIndexOf, type Frame, momentOf } from './frame';
-import type { SketchNote } from './sketch';
+import type { Hearing } from './hear';
 
-/** Leads that are considered: from a little behind the beat to well ahead of it, in milliseconds. */
-const EARLIEST = 160;
-const LATEST = -60;
-const STEP = 4;
+/** Leads that are considered: from a little behind the beat to well ahead of it, in seconds. */
+const EARLIEST = 0.16;
+const LATEST = -0.08;
+const STEP = 0.004;
+const LEADS = Array.from({ length: Math.round((EARLIEST - LATEST) / STEP) + 1 }, (_, at) => LATEST + at * STEP);
 /** Spread of attacks around a lead, in seconds. */
-const SPREAD = 0.014;
-/** How likely written music attacks on a beat, an eighth, a 16th, anywhere else (log, common practice). */
-const ON_BEAT = 0;
-const ON_EIGHTH = -0.9;
-const ON_SIXTEENTH = -2.2;
-const ELSEWHERE = -5;
-/** A lead must explain an attack this much better on average than none does (nats). */
-const WORTH = 0.5;
+const SPREAD = 0.02;
+/** How likely written music attacks on a bar line, a beat, an eighth, a 16th, anywhere else (log, common practice). */
+const ON_BAR = 0;
+const ON_BEAT = -0.4;
+const ON_EIGHTH = -1.3;
+const ON_SIXTEENTH = -2.8;
+const ELSEWHERE = -4.5;
+/** A lead must explain an attack this much better on average than none does, and all attacks this much (nats). */
+const WORTH_EACH = 0.25;
+const WORTH_ALL = 8;
 /** Fewer attacks prove nothing; more than these add nothing. */
 const ENOUGH = 8;
 const PLENTY = 400;
+/** The weight of attacking together with others, and how well even chance meets them. */
+const TOGETHER = 1;
+const CHANCE = 0.15;
+const BIN = 0.005;
+const ROUNDS = 3;
+
 
 /**
- * Step 4: how far the part as a whole sounds ahead of the beat, as slow
- * samples are often played. Each lead is judged by where it would put the
- * attacks: near the grid, and on strong places rather than weak ones; so a
- * lead as long as a 16th is found too.
+ * How far each part as a whole sounds ahead of the beat, as slow samples are
+ * often played. Each lead is judged by where it would put the attacks: near
+ * the grid, on strong places rather than weak ones, and together with the
+ * other parts' attacks; so a lead as long as a 16th is found too. The parts
+ * are settled in turns until none moves.
  *
- * @returns seconds ahead of the beat (negative: behind), 0 when nothing speaks for a lead
+ * @returns seconds ahead of the beat (negative: behind) for each part, 0 when nothing speaks for a lead
  */
-export function estimateLead(notes: readonly SketchNote[], frame: Frame): number {
-  const onsets = [...new Set(notes.map((note) => note.on))];
-  if (onsets.length < ENOUGH) return 0;
-  const stride = Math.ceil(onsets.length / PLENTY);
-  const seconds = onsets
-    .filter((_, index) => index % stride === 0)
-    .map((tick) => secondsAt(frame.clock, tick));
-  const score = (lead: number) => {
-    let sum = 0;
-    for (const at of seconds) sum += attackScore(at + lead, frame);
-    return sum / seconds.length;
-  };
-  const without = score(0);
+export function settleLeads(hearings: readonly Hearing[], frame: Frame): number[] {
+  const leads = hearings.map(() => 0);
+  const seconds = hearings.map(({ onsets }) => onsets.map((tick) => secondsAt(frame.clock, tick)));
+  const samples = seconds.map((all) => {
+    const stride = Math.ceil(all.length / PLENTY);
+    return all.filter((_, index) => index % stride === 0);
+  });
+  const metrical = samples.map((sample, part) =>
+    isFixed(hearings[part]!) || sample.length < ENOUGH
+      ? null
+      : LEADS.map((lead) => sample.reduce((sum, at) => sum + attackScore(at + lead, frame), 0)),
+  );
+  if (metrical.every((curve) => curve === null)) return leads;
+  const crowd = new Crowd(seconds);
+  for (let round = 0; round < ROUNDS; round++) {
+    let moved = false;
+    metrical.forEach((curve, part) => {
+      if (!curve) return;
+      crowd.take(seconds[part]!, leads[part]!, -1);
+      const sample = samples[part]!;
+      const total = LEADS.map(
+        (lead, index) =>
+          curve[index]! + TOGETHER * sample.reduce((sum, at) => sum + Math.log(CHANCE + crowd.at(at + lead)), 0),
+      );
+      const best = bestLead(total, sample.length);
+      if (best !== leads[part]) moved = true;
+      leads[part] = best;
+      crowd.take(seconds[part]!, best, 1);
+    });
+    if (!moved) break;
+  }
+  return leads;
+}
+
+/** A written part has no lead, and drums are what the beat is heard by. */
+const isFixed = ({ tidiness, unpitched }: Hearing): boolean => tidiness.attacks || unpitched;
+
+function bestLead(total: readonly number[], attacks: number): number {
+  const zero = total[Math.round(-LATEST / STEP)]!;
   let best = 0;
-  let bestScore = without;
-  for (let lead = LATEST; lead <= EARLIEST; lead += STEP) {
-    const found = score(lead / 1000);
-    if (found > bestScore) {
-      best = lead / 1000;
-      bestScore = found;
+  total.forEach((score, index) => {
+    if (score > total[best]!) best = index;
+  });
+  const gain = total[best]! - zero;
+  return gain > WORTH_ALL && gain > WORTH_EACH * attacks ? LEADS[best]! : 0;
+}
+
+/** How many parts attack around a moment, as a smoothed count over time. */
+class Crowd {
+  private readonly density: Float32Array;
+  private readonly reach = Math.ceil((3 * SPREAD) / BIN);
+  private readonly shape: number[];
+  private parts = 0;
+
+  constructor(all: readonly (readonly number[])[]) {
+    const last = all.reduce((latest, times) => Math.max(latest, times.at(-1) ?? 0), 0);
+    this.density = new Float32Array(Math.ceil((last + 2) / BIN) + 2 * this.reach);
+    this.shape = Array.from({ length: 2 * this.reach + 1 }, (_, index) => {
+      const away = ((index - this.reach) * BIN) / (SPREAD * 1.4);
+      return Math.exp((-away * away) / 2);
+    });
+    for (const times of all) this.take(times, 0, 1);
+  }
+
+  /** Adds (1) or takes out (−1) a part's attacks under a lead. */
+  take(times: readonly number[], lead: number, sign: 1 | -1): void {
+    this.parts += sign;
+    for (const time of times) {
+      const from = Math.round((time + lead) / BIN) - this.reach;
+      this.shape.forEach((value, index) => {
+        const bin = from + index;
+        if (bin >= 0 && bin < this.density.length) this.density[bin]! += sign * value;
+      });
     }
   }
-  return bestScore - without > WORTH ? best : 0;
+
+  /** From 0 to 1: nobody … all others attack here. */
+  at(time: number): number {
+    const value = this.density[Math.round(time / BIN)] ?? 0;
+    return Math.min(1, Math.max(0, value) / Math.max(1, this.parts * 0.7));
+  }
 }
 
 function attackScore(seconds: number, frame: Frame): number {
@@ -67,25 +135,18 @@ function attackScore(seconds: number, frame: Frame): number {
   return best;
 }
 
-/** The beat, eighth and 16th nearest to a moment, with how likely an attack is there. */
+/** The bar line, beat, eighth and 16th nearest to a moment, with how likely an attack is there. */
 function placesNear(moment: number, frame: Frame): [place: number, prior: number][] {
   const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
   const zero = bar.start - bar.missing;
-  const beats = beatsOf(bar);
-  const starts = [...beats.map((beat) => zero + beat.start), bar.start + bar.length];
-  const beat = starts.reduce((a, b) => (Math.abs(b - moment) < Math.abs(a - moment) ? b : a));
+  const end = bar.start + bar.length;
+  let beat = end;
+  for (const { start } of beatsOf(bar))
+    if (Math.abs(zero + start - moment) < Math.abs(beat - moment)) beat = zero + start;
   const nearest = (step: number) => zero + Math.round((moment - zero) / step) * step;
   return [
-    [beat, ON_BEAT],
+    [beat, beat === end || beat === zero ? ON_BAR : ON_BEAT],
     [nearest(QUARTER / 2), ON_EIGHTH],
     [nearest(QUARTER / 4), ON_SIXTEENTH],
   ];
-}
-
-/** The notes moved by a lead, so that what sounded early stands on its beat. */
-export function withoutLead(notes: readonly SketchNote[], lead: number, frame: Frame): SketchNote[] {
-  if (lead === 0) return [...notes];
-  const { clock } = frame;
-  const moved = (tick: number) => Math.max(0, tickAt(clock, Math.max(0, secondsAt(clock, tick) + lead)));
-  return notes.map((note) => ({ ...note, on: moved(note.on), off: moved(note.off) }));
 }

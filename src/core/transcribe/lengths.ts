@@ -1,115 +1,329 @@
 import { drumSound } from '../instruments/kit';
 import { beatsOf } from '../score/meter';
+import { writeBar } from '../score/rhythm';
+import type { Bar } from '../score/score';
 import { type Moment, QUARTER, type Span } from '../score/time';
-import { barIndexOf, type Frame, frameEnd, momentOf } from './frame';
+import { barIndexOf, type Frame, frameEnd } from './frame';
 import type { Attack, SketchNote } from './sketch';
 import { FINE_STEPS, nearestPlace, type Tidiness, tickTolerance } from './tidiness';
 
-/** Of the time to the next attack, a note that fills this much is meant to last until then. */
-const FILLS = 0.55;
-/** A gap up to this long is only a release, whatever its share. */
-const RELEASE_GAP = QUARTER / 4;
 const SHORTEST = QUARTER / 8;
+/** Ends that are worth weighing, as shares of how long the note was held. */
+const EARLIEST_END = 0.7;
+const LATEST_END = 2.6;
+/** Spread of a release that was meant to be exact, in seconds. */
+const RELEASE_SPREAD = 0.022;
+/** A release may come this share of the value early and still be a loose hold of it. */
+const LOOSEST = 0.57;
+/** Legato runs into the next note by up to this long, in seconds. */
+const OVERLAP = 0.07;
+/** Densities are over the share of the value that is held; these are the odds against each way of holding. */
+const SHORT_HOLD = 4;
+const LONG_HOLD = 3.2;
+/** Costs in nats: a rest, each further symbol, a note that sounds on under a later attack. */
+const REST = 2.4;
+const SYMBOL = 0.9;
+const UNDER = 2.2;
+/** Where a rest may begin: on the beat, on its half, on a finer place. */
+const ENDS = [0, 0.7, 2, 4];
+/** What other parts that begin with this note and end at one place count, all of them (nats). */
+const TOGETHER = 1.6;
+/** The notes of a chord end together unless this much speaks against it. */
+const APART = 7;
+
+/** Where others end that begin together with an attack. */
+export type EndSupport = (start: Moment, end: Moment) => number;
+
+export interface LengthOptions {
+  tidiness: Tidiness;
+  /** The instrument plays one note at a time. */
+  singleLine: boolean;
+  secondsPerUnit: (tick: number) => number;
+  /** The share of ends in other parts, 0 … 1; null on a first hearing. */
+  support: EndSupport | null;
+  /** Odds of closing gaps: 0 keeps every gap that was played, 1 as heard, above closes more. */
+  closing: (bar: number) => number;
+}
 
 /**
- * Step 8: decides how long each note is written. In a written part a release
- * on the grid stands as it is. In a played one, notes last to the next attack
- * unless a real gap is left, and overlaps in a single line are legato.
+ * Decides how long each note is written. In a written part a release on the
+ * grid stands as it is. In a played one every place where the note could end
+ * is weighed: how the release fits (exact, loose, short), what the value and
+ * the rest after it cost in symbols, whether the rest begins at a good place,
+ * and where the other parts end that attack with it.
  *
- * @param singleLine the instrument plays one note at a time
+ * How loosely the part is held is learned from the part itself first.
  */
-export function fitLengths(
-  attacks: readonly Attack[],
-  frame: Frame,
-  tidiness: Tidiness,
-  singleLine: boolean,
-): void {
+export function fitLengths(attacks: readonly Attack[], frame: Frame, options: LengthOptions): void {
+  const main = attacks.filter((attack) => !attack.grace);
+  for (const attack of attacks)
+    if (attack.grace)
+      for (const note of attack.notes) {
+        note.start = attack.start;
+        note.end = attack.start;
+        note.grace = true;
+      }
+  const held = learnHold(main, options);
   const end = frameEnd(frame);
-  const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
-  attacks.forEach((attack, index) => {
-    let next = index + 1;
-    while (next < attacks.length && attacks[next]!.start <= attack.start) next++;
-    const following = attacks[next]?.start ?? end;
+  main.forEach((attack, index) => {
+    const { tidiness } = options;
+    const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
+    const loose: SketchNote[] = [];
     for (const note of attack.notes) {
       note.start = attack.start;
-      const released = momentOf(frame, note.off);
-      const place = nearestPlace(released, FINE_STEPS);
-      const exact = tidiness.attacks && tidiness.releases && Math.abs(place - released) <= tolerance;
-      let written = exact ? place : 0;
-      if (!exact || written <= attack.start)
-        written = loosely(
-          note,
-          attack.start,
-          following,
-          released - momentOf(frame, note.on),
-          attacks,
-          next,
-          singleLine,
-        );
-      note.end = Math.min(written, end);
-      if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
+      const place = nearestPlace(note.until, FINE_STEPS);
+      const exact =
+        tidiness.attacks &&
+        tidiness.releases &&
+        Math.abs(place - note.until) <= tolerance &&
+        place > attack.start;
+      if (exact) note.end = Math.min(place, end);
+      else loose.push(note);
     }
+    if (loose.length === 0) return;
+    const candidates = candidatesOf(main, index, loose, frame, options, held);
+    const best = chooseTogether(candidates);
+    loose.forEach((note, at) => {
+      const own = candidates.costs[at]!;
+      let choice = best;
+      own.forEach((cost, each) => {
+        if (cost + APART < own[best]! && cost < own[choice]!) choice = each;
+      });
+      note.end = Math.min(Math.max(candidates.ends[choice]!, attack.start + SHORTEST), end);
+      if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
+      const following = main[index + 1]?.start;
+      if (options.singleLine && following === note.end && note.until > main[index + 1]!.at) note.legato = true;
+      const share = (note.until - note.at) / (note.end - note.start);
+      if (share < 0.45) note.staccato = true;
+    });
   });
 }
 
-function loosely(
-  note: SketchNote,
-  start: Moment,
-  following: Moment,
-  played: Span,
-  attacks: readonly Attack[],
-  next: number,
-  singleLine: boolean,
-): Moment {
-  const room = following - start;
-  if (room <= 0) return start + SHORTEST;
-  if (played >= room) {
-    if (singleLine || played < 1.25 * room) return following;
-    return lastingPast(start + played, attacks, next, note.key);
-  }
-  if (played >= FILLS * room && room <= 4 * QUARTER) return following;
-  if (room - played <= RELEASE_GAP) return following;
-  return Math.min(onGridOf(start, start + plainSpan(played, room)), following);
-}
-
-/** The place nearest to `end` on the grid that `start` belongs to, so that a triplet note ends on a triplet place. */
-function onGridOf(start: Moment, end: Moment): Moment {
-  const step = FINE_STEPS.find((each) => Number.isInteger(start / each)) ?? FINE_STEPS[0]!;
-  return Math.max(start + step, Math.round(end / step) * step);
-}
-
-/** A note that sounds on under later attacks ends with the attack nearest to its release, or on an eighth. */
-function lastingPast(release: Moment, attacks: readonly Attack[], next: number, key: number): Moment {
-  let best = attacks[next]?.start ?? release;
-  for (let at = next; at < attacks.length; at++) {
-    const { start, notes } = attacks[at]!;
-    if (Math.abs(start - release) < Math.abs(best - release)) best = start;
-    // The same key struck again ends it in any case.
-    if (start > release || notes.some((note) => note.key === key)) break;
-  }
-  return Math.abs(best - release) <= QUARTER / 2 ? best : Math.round(release / (QUARTER / 2)) * (QUARTER / 2);
-}
-
-/** The plain or dotted value nearest to what was played (a release is rather early than late), within the room. */
-function plainSpan(played: Span, room: Span): Span {
-  let best = SHORTEST * 2;
-  for (let span = SHORTEST * 2; span <= 8 * QUARTER; span *= 2)
-    for (const candidate of [span, span * 1.5]) {
-      if (candidate > room) continue;
-      if (Math.abs(Math.log((played * 1.15) / candidate)) < Math.abs(Math.log((played * 1.15) / best)))
-        best = candidate;
-    }
-  return Math.min(best, room);
+/** How a part is held: the odds that a release is exact, and that it is loose. */
+interface Hold {
+  exact: number;
+  loose: number;
 }
 
 /**
- * Step 8 for drums, whose releases mean nothing: a stroke is written to the
+ * Learns from the notes that are followed at once by another whether releases
+ * are exact or loose: an exact player's ends crowd around the next attack.
+ */
+function learnHold(attacks: readonly Attack[], options: LengthOptions): Hold {
+  let near = 1;
+  let far = 1;
+  attacks.forEach((attack, index) => {
+    const next = attacks[index + 1];
+    if (!next || next.start - attack.start > 2 * QUARTER) return;
+    const seconds = options.secondsPerUnit(attack.tick);
+    for (const note of attack.notes) {
+      const gap = (next.at - note.until) * seconds;
+      const share = (note.until - note.at) / Math.max(1, next.at - note.at);
+      if (share < 0.5) continue;
+      if (gap < 2 * RELEASE_SPREAD) near++;
+      else if (share < 0.95) far++;
+    }
+  });
+  return { exact: near / (near + far), loose: far / (near + far) };
+}
+
+interface Candidates {
+  ends: Moment[];
+  /** For each loose note what each end costs. */
+  costs: number[][];
+}
+
+function candidatesOf(
+  attacks: readonly Attack[],
+  index: number,
+  notes: readonly SketchNote[],
+  frame: Frame,
+  options: LengthOptions,
+  held: Hold,
+): Candidates {
+  const attack = attacks[index]!;
+  const { start } = attack;
+  const seconds = options.secondsPerUnit(attack.tick);
+  const limit = frameEnd(frame);
+  const longest = Math.max(...notes.map((note) => note.until - note.at));
+  const following: Moment[] = [];
+  for (let next = index + 1; next < attacks.length; next++) {
+    const at = attacks[next]!.start;
+    if (at > start && at !== following.at(-1)) following.push(at);
+    // A key struck again ends its note in any case.
+    const again = attacks[next]!.notes.some((note) => notes.some((own) => own.key === note.key));
+    if (at > start && (options.singleLine || again || at - start > 1.9 * longest)) break;
+  }
+  const next = following[0] ?? limit;
+  const ends = new Set<Moment>(following);
+  if (following.length === 0) ends.add(limit);
+  for (const place of restPlaces(frame, start, start, next, longest, attack.division)) ends.add(place);
+  if (!options.singleLine && following.length > 0)
+    for (const place of restPlaces(frame, start, next, Math.min(limit, start + 2 * longest), longest, 1))
+      ends.add(place);
+  const list = [...ends].filter((each) => each > start && each <= limit);
+  if (list.length === 0) list.push(Math.min(limit, start + SHORTEST));
+  const common = list.map((end) => writtenCost(frame, start, end, next, options, attacks));
+  return {
+    ends: list,
+    costs: notes.map((note) =>
+      list.map((end, at) => common[at]! / notes.length + holdCost(note, start, end, next, seconds, held, options)),
+    ),
+  };
+}
+
+/**
+ * Places where a rest could begin after an attack, given how long it was held:
+ * the meter's own, the finer the shorter the note, bar lines, and the slots of
+ * the beat's division.
+ */
+function restPlaces(
+  frame: Frame,
+  start: Moment,
+  from: Moment,
+  to: Moment,
+  longest: Span,
+  division: number,
+): Moment[] {
+  const low = Math.max(from, start + EARLIEST_END * longest);
+  const high = Math.min(to, start + LATEST_END * longest + SHORTEST);
+  const bar = frame.bars[barIndexOf(frame.bars, start)]!;
+  const out: Moment[] = [];
+  const offer = (zero: Moment, step: Span) => {
+    for (let at = zero + Math.ceil((low - zero) / step) * step; at < high; at += step) if (at > from) out.push(at);
+  };
+  offer(bar.start, longest > 2.5 * QUARTER ? QUARTER : longest > 0.6 * QUARTER ? QUARTER / 2 : QUARTER / 4);
+  if (longest < QUARTER / 4 && division >= 8) offer(bar.start, QUARTER / 8);
+  if (division > 2 && Number.isInteger(QUARTER / division)) offer(start, QUARTER / division);
+  const end = bar.start + bar.length;
+  if (end > from && end < to && !out.includes(end)) out.push(end);
+  return out;
+}
+
+/** What an end costs on paper: symbols of the note and of the rest after it, and where the rest begins. */
+function writtenCost(
+  frame: Frame,
+  start: Moment,
+  end: Moment,
+  next: Moment,
+  options: LengthOptions,
+  attacks: readonly Attack[],
+): number {
+  let cost = SYMBOL * (piecesOf(frame, start, end) - 1);
+  if (end < next && attacks.length > 0) {
+    const closing = options.closing(barIndexOf(frame.bars, start));
+    cost += REST * closing + SYMBOL * (Math.min(3, piecesOf(frame, end, Math.min(next, end + 4 * QUARTER))) - 1);
+    cost += ENDS[depthOf(frame, end)]!;
+  }
+  if (end > next) cost += UNDER;
+  if (options.support) cost -= TOGETHER * options.support(start, end);
+  return cost;
+}
+
+/** How well a release fits an end: minus the log of a mixture of exact, loose, short and overlapping holds. */
+function holdCost(
+  note: SketchNote,
+  start: Moment,
+  end: Moment,
+  next: Moment,
+  seconds: number,
+  held: Hold,
+  options: LengthOptions,
+): number {
+  const value = (end - start) * seconds;
+  const played = (note.until - note.at) * seconds;
+  // The attack was moved to its place; a release keeps its own.
+  const late = Math.min(Math.abs((note.until - end) * seconds), Math.abs(played - value));
+  const z = late / RELEASE_SPREAD;
+  const share = played / value;
+  const exact = (held.exact * Math.exp((-z * z) / 2)) / (RELEASE_SPREAD * 2.5);
+  const loose = share >= LOOSEST && share <= 1.03 ? held.loose / ((1.03 - LOOSEST) * value) : 0;
+  const isShort = share < LOOSEST;
+  const short = isShort ? Math.exp(-SHORT_HOLD * (1 + (LOOSEST - share))) / (LOOSEST * value) : 0;
+  const over = played - value;
+  const joined = end === next || options.singleLine;
+  const overlap = joined && over > 0 && over < OVERLAP ? (0.5 * held.exact + 0.1) / OVERLAP : 0;
+  const long =
+    over > 0 ? Math.exp(-LONG_HOLD - (options.singleLine ? 0 : over / (0.3 * value))) / (value + OVERLAP) : 0;
+  return -Math.log(exact + loose + short + overlap + long + 1e-9);
+}
+
+function chooseTogether({ ends, costs }: Candidates): number {
+  let best = 0;
+  let least = Number.POSITIVE_INFINITY;
+  ends.forEach((_, at) => {
+    const total = costs.reduce((sum, own) => sum + own[at]!, 0);
+    if (total < least) {
+      least = total;
+      best = at;
+    }
+  });
+  return best;
+}
+
+const pieceCounts = new Map<string, number>();
+
+/** How many symbols a stretch of one voice takes, over bar lines too. */
+function piecesOf(frame: Frame, start: Moment, end: Moment): number {
+  let count = 0;
+  for (let index = barIndexOf(frame.bars, start); index < frame.bars.length; index++) {
+    const bar = frame.bars[index]!;
+    if (bar.start >= end) break;
+    const zero = bar.start - bar.missing;
+    const from = Math.max(start - zero, bar.missing);
+    const to = Math.min(end - zero, bar.missing + bar.length);
+    if (to <= from) continue;
+    count += from === bar.missing && to === bar.missing + bar.length ? 1 : piecesInBar(bar, from, to);
+    if (count > 8) break;
+  }
+  return count;
+}
+
+function piecesInBar(bar: Bar, from: Moment, to: Moment): number {
+  const name = `${bar.meter.numerator}/${bar.meter.denominator} ${bar.groups.join(" ")} ${from} ${to}`;
+  const known = pieceCounts.get(name);
+  if (known) return known;
+  const full = { ...bar, missing: 0, length: bar.groups.reduce((sum, group) => sum + group, 0) };
+  const stretches = [
+    ...(from > 0 ? [{ start: 0, end: from }] : []),
+    { start: from, end: to, content: true },
+    ...(to < full.length ? [{ start: to, end: full.length }] : []),
+  ];
+  const count = writeBar(full, stretches).filter((piece) => piece.content).length;
+  if (pieceCounts.size > 20_000) pieceCounts.clear();
+  pieceCounts.set(name, count);
+  return count;
+}
+
+/** 0 on a beat, 1 on its half or third, 2 on a quarter or sixth, 3 anywhere else. */
+function depthOf(frame: Frame, moment: Moment): number {
+  const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
+  const zero = bar.start - bar.missing;
+  const beat = beatsOf(bar).findLast((each) => zero + each.start <= moment);
+  if (!beat) return 0;
+  const inBeat = moment - zero - beat.start;
+  const size = beat.length;
+  if (inBeat === 0) return 0;
+  const fits = (count: number) => Number.isInteger((inBeat * count) / size);
+  return fits(2) || fits(3) ? 1 : fits(4) || fits(6) ? 2 : 3;
+}
+
+/**
+ * Lengths for drums, whose releases mean nothing: a stroke is written to the
  * next stroke of the same hands or feet, at most to the end of its beat.
  */
 export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
+  for (const attack of attacks)
+    if (attack.grace)
+      for (const note of attack.notes) {
+        note.start = attack.start;
+        note.end = attack.start;
+        note.grace = true;
+      }
   for (const foot of [false, true]) {
     let following = frameEnd(frame);
     for (const attack of attacks.toReversed()) {
+      if (attack.grace) continue;
       const notes = attack.notes.filter((note) => drumSound(note.key).foot === foot);
       if (notes.length === 0) continue;
       const end = Math.min(following, beatEnd(frame, attack.start));

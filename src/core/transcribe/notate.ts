@@ -1,14 +1,15 @@
 import { drumSound } from '../instruments/kit';
 import { type Stretch, writeBar } from '../score/rhythm';
-import type { Bar, Chord, Item, Note, PartBar, Rest, VoiceLine } from '../score/score';
+import type { Articulation, Bar, Chord, Item, Note, PartBar, Rest, VoiceLine } from '../score/score';
 import { barIndexOf } from './frame';
 import type { SketchNote } from './sketch';
 
-/** Notes of one voice that start and end together. */
+/** Notes of one voice that start and end together, and the grace notes before them. */
 interface Group {
   start: number;
   end: number;
   notes: SketchNote[];
+  graces: SketchNote[];
 }
 
 /** The place on the staff is set by spelling; until then every note stands on C. */
@@ -27,9 +28,13 @@ export function notate(
 ): PartBar[] {
   const out: PartBar[] = bars.map(() => ({ voices: [] }));
   for (let staff = 1; staff <= staves; staff++) {
-    const [first, second] = [1, 2].map((voice) =>
-      byBar(groupsOf(notes.filter((note) => note.staff === staff && note.voice === voice)), bars),
-    ) as [Group[][], Group[][]];
+    const own = notes.filter((note) => note.staff === staff);
+    const lines = [1, 2].map((voice) => groupsOf(own.filter((note) => !note.grace && note.voice === voice)));
+    hangGraces(
+      own.filter((note) => note.grace),
+      lines.flat(),
+    );
+    const [first, second] = lines.map((groups) => byBar(groups, bars)) as [Group[][], Group[][]];
     bars.forEach((bar, index) => {
       const upper = first[index]!;
       const lower = second[index]!;
@@ -64,9 +69,16 @@ function groupsOf(notes: readonly SketchNote[]): Group[] {
   for (const note of notes.toSorted((a, b) => a.start - b.start || a.key - b.key)) {
     const last = groups.at(-1);
     if (last && last.start === note.start) last.notes.push(note);
-    else groups.push({ start: note.start, end: note.end, notes: [note] });
+    else groups.push({ start: note.start, end: note.end, notes: [note], graces: [] });
   }
   return groups;
+}
+
+/** Grace notes go before the chord at their place, the upper voice's where there are two. */
+function hangGraces(graces: readonly SketchNote[], groups: readonly Group[]): void {
+  const hosts = new Map<number, Group>();
+  for (const group of groups) if (!hosts.has(group.start)) hosts.set(group.start, group);
+  for (const grace of graces.toSorted((a, b) => a.on - b.on)) hosts.get(grace.start)?.graces.push(grace);
 }
 
 function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: number): VoiceLine {
@@ -95,9 +107,13 @@ function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: nu
     const tieStop = !(piece.first && group.start >= bar.start);
     const tieStart = !(piece.last && group.end <= bar.start + bar.length);
     const suffix = tieStop ? `.${bar.index}.${Math.round(piece.onset)}` : '';
+    const isShort = !tieStop && !tieStart && group.notes.every((note) => note.staccato);
     return {
       kind: 'chord',
       ...timed,
+      ...(group.graces.length > 0 &&
+        !tieStop && { graces: group.graces.map((note) => writtenNote(note, '', false, false)) }),
+      ...(isShort && { articulations: ['staccato'] satisfies Articulation[] }),
       notes: group.notes.map((note) => writtenNote(note, suffix, tieStart, tieStop)),
     } satisfies Chord;
   });

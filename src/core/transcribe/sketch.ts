@@ -9,18 +9,47 @@ export interface SketchNote {
   /** As played: ticks. */
   on: number;
   off: number;
+  /** Where attack and release lie in score time once lead and swing are taken out; not on any grid yet. */
+  at: Moment;
+  until: Moment;
   /** As written, once fitted. */
   start: Moment;
   end: Moment;
   staff: number;
   voice: number;
+  /** A grace note before the note that starts at `start`; it takes no time. */
+  grace?: true;
+  /** Held well short of what is written. */
+  staccato?: true;
+  /** Runs into the next note of its line. */
+  legato?: true;
   sources: string[];
+}
+
+/** Another place where an attack could stand. */
+export interface Alternative {
+  start: Moment;
+  grace: boolean;
+  /** How much worse the whole reading would be, in nats. */
+  worse: number;
 }
 
 /** Notes that attack together. */
 export interface Attack {
   /** Median played onset, in ticks. */
   tick: number;
+  /** The same in score time, lead and swing taken out. */
+  at: Moment;
+  /** Where it is written. */
   start: Moment;
+  /** A place that is not to be fitted: it was written to the tick, or you decided it. */
+  pinned?: Moment;
+  grace: boolean;
+  /** How much worse the next-best place would be, in nats; infinite where nothing was fitted. */
+  margin: number;
+  /** The other places that were weighed, best first. */
+  alternatives: Alternative[];
+  /** What the beat was divided in, where it was fitted. */
+  division: number;
   notes: SketchNote[];
 }

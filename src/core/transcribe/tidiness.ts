@@ -1,4 +1,4 @@
-import { QUARTER } from '../score/time';
+import { type Moment, QUARTER } from '../score/time';
 import { type Frame, momentOf } from './frame';
 import type { SketchNote } from './sketch';
 
@@ -7,12 +7,9 @@ export interface Tidiness {
   /** Attacks, or releases, lie on the grid to the tick: they were written, not played. */
   attacks: boolean;
   releases: boolean;
-  /** Typical distance of an attack from the grid of 16ths and triplet eighths, in seconds. */
-  jitter: number;
 }
 
 export const FINE_STEPS = [QUARTER / 8, QUARTER / 12];
-const COARSE_STEPS = [QUARTER / 4, QUARTER / 3];
 /** This share of events on the grid cannot be chance. */
 const TIDY_SHARE = 0.9;
 
@@ -26,35 +23,28 @@ export function nearestPlace(moment: number, steps: readonly number[]): number {
   return best;
 }
 
-const gridDistance = (moment: number, steps: readonly number[]): number =>
-  Math.abs(nearestPlace(moment, steps) - moment);
-
 /** Tolerance for "on the grid": one tick, or half a tick where ticks are coarse. */
 export const tickTolerance = (ticksPerQuarter: number): number =>
   ((ticksPerQuarter >= 192 ? 1 : 0.5) / ticksPerQuarter) * QUARTER + 1e-6;
 
-/** Step 3: is this part written or played, and if played, how loosely? */
-export function measureTidiness(
-  notes: readonly SketchNote[],
-  frame: Frame,
-  secondsPerUnit: (tick: number) => number,
-): Tidiness {
+/** Is this part written or played? */
+export function measureTidiness(notes: readonly SketchNote[], frame: Frame): Tidiness {
   const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
+  const isOn = (moment: Moment) => Math.abs(nearestPlace(moment, FINE_STEPS) - moment) <= tolerance;
   let attacksOn = 0;
   let releasesOn = 0;
-  const distances: number[] = [];
   for (const note of notes) {
-    const on = momentOf(frame, note.on);
-    if (gridDistance(on, FINE_STEPS) <= tolerance) attacksOn++;
-    if (gridDistance(momentOf(frame, note.off), FINE_STEPS) <= tolerance) releasesOn++;
-    distances.push(gridDistance(on, COARSE_STEPS) * secondsPerUnit(note.on));
+    if (isOn(momentOf(frame, note.on))) attacksOn++;
+    if (isOn(momentOf(frame, note.off))) releasesOn++;
   }
-  distances.sort((a, b) => a - b);
-  const median = distances[distances.length >> 1] ?? 0;
   return {
     attacks: attacksOn >= TIDY_SHARE * notes.length,
     releases: releasesOn >= TIDY_SHARE * notes.length,
-    // 1.4826 turns a median distance into a standard deviation (normal distribution).
-    jitter: 1.4826 * median,
   };
+}
+
+/** The place on the fine grid at which a written attack stands to the tick, if it does. */
+export function exactPlace(moment: Moment, frame: Frame): Moment | undefined {
+  const place = nearestPlace(moment, FINE_STEPS);
+  return Math.abs(place - moment) <= tickTolerance(frame.clock.ticksPerQuarter) ? place : undefined;
 }

@@ -5,7 +5,8 @@ import { readPerformance } from '../performance/performance';
 import { estimateKey } from '../score/key';
 import type { Score } from '../score/score';
 import type { Smf, SmfEvent } from '../smf/events';
-import { type PartCache, transcribe, transcribeNow } from './index';
+import { transcribe, transcribeNow } from './index';
+import { Workings } from './workings';
 
 type Played = [on: number, off: number, key: number];
 
@@ -335,7 +336,7 @@ describe('routing', () => {
 describe('what was written before', () => {
   it('is used again, part by part', () => {
     const performance = readPerformance(fileOf({ Flute: [[0, Q, 72]], Oboe: [[0, Q, 70]] }));
-    const cache: PartCache = new Map();
+    const cache = new Workings();
     const before = transcribeNow(performance, EMPTY_BRIEF, cache).score;
     const after = transcribeNow(
       performance,

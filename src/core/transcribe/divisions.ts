@@ -1,0 +1,99 @@
+import type { GridChoice } from '../brief/decisions';
+import { QUARTER, type Span, typeSpan } from '../score/time';
+import type { Beat } from './beats';
+
+/** One way to divide a beat, or several beats together. */
+export interface Division {
+  /** Slots a span; their count is also the division's name. */
+  count: number;
+  /** Beats that the span covers. */
+  beats: number;
+  /** Foreign to the meter: what a tuplet sign is for. */
+  foreign: boolean;
+  /** What it costs to assume it, in nats (common practice decides the order, measurement the size). */
+  prior: number;
+  /** For each slot what an attack there costs beyond the division itself. */
+  weights: readonly number[];
+}
+
+const BINARY: readonly [count: number, prior: number][] = [
+  [1, 0],
+  [2, 0.3],
+  [4, 1.2],
+  [8, 4.5],
+  [16, 9],
+];
+const BINARY_FOREIGN: readonly [count: number, prior: number][] = [
+  [3, 0.3],
+  [6, 3.5],
+  [5, 7],
+  [12, 8],
+  [7, 10],
+  [9, 11],
+  [10, 11],
+];
+const TERNARY: readonly [count: number, prior: number][] = [
+  [1, 0],
+  [3, 0.3],
+  [6, 1.2],
+  [12, 4.5],
+];
+const TERNARY_FOREIGN: readonly [count: number, prior: number][] = [
+  [2, 1.5],
+  [4, 3],
+  [5, 6],
+  [9, 7],
+];
+/** Tuplets over several beats: quarter and half-note triplets. */
+const WIDE: readonly [count: number, beats: number, prior: number][] = [
+  [3, 2, 2.5],
+  [3, 4, 6],
+];
+
+/** An attack on the k-th level below the beat costs this much; 0 is the beat itself. */
+const LEVELS = [0, 0.3, 1.1, 2.2, 3.5];
+
+function weightsOf(count: number): number[] {
+  return Array.from({ length: count }, (_, slot) => {
+    if (slot === 0) return 0;
+    if (count % 3 === 0) return slot % (count / 3) === 0 ? 0.35 : 1;
+    if (count % 5 === 0 || count % 7 === 0) return 0.4;
+    let level = 0;
+    for (let size = count; size > 1; size /= 2) {
+      level++;
+      if (slot % (size / 2) === 0) break;
+    }
+    // The last quarter of a beat leads into the next one and is the more usual (dotted rhythm).
+    const leadsOn = level === 2 && slot / count === 0.75 ? -0.35 : 0;
+    return LEVELS[Math.min(level, LEVELS.length - 1)]! + leadsOn;
+  });
+}
+
+const known = new Map<string, Division[]>();
+
+/** The ways in which a beat may divide, under what was chosen for the part. */
+export function divisionsOf(beat: Beat, choice: GridChoice): readonly Division[] {
+  const name = `${beat.length} ${beat.ternary} ${Math.min(beat.run, 4)} ${choice.smallest} ${choice.triplets}`;
+  const found = known.get(name);
+  if (found) return found;
+  const smallest = typeSpan(choice.smallest);
+  const made: Division[] = [];
+  const offer = (count: number, beats: number, prior: number, foreign: boolean, plain: Span) => {
+    const step = (beat.length * beats) / count;
+    if (!Number.isInteger(step) || (foreign && !choice.triplets)) return;
+    if (plain < smallest - 1e-6 && count > 1) return;
+    made.push({ count, beats, foreign, prior, weights: weightsOf(count) });
+  };
+  // A tuplet's notes are written in the plain value that is next longer than they last.
+  const plainOf = (step: Span): Span => QUARTER * 2 ** Math.ceil(Math.log2(step / QUARTER) - 1e-9);
+  for (const [count, prior] of beat.ternary ? TERNARY : BINARY)
+    offer(count, 1, prior, false, beat.length / count);
+  for (const [count, prior] of beat.ternary ? TERNARY_FOREIGN : BINARY_FOREIGN)
+    offer(count, 1, prior, true, plainOf(beat.length / count));
+  if (!beat.ternary)
+    for (const [count, beats, prior] of WIDE)
+      if (beat.run >= beats && beat.length >= QUARTER / 2)
+        offer(count, beats, prior, true, plainOf((beat.length * beats) / count));
+  known.set(name, made);
+  return made;
+}
