@@ -14,7 +14,10 @@ import { transcribeNow } from '../src/core/transcribe';
 import { add, countSymbols, emptyTally, judge, readNotes, roundAll, type Tally } from './rhythm/judge';
 import { LEVELS, type Level, type Performed, perform } from './rhythm/perform';
 import reference from './rhythm/reference.json';
+import { measureSpeed } from './rhythm/speed';
 import { loadWorks, type Work } from './rhythm/works';
+
+if (!process.env.WORK) measureSpeed();
 
 const half = process.env.HALF === 'tune' ? 0 : 1;
 const seed = Number(process.env.SEED ?? 1);
@@ -85,7 +88,8 @@ function run(work: Work, level: Level): Row {
       row.early++;
       const lead = leads[plans.findIndex((plan) => plan.strands.includes(strand.id))]!;
       if (Math.abs(lead - track.ahead) <= 0.01) row.leadsRight++;
-      else if (process.env.BY) console.log(work.name, work.parts[track.part]!.name, 'ahead', track.ahead, 'found', lead);
+      else if (process.env.BY)
+        console.log(work.name, work.parts[track.part]!.name, 'ahead', track.ahead, 'found', lead);
     }
   });
   tally.symbols = countSymbols(score);
@@ -118,7 +122,9 @@ const percent = (count: number, of: number): string => (of === 0 ? '–' : ((100
 
 function line(row: Row, level: Level) {
   const { tally, rounded } = row;
-  const library = (reference as { level: number; positions: number; lengths: number }[]).find((each) => each.level === level);
+  const library = (reference as { level: number; positions: number; lengths: number }[]).find(
+    (each) => each.level === level,
+  );
   return {
     notes: tally.notes,
     'position %': percent(tally.positions, tally.notes),

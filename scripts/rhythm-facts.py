@@ -43,11 +43,17 @@ def exact(value):
     return Fraction(value).limit_denominator(10080)
 
 
+def height(voice):
+    """Mean key of a voice; without notes it is the lowest."""
+    keys = [pitch.midi for each in voice.notes for pitch in each.pitches]
+    return sum(keys) / len(keys) if keys else 0
+
+
 def staff_notes(staff):
     """All notes of a staff, ties joined: [start, length, key, voice, grace, tuplet]."""
     found, open_ties, symbols = [], {}, 0
     for measure in staff.getElementsByClass(stream.Measure):
-        voices = list(measure.voices) or [measure]
+        voices = sorted(measure.voices, key=height, reverse=True) or [measure]
         for rank, voice in enumerate(voices, 1):
             for each in voice.notesAndRests:
                 hidden = getattr(each.style, "hideObjectOnPrint", False)

@@ -1,5 +1,5 @@
-import { type Moment, QUARTER, type Span } from '../../src/core/score/time';
 import type { Score } from '../../src/core/score/score';
+import { type Moment, QUARTER, type Span } from '../../src/core/score/time';
 import type { Performed } from './perform';
 import type { TrueNote } from './works';
 
@@ -80,7 +80,11 @@ export const countSymbols = (score: Score): number =>
     0,
   );
 
-export function judge(tally: Tally, pairs: Iterable<[TrueNote, ReadNote | undefined]>, isKeyboard: boolean): void {
+export function judge(
+  tally: Tally,
+  pairs: Iterable<[TrueNote, ReadNote | undefined]>,
+  isKeyboard: boolean,
+): void {
   for (const [truth, read] of pairs) {
     if (truth.grace) {
       tally.gracesOf++;

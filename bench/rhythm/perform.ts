@@ -39,8 +39,7 @@ export interface Performed {
  */
 export function perform(work: Work, level: Level, seed: number): Performed {
   const random = seeded(seed * 7919 + level * 104_729 + hash(work.name));
-  const normal = () =>
-    Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
+  const normal = () => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
   const ticksPerSecond = (TICKS * work.quartersPerMinute) / 60;
   const swing = level === 4 && canSwing(work) && random() < 0.5 ? 0.58 + 0.1 * random() : 0.5;
   const early = work.parts.map(() =>
@@ -114,15 +113,21 @@ function swungMoment(moment: Moment, work: Work, swing: number): Moment {
   const zero = work.bars[1]?.start ?? 0;
   const phase = (((moment - zero) % QUARTER) + QUARTER) % QUARTER;
   const half = QUARTER / 2;
-  const warped =
-    phase < half ? phase * 2 * swing : QUARTER * swing + (phase - half) * 2 * (1 - swing);
+  const warped = phase < half ? phase * 2 * swing : QUARTER * swing + (phase - half) * 2 * (1 - swing);
   return moment - phase + warped;
 }
 
 /** Every third chord of three notes and more is rolled upwards, 8–18 ms a note. */
-function rollOf(note: TrueNote, group: readonly TrueNote[], name: string, level: number, seed: number): number {
+function rollOf(
+  note: TrueNote,
+  group: readonly TrueNote[],
+  name: string,
+  level: number,
+  seed: number,
+): number {
   const chord = group.filter(
-    (other) => other.start === note.start && other.staff === note.staff && other.voice === note.voice && !other.grace,
+    (other) =>
+      other.start === note.start && other.staff === note.staff && other.voice === note.voice && !other.grace,
   );
   if (chord.length < 3) return 0;
   const dice = seeded(hash(`${name} ${level} ${seed} ${note.staff} ${note.start}`));
@@ -133,7 +138,8 @@ function rollOf(note: TrueNote, group: readonly TrueNote[], name: string, level:
 
 function overlapOf(note: TrueNote, group: readonly TrueNote[], random: () => number): number {
   const joined = group.some(
-    (other) => other.start === note.end && other.key !== note.key && other.voice === note.voice && !other.grace,
+    (other) =>
+      other.start === note.end && other.key !== note.key && other.voice === note.voice && !other.grace,
   );
   return joined && random() < 0.5 ? 0.005 + 0.055 * random() : 0;
 }
@@ -141,7 +147,8 @@ function overlapOf(note: TrueNote, group: readonly TrueNote[], random: () => num
 /** How many grace notes before its main note this one stands. */
 function graceDistance(note: TrueNote, group: readonly TrueNote[]): number {
   const graces = group.filter(
-    (other) => other.grace && other.start === note.start && other.voice === note.voice && other.staff === note.staff,
+    (other) =>
+      other.grace && other.start === note.start && other.voice === note.voice && other.staff === note.staff,
   );
   return graces.length - graces.indexOf(note);
 }
@@ -189,7 +196,8 @@ function clockOf(work: Work, upbeatQuarters: number): SmfTrack {
     const odd = bar.length !== full && !isUpbeat && !isLast;
     const eighths = (bar.length / QUARTER) * 2;
     const meter = odd && Number.isInteger(eighths) ? [eighths, 8] : [bar.numerator, bar.denominator];
-    const [numerator, denominator] = odd && eighths % 2 === 0 ? [eighths / 2, 4] : (meter as [number, number]);
+    const [numerator, denominator] =
+      odd && eighths % 2 === 0 ? [eighths / 2, 4] : (meter as [number, number]);
     const name = `${numerator}/${denominator}`;
     if (name === before) return;
     before = name;

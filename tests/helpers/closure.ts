@@ -67,7 +67,8 @@ export function readClosed(root: Node): { notes: ReadNote[]; faults: string[] } 
         }
         if (node.name === 'backup') at -= Number(textOf(node, 'duration')) / divisions;
         if (node.name === 'forward') at += Number(textOf(node, 'duration')) / divisions;
-        if (node.name !== 'note') continue;
+        // Grace notes take no time of their bar.
+        if (node.name !== 'note' || child(node, 'grace')) continue;
         const length = Number(textOf(node, 'duration')) / divisions;
         const voice = textOf(node, 'voice')!;
         const inChord = child(node, 'chord') !== undefined;

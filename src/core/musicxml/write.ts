@@ -15,6 +15,7 @@ import {
   type VoiceLine,
   writtenFifths,
 } from '../score/score';
+import { swingNumbers } from '../score/swing';
 import { gcd, QUARTER, type Span } from '../score/time';
 import { XmlText } from './xml';
 
@@ -129,7 +130,9 @@ function chordsOf(bars: readonly PartBar[]): Chord[] {
 }
 
 function drumKeys(part: Part): number[] {
-  const keys = new Set(chordsOf(part.bars).flatMap((chord) => chord.notes.map((note) => note.key)));
+  const keys = new Set(
+    chordsOf(part.bars).flatMap((chord) => [...(chord.graces ?? []), ...chord.notes].map((note) => note.key)),
+  );
   // A part without a stroke still needs an instrument.
   return keys.size > 0 ? [...keys].sort((a, b) => a - b) : [38];
 }
@@ -249,6 +252,7 @@ class PartWriter {
     const tempos = first && this.leads ? score.tempos.filter((tempo) => tempo.bar === index) : [];
     if (first && this.leads)
       for (const mark of score.rehearsals) if (mark.bar === index) this.writeRehearsal(mark.text);
+    if (first && this.leads) this.writeSwing(index);
     const last = line.items.length - 1;
     line.items.forEach((item, at) => {
       const end = at === last ? Number.POSITIVE_INFINITY : item.onset + item.duration;
@@ -267,9 +271,12 @@ class PartWriter {
             this.xml.end();
           }
       if (item.kind === 'rest') this.writeRest(item, line);
-      else
+      else {
+        const graces = item.graces ?? [];
+        for (const [order, grace] of graces.entries()) this.writeGrace(grace, order, graces.length, line);
         for (const [order, note] of item.notes.entries())
           this.writeNote(this.withinCut(note, item, index), order > 0, item, line);
+      }
     });
   }
 
@@ -296,6 +303,48 @@ class PartWriter {
     this.xml.leaf('rehearsal', text);
     this.xml.end();
     this.xml.end();
+  }
+
+  /** Where swing begins, with its ratio, and where straight playing comes back. */
+  private writeSwing(index: number): void {
+    const { xml, score } = this;
+    const starts = score.swings?.find((swing) => swing.from === index);
+    const ends = score.swings?.some((swing) => swing.to === index);
+    if (!starts && !ends) return;
+    xml.start('direction', { placement: 'above' });
+    xml.start('direction-type');
+    xml.leaf('words', starts ? 'Swing' : 'Straight');
+    xml.end();
+    xml.start('sound');
+    xml.start('swing');
+    if (starts) {
+      const [long, short] = swingNumbers(starts.ratio);
+      xml.leaf('first', long);
+      xml.leaf('second', short);
+      xml.leaf('swing-type', 'eighth');
+    } else xml.leaf('straight');
+    xml.end();
+    xml.end();
+    xml.end();
+  }
+
+  /** A single grace note is slashed; several are beamed as 16ths. */
+  private writeGrace(note: Note, order: number, count: number, line: VoiceLine): void {
+    const { xml } = this;
+    const single = count === 1;
+    xml.start('note', { id: note.id });
+    xml.leaf('grace', undefined, { slash: single ? 'yes' : undefined });
+    this.writePitch(note);
+    if (this.instrument.unpitched) xml.leaf('instrument', undefined, { id: drumId(this.part, note.key) });
+    xml.leaf('voice', voiceNumber(line));
+    xml.leaf('type', single ? 'eighth' : '16th');
+    if (note.accidental) xml.leaf('accidental', note.accidental);
+    if (note.head) xml.leaf('notehead', note.head);
+    this.writeStaff(line);
+    if (!single)
+      for (const level of [1, 2])
+        xml.leaf('beam', order === 0 ? 'begin' : order === count - 1 ? 'end' : 'continue', { number: level });
+    xml.end();
   }
 
   private writeTempo(tempo: TempoMark, offset: Span): void {
@@ -345,17 +394,7 @@ class PartWriter {
     const { xml, instrument } = this;
     xml.start('note', { id: note.id });
     if (inChord) xml.leaf('chord');
-    if (instrument.unpitched) {
-      xml.start('unpitched');
-      xml.leaf('display-step', note.pitch.step);
-      xml.leaf('display-octave', note.pitch.octave);
-    } else {
-      xml.start('pitch');
-      xml.leaf('step', note.pitch.step);
-      if (note.pitch.alter !== 0) xml.leaf('alter', note.pitch.alter);
-      xml.leaf('octave', note.pitch.octave);
-    }
-    xml.end();
+    this.writePitch(note);
     xml.leaf('duration', this.divisions(chord.duration));
     if (note.tieStop) xml.leaf('tie', undefined, { type: 'stop' });
     if (note.tieStart) xml.leaf('tie', undefined, { type: 'start' });
@@ -373,6 +412,21 @@ class PartWriter {
       xml.leaf('syllabic', chord.lyric.syllabic);
       xml.leaf('text', chord.lyric.text);
       xml.end();
+    }
+    xml.end();
+  }
+
+  private writePitch(note: Note): void {
+    const { xml } = this;
+    if (this.instrument.unpitched) {
+      xml.start('unpitched');
+      xml.leaf('display-step', note.pitch.step);
+      xml.leaf('display-octave', note.pitch.octave);
+    } else {
+      xml.start('pitch');
+      xml.leaf('step', note.pitch.step);
+      if (note.pitch.alter !== 0) xml.leaf('alter', note.pitch.alter);
+      xml.leaf('octave', note.pitch.octave);
     }
     xml.end();
   }
@@ -407,12 +461,16 @@ class PartWriter {
     const edge = !inChord && chord.tuplet?.edge;
     const marks = !inChord ? (chord.articulations ?? []) : [];
     const fermata = !inChord && chord.fermata;
-    if (!note.tieStart && !note.tieStop && !note.ringsOn && !edge && marks.length === 0 && !fermata) return;
+    const slurred = !inChord && (chord.slurStart || chord.slurStop);
+    const tied = note.tieStart || note.tieStop || note.ringsOn;
+    if (!tied && !slurred && !edge && marks.length === 0 && !fermata) return;
     const { xml } = this;
     xml.start('notations');
     if (note.tieStop) xml.leaf('tied', undefined, { type: 'stop' });
     if (note.tieStart) xml.leaf('tied', undefined, { type: 'start' });
     if (note.ringsOn) xml.leaf('tied', undefined, { type: 'let-ring' });
+    if (slurred && chord.slurStop) xml.leaf('slur', undefined, { type: 'stop', number: 1 });
+    if (slurred && chord.slurStart) xml.leaf('slur', undefined, { type: 'start', number: 1 });
     if (edge) this.writeTupletEdge(chord);
     if (marks.length > 0) {
       xml.start('articulations');

@@ -1,5 +1,5 @@
 import type { Part, Score } from '../score/score';
-import type { Moment } from '../score/time';
+import { type Moment, QUARTER } from '../score/time';
 
 /** A note to sound. Moments from the start of the piece; `key` sounding. */
 export interface SoundedNote {
@@ -10,7 +10,10 @@ export interface SoundedNote {
   staccato: boolean;
 }
 
-/** The notes of a part as they sound: ties joined, in order of onset. */
+/** A grace note lasts a 32nd and takes it from the note before (common practice). */
+const GRACE = QUARTER / 8;
+
+/** The notes of a part as they sound: ties joined, grace notes realised, in order of onset. Swing is left to whoever plays them. */
 export function soundedNotes(score: Score, part: Part): SoundedNote[] {
   const out: SoundedNote[] = [];
   const held: SoundedNote[] = [];
@@ -21,6 +24,10 @@ export function soundedNotes(score: Score, part: Part): SoundedNote[] {
         if (item.kind !== 'chord') continue;
         const start = barStart + item.onset;
         const end = start + item.duration;
+        (item.graces ?? []).forEach((note, order, all) => {
+          const from = Math.max(0, start - (all.length - order) * GRACE);
+          out.push({ start: from, end: from + GRACE, key: note.key, accent: false, staccato: false });
+        });
         for (const note of item.notes) {
           const at = note.tieStop
             ? held.findIndex((each) => each.key === note.key && each.end === start)

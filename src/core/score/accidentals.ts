@@ -25,7 +25,7 @@ export function showAccidentals(bar: PartBar, fifths: number): void {
       .flatMap((line) => line.items.filter((item) => item.kind === 'chord'))
       .sort((a, b) => a.onset - b.onset);
     for (const chord of chords)
-      for (const note of chord.notes) {
+      for (const note of [...(chord.graces ?? []), ...chord.notes]) {
         const { step, alter } = note.pitch;
         const place = diatonicHeight(note.pitch);
         const known = standing.get(place) ?? keyAlter(fifths, step);

@@ -14,6 +14,11 @@ export function sliceScore(score: Score, partIds: ReadonlySet<string>, from: num
     bars: score.bars.slice(from, to),
     keys: [opening, ...rebase(score.keys).filter((key) => key.bar > 0)],
     tempos: rebase(score.tempos),
+    ...(score.swings && {
+      swings: score.swings
+        .filter((swing) => swing.from < to && swing.to > from)
+        .map((swing) => ({ ...swing, from: swing.from - from, to: swing.to - from })),
+    }),
     rehearsals: rebase(score.rehearsals),
     parts: score.parts
       .filter((part) => partIds.has(part.id))

@@ -6,6 +6,7 @@ import { barOf, barsOfPiece, type Clock, secondsAt } from '../performance/clock'
 import type { Performance, Strand } from '../performance/performance';
 import { type PartPlan, routeStrands } from '../roster/route';
 import type { Score } from '../score/score';
+import { swingInBar, swingPhase, warpBeat } from '../score/swing';
 import { type Moment, QUARTER } from '../score/time';
 
 export const NOTE_ON = 0;
@@ -150,7 +151,12 @@ function queueScore(queue: Queue, score: Score, plans: readonly PartPlan[], { cl
       if (score.bars[middle]!.start <= moment) low = middle;
       else high = middle - 1;
     }
-    const offset = ((moment - score.bars[low]!.start) / QUARTER) * clock.ticksPerQuarter;
+    const bar = score.bars[low]!;
+    const swing = swingInBar(score.swings, low);
+    const sounding = swing
+      ? warpBeat(moment, bar.start - bar.missing, (phase) => swingPhase(phase, swing.ratio))
+      : moment;
+    const offset = ((sounding - bar.start) / QUARTER) * clock.ticksPerQuarter;
     return secondsAt(clock, barOf(clock, low).start + offset);
   };
   score.parts.forEach((part, index) => {

@@ -57,10 +57,14 @@ export function isChordal(notes: readonly SketchNote[], frame: Frame): boolean {
   return tight > CHORDAL_SHARE * notes.length;
 }
 
-/** Whether two notes, the later one second, sound like one chord: those of a run follow each other. */
-export function soundTogether(before: SketchNote, note: SketchNote): boolean {
+/**
+ * Whether two notes, the later one second, sound like one chord: those of a run follow each other.
+ *
+ * @param share of the shorter one for which both must sound
+ */
+export function soundTogether(before: SketchNote, note: SketchNote, share = SOUNDS_TOGETHER): boolean {
   const shorter = Math.min(before.off - before.on, note.off - note.on);
-  return before.off - note.on >= SOUNDS_TOGETHER * shorter;
+  return before.off - note.on >= share * shorter;
 }
 
 function attackOf(tick: number, at: Moment, notes: SketchNote[]): Attack {

@@ -24,7 +24,11 @@ export function chooseClefs(bars: readonly PartBar[], instrument: Instrument, st
     const heights = bars.flatMap((bar) =>
       bar.voices
         .filter((line) => line.staff === index + 1)
-        .flatMap((line) => line.items.flatMap((item) => (item.kind === 'chord' ? item.notes : [])))
+        .flatMap((line) =>
+          line.items.flatMap((item) =>
+            item.kind === 'chord' ? [...(item.graces ?? []), ...item.notes] : [],
+          ),
+        )
         .map((note) => diatonicHeight(note.pitch)),
     );
     if (heights.length === 0) return usual;

@@ -12,6 +12,8 @@ export interface Division {
   foreign: boolean;
   /** What it costs to assume it, in nats (common practice decides the order, measurement the size). */
   prior: number;
+  /** Slots from the start of the span. */
+  offsets: readonly Span[];
   /** For each slot what an attack there costs beyond the division itself. */
   weights: readonly number[];
 }
@@ -45,7 +47,7 @@ const TERNARY_FOREIGN: readonly [count: number, prior: number][] = [
   [9, 7],
 ];
 /** Tuplets over several beats: quarter and half-note triplets. */
-const WIDE: readonly [count: number, beats: number, prior: number][] = [
+const WIDE: readonly [count: number, beats: 2 | 4, prior: number][] = [
   [3, 2, 2.5],
   [3, 4, 6],
 ];
@@ -69,20 +71,33 @@ function weightsOf(count: number): number[] {
   });
 }
 
-const known = new Map<string, Division[]>();
+/** Divisions by how many beats they cover: one, two, four. */
+export type Divisions = Readonly<Record<1 | 2 | 4, readonly Division[]>>;
 
-/** The ways in which a beat may divide, under what was chosen for the part. */
-export function divisionsOf(beat: Beat, choice: GridChoice): readonly Division[] {
-  const name = `${beat.length} ${beat.ternary} ${Math.min(beat.run, 4)} ${choice.smallest} ${choice.triplets}`;
-  const found = known.get(name);
+/** Made once for each choice and kind of beat. */
+const known = new WeakMap<GridChoice, Map<number, Divisions>>();
+
+/** The ways in which a beat may divide, under what was chosen for the part; the plainest first. */
+export function divisionsOf(beat: Beat, choice: GridChoice): Divisions {
+  const own = known.get(choice) ?? new Map<number, Divisions>();
+  known.set(choice, own);
+  const kind = (beat.length * 5 + Math.min(beat.run, 4)) * 2 + (beat.ternary ? 1 : 0);
+  const found = own.get(kind);
   if (found) return found;
+  const made = makeDivisions(beat, choice);
+  own.set(kind, made);
+  return made;
+}
+
+function makeDivisions(beat: Beat, choice: GridChoice): Divisions {
   const smallest = typeSpan(choice.smallest);
-  const made: Division[] = [];
-  const offer = (count: number, beats: number, prior: number, foreign: boolean, plain: Span) => {
+  const made: Record<1 | 2 | 4, Division[]> = { 1: [], 2: [], 4: [] };
+  const offer = (count: number, beats: 1 | 2 | 4, prior: number, foreign: boolean, plain: Span) => {
     const step = (beat.length * beats) / count;
     if (!Number.isInteger(step) || (foreign && !choice.triplets)) return;
     if (plain < smallest - 1e-6 && count > 1) return;
-    made.push({ count, beats, foreign, prior, weights: weightsOf(count) });
+    const offsets = Array.from({ length: count }, (_, slot) => slot * step);
+    made[beats].push({ count, beats, foreign, prior, offsets, weights: weightsOf(count) });
   };
   // A tuplet's notes are written in the plain value that is next longer than they last.
   const plainOf = (step: Span): Span => QUARTER * 2 ** Math.ceil(Math.log2(step / QUARTER) - 1e-9);
@@ -94,6 +109,6 @@ export function divisionsOf(beat: Beat, choice: GridChoice): readonly Division[]
     for (const [count, beats, prior] of WIDE)
       if (beat.run >= beats && beat.length >= QUARTER / 2)
         offer(count, beats, prior, true, plainOf((beat.length * beats) / count));
-  known.set(name, made);
+  for (const beats of [1, 2, 4] as const) made[beats].sort((a, b) => a.prior - b.prior);
   return made;
 }

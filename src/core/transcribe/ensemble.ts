@@ -9,6 +9,12 @@ export interface Heard {
   fit: RhythmFit;
 }
 
+/** What speaks for an attack at a moment. */
+export interface Support {
+  moment: Moment;
+  bonus: number;
+}
+
 /** A rhythm that the piece uses, to be tried elsewhere. */
 export interface Familiar {
   pattern: string;
@@ -18,8 +24,8 @@ export interface Familiar {
 
 /** What one part may know of the piece when it is heard again. */
 export interface Ensemble {
-  /** What speaks for an attack at a moment: the share of the other parts that attack there (nats). */
-  support(moment: Moment): number;
+  /** What speaks for attacks in a beat, by place: the share of the other parts that attack there (nats). */
+  support(beat: number): readonly Support[];
   /** What a rhythm costs, given how often the piece uses it elsewhere. */
   surprise(pattern: string, beat: number, prior: number): number;
   /** The rhythms that the piece uses most in such a beat, or in several together. */
@@ -40,7 +46,8 @@ const FAMILIAR = 12;
  * what the other parts know as it was.
  */
 export class Listening {
-  private readonly attacksAt = new Map<Moment, Set<number>>();
+  /** For each beat the moments at which bodies attack, and which do. */
+  private readonly attacksIn: Map<Moment, Set<number>>[];
   private readonly activeIn: Uint16Array;
   private readonly counts: Map<string, number>[] = [];
   private readonly totals: number[] = [];
@@ -49,14 +56,16 @@ export class Listening {
 
   constructor(
     private readonly heard: readonly Heard[],
-    private readonly beats: readonly Beat[],
+    beats: readonly Beat[],
   ) {
     this.activeIn = new Uint16Array(beats.length);
+    this.attacksIn = beats.map(() => new Map());
     heard.forEach(({ attacks, fit }, body) => {
       for (const attack of attacks) {
         if (attack.grace) continue;
-        const set = this.attacksAt.get(attack.start) ?? new Set();
-        this.attacksAt.set(attack.start, set);
+        const moments = this.attacksIn[beatAt(beats, attack.start)]!;
+        const set = moments.get(attack.start) ?? new Set();
+        moments.set(attack.start, set);
         set.add(body);
       }
       const own = new Map<string, number>();
@@ -73,29 +82,29 @@ export class Listening {
 
   /** What the body at `index` may know. */
   for(index: number): Ensemble {
-    const { heard, beats, attacksAt, activeIn, shared, sharedTotal } = this;
+    const { heard, attacksIn, activeIn, shared, sharedTotal } = this;
     const own = this.counts[index]!;
     const ownTotal = this.totals[index]!;
     const { patterns } = heard[index]!.fit;
-    const activeAt = (moment: Moment) => {
-      const beat = beatAt(beats, moment);
+    const activeNear = (beat: number) => {
       const near = Math.max(activeIn[beat] ?? 0, activeIn[beat + 1] ?? 0, activeIn[beat - 1] ?? 0);
       return near - (patterns.has(beat) ? 1 : 0);
     };
     const familiar = new Map<string, Familiar[]>();
     return {
-      support(moment) {
-        const set = attacksAt.get(moment);
-        if (!set) return 0;
-        const others = set.size - (set.has(index) ? 1 : 0);
-        return others === 0 ? 0 : TOGETHER * Math.min(1, others / Math.max(1, activeAt(moment)));
+      support(beat) {
+        const out: Support[] = [];
+        for (const [moment, set] of attacksIn[beat]!) {
+          const others = set.size - (set.has(index) ? 1 : 0);
+          const share = Math.min(1, others / Math.max(1, activeNear(beat)));
+          if (others > 0) out.push({ moment, bonus: TOGETHER * share });
+        }
+        return out;
       },
       surprise(pattern, beat, prior) {
         const mine = patterns.get(beat) === pattern ? 1 : 0;
         const counted =
-          (own.get(pattern) ?? 0) -
-          mine +
-          OTHERS * ((shared.get(pattern) ?? 0) - (own.get(pattern) ?? 0));
+          (own.get(pattern) ?? 0) - mine + OTHERS * ((shared.get(pattern) ?? 0) - (own.get(pattern) ?? 0));
         const total = Math.max(0, ownTotal - 1) + OTHERS * (sharedTotal - ownTotal);
         const chance = (counted + PRIOR_WEIGHT * Math.exp(-prior)) / (total + PRIOR_WEIGHT);
         // The prior is part of the reading's cost already; what is added is the difference.
@@ -127,15 +136,25 @@ function mostUsed(
     .sort((a, b) => b[1] - a[1])
     .slice(0, FAMILIAR);
   return weighed.flatMap(([pattern]) => {
-    const offsets = pattern.slice(pattern.indexOf(':') + 1).split(' ').filter(Boolean).map(Number);
+    const offsets = pattern
+      .slice(pattern.indexOf(':') + 1)
+      .split(' ')
+      .filter(Boolean)
+      .map(Number);
     const division = divisionFor(offsets, length, beat.ternary, together);
     return offsets.length > 0 && division ? [{ pattern, offsets, division }] : [];
   });
 }
 
 /** The simplest division on whose slots all places fall. */
-function divisionFor(offsets: readonly number[], length: Span, ternary: boolean, together: number): number | null {
-  const counts = together > 1 ? [3] : ternary ? [1, 3, 6, 2, 12, 4, 9, 5] : [1, 2, 4, 3, 8, 6, 5, 12, 16, 7, 9, 10];
+function divisionFor(
+  offsets: readonly number[],
+  length: Span,
+  ternary: boolean,
+  together: number,
+): number | null {
+  const counts =
+    together > 1 ? [3] : ternary ? [1, 3, 6, 2, 12, 4, 9, 5] : [1, 2, 4, 3, 8, 6, 5, 12, 16, 7, 9, 10];
   return (
     counts.find((count) => offsets.every((offset) => Number.isInteger((offset * count) / length))) ?? null
   );

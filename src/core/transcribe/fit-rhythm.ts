@@ -1,10 +1,10 @@
 import type { GridChoice } from '../brief/decisions';
 import type { Moment, Span } from '../score/time';
+import { soundTogether } from './attacks';
 import type { Beat } from './beats';
 import { type Division, divisionsOf } from './divisions';
-import type { Ensemble } from './ensemble';
-import { soundTogether } from './attacks';
-import { fitSlots, type Played, type Reading, readSpan } from './fit-span';
+import type { Ensemble, Support } from './ensemble';
+import { CERTAIN, fitSlots, type Played, type Reading, readSpan, supported } from './fit-span';
 import type { Frame } from './frame';
 import type { Attack } from './sketch';
 
@@ -12,15 +12,23 @@ import type { Attack } from './sketch';
 const TO_FOREIGN = 2.6;
 const STAY_FOREIGN = 0.6;
 const FROM_FOREIGN = 0.6;
-/** An attack this many deviations from a beat line may belong to either side. */
-const REACH = 3.5;
-const MOST_CUTS = 4;
+/** An attack this many deviations from a beat line may belong to either side; the finest slots lie this deep. */
+const REACH = 4;
+const FINEST = 8;
+/** Beats that cost no more than this together need no tuplet over all of them. */
+const EXPLAINED = 3;
+/** On a first hearing nobody asks for alternatives: only what may well win is looked for. */
+const HASTY = 4.5;
+const MOST_CUTS = 3;
+/** A beat with more attacks than this is no rhythm: it is cut where it stands. */
+const CROWDED = 24;
 /** A grace note: its rarity, and how far before its note it comes, in seconds (common practice). */
 const GRACE = 4.5;
 const GRACE_AHEAD = 0.07;
 const GRACE_SPREAD = 0.03;
 const GRACE_LONGEST = 0.13;
 const GRACE_APART = 1.6;
+const GRACE_IN_RUN = 6;
 /** Two attacks of a line at one place; two attacks of one key; two of a chord that came apart. */
 const LINE_COLLISION = 14;
 const KEY_COLLISION = 14;
@@ -28,9 +36,11 @@ const CHORD_COLLISION = 0.7;
 /** How far the notes of a chord come apart, in seconds: in chords and several voices, and in a line's few double stops. */
 const CHORD_WIDTH = 0.045;
 const STOP_WIDTH = 0.008;
-/** How many alternatives are kept for an attack, and how bad they may be. */
+/** For how much of the shorter one they sound together at least. */
+const CHORD_SHARE = 0.1;
+const STOP_SHARE = 0.4;
+/** How many alternatives are kept for an attack. */
 const ALTERNATIVES = 4;
-const WORST = 14;
 
 export interface FitOptions {
   /** Standard deviation of an attack, in seconds. */
@@ -117,7 +127,7 @@ function describe(
     const before = free[index - 1];
     const place = order.get(attack)!;
     const grace = graceCost(attack, graceBefore ? undefined : all[place - 1], all[place + 1], perUnit, frame);
-    graceBefore = Number.isFinite(grace);
+    graceBefore = grace < GRACE + GRACE_IN_RUN;
     return {
       at: attack.at,
       spread: options.sigma / perUnit,
@@ -141,17 +151,18 @@ function graceCost(
   const ahead = (next.at - attack.at) * perUnit;
   if (ahead > 2 * GRACE_AHEAD + 0.01) return Number.POSITIVE_INFINITY;
   // A note of a run is as far from the one before as from the next.
-  if (before && (attack.at - before.at) * perUnit < GRACE_APART * ahead) return Number.POSITIVE_INFINITY;
+  const inRun = before !== undefined && (attack.at - before.at) * perUnit < GRACE_APART * ahead;
   // The main note is the longer one.
   const main = Math.max(...next.notes.map((note) => note.until - note.at)) * perUnit;
   if (main < longest) return Number.POSITIVE_INFINITY;
   const z = (ahead - GRACE_AHEAD) / GRACE_SPREAD;
-  return GRACE + (z * z) / 2;
+  return GRACE + (inRun ? GRACE_IN_RUN : 0) + (z * z) / 2;
 }
 
 function collisionCost(before: Attack, attack: Attack, perUnit: number, options: FitOptions): number {
   if (before.notes.some((note) => attack.notes.some((other) => other.key === note.key))) return KEY_COLLISION;
-  if (options.singleLine || !before.notes.every((note) => soundTogether(note, attack.notes[0]!)))
+  const share = options.chordal ? CHORD_SHARE : STOP_SHARE;
+  if (options.singleLine || !before.notes.every((note) => soundTogether(note, attack.notes[0]!, share)))
     return LINE_COLLISION;
   const z = ((attack.at - before.at) * perUnit) / (options.chordal ? CHORD_WIDTH : STOP_WIDTH);
   return Math.min(LINE_COLLISION, CHORD_COLLISION + (z * z) / 2);
@@ -170,7 +181,8 @@ function stretches(
   let at = 0;
   beats.forEach((beat, index) => {
     const from = at;
-    while (at < played.length && (played[at]!.at < beat.start + beat.length || index === beats.length - 1)) at++;
+    while (at < played.length && (played[at]!.at < beat.start + beat.length || index === beats.length - 1))
+      at++;
     const isBusy = at > from;
     if (isBusy && first < 0) {
       // An attack just before a beat line may belong to the beat after, and the first one to the one before.
@@ -201,27 +213,57 @@ function search(
   const cuts = cutsOf(played, beats, first, end, low, high);
   const size = cuts.length;
   const edges: Edge[][] = cuts.map(() => []);
-  for (let from = 0; from + 1 < size; from++) {
-    const beat = beats[first + from]!;
-    const divisions = divisionsOf(beat, options.choiceAt(beat));
-    for (const beatsTogether of [1, 2, 4]) {
-      const to = from + beatsTogether;
-      const fitting = divisions.filter((division) => division.beats === beatsTogether);
-      if (to >= size || fitting.length === 0) continue;
+  // Beats by themselves first: several are read together only where that does not explain them.
+  const cheapest = new Float64Array(size);
+  for (const together of [1, 2, 4] as const)
+    for (let from = 0; from + together < size; from++) {
+      const beat = beats[first + from]!;
+      const divisions = divisionsOf(beat, options.choiceAt(beat))[together];
+      if (divisions.length === 0) continue;
+      const to = from + together;
+      if (together > 1 && sumOf(cheapest, from, to) < EXPLAINED) continue;
+      const supports = supportsOf(options.ensemble, first + from, together);
+      let least = Number.POSITIVE_INFINITY;
       cuts[from]!.forEach((low, cutFrom) => {
         cuts[to]!.forEach((high, cutTo) => {
-          if (high < low || (beatsTogether > 1 && high - low < 2)) return;
-          for (const reading of readingsOf(played, low, high, beat, first + from, fitting, options))
+          if (high < low || (together > 1 && high - low < 2)) return;
+          for (const reading of readingsOf(
+            played,
+            low,
+            high,
+            beat,
+            first + from,
+            divisions,
+            supports,
+            options,
+          )) {
+            least = Math.min(least, reading.cost);
             edges[from]!.push({ reading, from, cutFrom, to, cutTo });
+          }
         });
       });
+      if (together === 1) cheapest[from] = least;
     }
-  }
-  const { forward, backward, best } = costs(cuts, edges);
+  const { forward, best } = forwardCosts(cuts, edges);
   const [byMeter, foreign] = forward.at(-1)![0]! as [number, number];
   writeBest(attacks, beats, first, cuts, best, foreign < byMeter ? 1 : 0, patterns);
-  weighAlternatives(attacks, beats, first, cuts, edges, forward, backward);
+  // A first hearing is asked for its places only.
+  if (options.ensemble)
+    weighAlternatives(attacks, beats, first, cuts, edges, forward, backwardCosts(cuts, edges));
 }
+
+/** What speaks for attacks in a span of beats. */
+function supportsOf(ensemble: Ensemble | null, beat: number, together: number): readonly Support[] {
+  if (!ensemble) return [];
+  if (together === 1) return ensemble.support(beat);
+  return Array.from({ length: together }, (_, at) => ensemble.support(beat + at)).flat();
+}
+
+const sumOf = (values: Float64Array, from: number, to: number): number => {
+  let sum = 0;
+  for (let at = from; at < to; at++) sum += values[at]!;
+  return sum;
+};
 
 /** For each beat line the indices at which the attacks may be cut there. */
 function cutsOf(
@@ -247,12 +289,24 @@ function cutsOf(
     while (at < high && played[at]!.at < line) at++;
     let from = at;
     let to = at;
-    const reach = (each: Played) => Math.min(REACH * each.spread, 0.4 * beats[index]!.length);
-    while (from > low && line - played[from - 1]!.at <= reach(played[from - 1]!)) from--;
-    while (to < high && played[to]!.at - line <= reach(played[to]!)) to++;
-    from = Math.max(from, at - MOST_CUTS);
-    to = Math.min(to, at + MOST_CUTS);
-    cuts.push(Array.from({ length: to - from + 1 }, (_, step) => from + step));
+    // What goes to the left of the line stands at least a fine slot before it.
+    const slot = beats[index - 1]!.length / FINEST;
+    while (from > low && line - played[from - 1]!.at <= REACH * played[from - 1]!.spread) from--;
+    while (to < high && slot + played[to]!.at - line <= REACH * played[to]!.spread) to++;
+    const nearby = beats[index]!.length;
+    const isCrowded =
+      (played[at + CROWDED]?.at ?? Number.POSITIVE_INFINITY) < line + nearby ||
+      (played[at - CROWDED]?.at ?? Number.NEGATIVE_INFINITY) > line - nearby;
+    from = isCrowded ? at : Math.max(from, at - MOST_CUTS);
+    to = isCrowded ? at : Math.min(to, at + MOST_CUTS);
+    // What lies too near the line to have a slot before it goes to the right in any case.
+    let latest = to;
+    while (latest > from && latest <= at) {
+      const before = played[latest - 1]!;
+      if (slot - (line - before.at) <= REACH * before.spread) break;
+      latest--;
+    }
+    cuts.push(Array.from({ length: latest - from + 1 }, (_, step) => from + step));
   }
   return cuts;
 }
@@ -267,14 +321,14 @@ function readingsOf(
   beat: Beat,
   index: number,
   divisions: readonly Division[],
+  supports: readonly Support[],
   options: FitOptions,
 ): Reading[] {
   const { ensemble } = options;
   const beats = divisions[0]!.beats;
   if (low === high) return beats === 1 ? [EMPTY] : [];
   const length = beat.length * beats;
-  const bonus = ensemble ? (moment: Moment) => ensemble.support(moment) : null;
-  const readings = readSpan(played, low, high, beat.start, length, divisions, bonus);
+  const readings = readSpan(played, low, high, beat.start, divisions, supports, ensemble ? CERTAIN : HASTY);
   if (!ensemble) return readings;
   const seen = new Set<string>();
   for (const reading of readings) {
@@ -284,11 +338,13 @@ function readingsOf(
   }
   // Rhythms that the piece uses are tried even where no division came to them by itself.
   for (const { pattern, offsets, division } of ensemble.familiar(beat, beats)) {
-    if (seen.has(pattern) || offsets.length > high - low) continue;
+    // In a line every attack has a place of its own; the notes of chords may share one.
+    const fewest = options.chordal ? Math.ceil((high - low) / 2) : high - low;
+    if (seen.has(pattern) || offsets.length > high - low || offsets.length < fewest) continue;
     const from = divisions.find((each) => each.count === division);
     if (!from) continue;
     const weights = offsets.map((offset) => from.weights[Math.round((offset * from.count) / length)] ?? 0);
-    const weighed = bonus ? weights.map((weight, at) => weight - bonus(beat.start + offsets[at]!)) : weights;
+    const weighed = supported(weights, offsets, beat.start, supports);
     const fitted = fitSlots(played, low, high, beat.start, offsets, weighed);
     if (!fitted || patternOf(fitted.offsets, length) !== pattern) continue;
     const base = from.prior + weights.reduce((sum, weight) => sum + weight, 0);
@@ -318,11 +374,12 @@ export function patternOf(offsets: readonly number[], length: Span): string {
   return `${length}:${[...new Set(offsets.filter((offset) => offset >= 0))].join(' ')}`;
 }
 
-/** Costs from the start and to the end for each boundary, cut and kind (0 by the meter, 1 foreign to it). */
-function costs(cuts: readonly number[][], edges: readonly Edge[][]) {
-  const fresh = () => cuts.map((each) => each.map(() => [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY]));
-  const forward = fresh();
-  const backward = fresh();
+const unknown = (cuts: readonly number[][]): number[][][] =>
+  cuts.map((each) => each.map(() => [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY]));
+
+/** Costs from the start for each boundary, cut and kind (0 by the meter, 1 foreign to it), and how each was reached. */
+function forwardCosts(cuts: readonly number[][], edges: readonly Edge[][]) {
+  const forward = unknown(cuts);
   const best: { edge: Edge; kind: number }[][][] = cuts.map((each) => each.map(() => []));
   forward[0]![0] = [0, Number.POSITIVE_INFINITY];
   edges.forEach((list, from) => {
@@ -338,6 +395,12 @@ function costs(cuts: readonly number[][], edges: readonly Edge[][]) {
         }
     }
   });
+  return { forward, best };
+}
+
+/** Costs to the end for each boundary, cut and kind. */
+function backwardCosts(cuts: readonly number[][], edges: readonly Edge[][]): number[][][] {
+  const backward = unknown(cuts);
   backward.at(-1)![0] = [0, 0];
   for (let from = edges.length - 1; from >= 0; from--)
     for (const edge of edges[from]!) {
@@ -349,7 +412,7 @@ function costs(cuts: readonly number[][], edges: readonly Edge[][]) {
           if (cost < before[kindBefore]!) before[kindBefore] = cost;
         }
     }
-  return { forward, backward, best };
+  return backward;
 }
 
 const KINDS = [0, 1] as const;
@@ -436,10 +499,13 @@ function weighAlternatives(
     const own = costs.get(attack.grace ? -1 : attack.start) ?? 0;
     attack.alternatives = [...costs]
       .filter(([place]) => place !== (attack.grace ? -1 : attack.start))
-      .map(([place, cost]) => ({ start: place < 0 ? attack.start : place, grace: place < 0, worse: cost - own }))
-      .filter((each) => each.worse < WORST)
+      .map(([place, cost]) => ({
+        start: place < 0 ? attack.start : place,
+        grace: place < 0,
+        worse: cost - own,
+      }))
       .sort((a, b) => a.worse - b.worse)
       .slice(0, ALTERNATIVES);
-    attack.margin = attack.alternatives[0]?.worse ?? WORST;
+    attack.margin = attack.alternatives[0]?.worse ?? CERTAIN;
   }
 }

@@ -1,5 +1,6 @@
 import type { Moment, Span } from '../score/time';
 import type { Division } from './divisions';
+import type { Support } from './ensemble';
 
 /** A played attack as the fit sees it. */
 export interface Played {
@@ -33,6 +34,10 @@ export function deviationCost(away: Span, spread: Span): number {
   return z <= KNEE ? (z * z) / 2 : (KNEE * KNEE) / 2 + KNEE * (z - KNEE);
 }
 
+/** Scratch space of `fitSlots`: two rows of costs and the way back, kept between calls. */
+let rows: [Float64Array, Float64Array] = [new Float64Array(32), new Float64Array(32)];
+let backs = new Int16Array(1024);
+
 /**
  * The best reading of the attacks `from` … `to` (exclusive) in one division of
  * a span: attacks go to slots in order, some as grace notes. Dynamic
@@ -49,38 +54,40 @@ export function fitSlots(
   offsets: readonly number[],
   weights: readonly number[],
 ): { cost: number; offsets: number[] } | null {
-  const slots = offsets.length;
-  const width = slots + 1;
   // Column 0 stands for "no slot used yet".
-  let row = new Float64Array(width).fill(Number.POSITIVE_INFINITY);
+  const width = offsets.length + 1;
+  if (rows[0].length < width) rows = [new Float64Array(width), new Float64Array(width)];
+  if (backs.length < width * (to - from)) backs = new Int16Array(2 * width * (to - from));
+  let [row, next] = rows;
+  row.fill(Number.POSITIVE_INFINITY, 0, width);
   row[0] = 0;
-  const backs: Int16Array[] = [];
   for (let index = from; index < to; index++) {
     const { at, spread, grace, collision } = played[index]!;
-    const next = new Float64Array(width).fill(Number.POSITIVE_INFINITY);
-    const back = new Int16Array(width);
+    const line = (index - from) * width;
     let least = Number.POSITIVE_INFINITY;
     let leastAt = 0;
     for (let slot = 0; slot < width; slot++) {
+      const before = row[slot]!;
+      let cost = Number.POSITIVE_INFINITY;
+      let back = 0;
       if (slot > 0) {
-        const emission = deviationCost(at - start - offsets[slot - 1]!, spread);
         const fresh = least + weights[slot - 1]!;
-        const shared = row[slot]! + collision;
-        next[slot] = Math.min(fresh, shared) + emission;
-        back[slot] = fresh <= shared ? leastAt : slot;
+        const shared = before + collision;
+        cost = Math.min(fresh, shared) + deviationCost(at - start - offsets[slot - 1]!, spread);
+        back = fresh <= shared ? leastAt : slot;
       }
-      const asGrace = row[slot]! + grace;
-      if (asGrace < next[slot]!) {
-        next[slot] = asGrace;
-        back[slot] = -1 - slot;
+      if (before + grace < cost) {
+        cost = before + grace;
+        back = -1 - slot;
       }
-      if (row[slot]! < least) {
-        least = row[slot]!;
+      next[slot] = cost;
+      backs[line + slot] = back;
+      if (before < least) {
+        least = before;
         leastAt = slot;
       }
     }
-    row = next;
-    backs.push(back);
+    [row, next] = [next, row];
   }
   let slot = 0;
   for (let each = 1; each < width; each++) if (row[each]! < row[slot]!) slot = each;
@@ -88,7 +95,7 @@ export function fitSlots(
   if (!Number.isFinite(cost)) return null;
   const places: number[] = new Array(to - from);
   for (let index = to - from - 1; index >= 0; index--) {
-    const back = backs[index]![slot]!;
+    const back = backs[index * width + slot]!;
     if (back < 0) {
       places[index] = -1;
       slot = -1 - back;
@@ -100,37 +107,39 @@ export function fitSlots(
   return { cost, offsets: places };
 }
 
-const offsetsOf = (length: Span, count: number): number[] =>
-  Array.from({ length: count }, (_, slot) => (slot * length) / count);
+/** A reading this much worse than the best of its span is not kept: its margin tells nothing more. */
+export const CERTAIN = 7;
 
 /**
  * The best reading of a span's attacks in each division.
  *
- * @param bonus what speaks for an attack at a place (subtracted), by score time
+ * @param supports what speaks for attacks at moments (subtracted)
+ * @param certain readings this much worse than the best are not looked for
  */
 export function readSpan(
   played: readonly Played[],
   from: number,
   to: number,
   start: Moment,
-  length: Span,
   divisions: readonly Division[],
-  bonus: ((moment: Moment) => number) | null,
+  supports: readonly Support[],
+  certain: number,
 ): Reading[] {
   const readings: Reading[] = [];
+  let best = Number.POSITIVE_INFINITY;
   for (const division of divisions) {
-    const { count, beats, foreign, prior } = division;
-    const offsets = offsetsOf(length, count);
-    const weights = bonus
-      ? division.weights.map((weight, slot) => weight - bonus(start + offsets[slot]!))
-      : division.weights;
+    const { count, beats, foreign, prior, offsets } = division;
+    // Divisions come from the plainest on: a rare one cannot win where a plain one fits.
+    if (prior > best + certain) break;
+    const weights = supported(division.weights, offsets, start, supports);
     const fitted = fitSlots(played, from, to, start, offsets, weights);
     if (!fitted) continue;
-    const used = new Set(fitted.offsets.filter((offset) => offset >= 0));
-    const neutral = [...used].every((offset) => offset === 0);
+    if (fitted.cost + prior > best + certain) continue;
+    const neutral = fitted.offsets.every((offset) => offset <= 0);
     // A division of which only the beat is used is the undivided beat again.
     if (neutral && count > 1) continue;
-    if (beats > 1 && used.size < 2) continue;
+    if (beats > 1 && placesUsed(fitted.offsets) < 2) continue;
+    best = Math.min(best, fitted.cost + prior);
     readings.push({
       cost: fitted.cost + prior,
       offsets: fitted.offsets,
@@ -141,4 +150,32 @@ export function readSpan(
     });
   }
   return readings;
+}
+
+/** The weights of places, less what speaks for each; the same array where nothing does. */
+export function supported(
+  weights: readonly number[],
+  offsets: readonly Span[],
+  start: Moment,
+  supports: readonly Support[],
+): readonly number[] {
+  let out: number[] | null = null;
+  for (const { moment, bonus } of supports) {
+    const slot = offsets.indexOf(moment - start);
+    if (slot < 0) continue;
+    out ??= [...weights];
+    out[slot]! -= bonus;
+  }
+  return out ?? weights;
+}
+
+/** How many different slots hold attacks; places come in order. */
+function placesUsed(offsets: readonly number[]): number {
+  let count = 0;
+  let last = -1;
+  for (const offset of offsets) {
+    if (offset >= 0 && offset !== last) count++;
+    if (offset >= 0) last = offset;
+  }
+  return count;
 }

@@ -1,24 +1,24 @@
+import { DEFAULT_GRID } from '../brief/decisions';
 import { secondsAt, tempoAt, tickAt } from '../performance/clock';
 import type { Strand } from '../performance/performance';
 import type { PartPlan } from '../roster/route';
+import type { SwingMark } from '../score/score';
+import { straighten, swingInBar, warpBeat } from '../score/swing';
 import { type Moment, QUARTER } from '../score/time';
 import { gatherAttacks, isChordal } from './attacks';
 import type { Beat } from './beats';
-import type { Played } from './fit-span';
 import { fitRhythm, type RhythmFit } from './fit-rhythm';
+import type { Played } from './fit-span';
 import { barIndexOf, type Frame, momentOf } from './frame';
 import { splitHands } from './hands';
 import type { Attack, SketchNote } from './sketch';
-import { type Swing, unswung } from './swing';
 import { exactPlace, measureTidiness, type Tidiness } from './tidiness';
-import type { GridChoice } from '../brief/decisions';
 
 /** A part as it came: its notes in bodies that are read by themselves, and how tidily it was played. */
 export interface Hearing {
   strands: readonly Strand[];
-  /** Notes of each strand; two of them on two staves are two hands. */
+  /** All notes, or those of each hand: two strands on two staves are hands already. */
   bodies: SketchNote[][];
-  handsKnown: boolean;
   staves: 1 | 2;
   singleLine: boolean;
   unpitched: boolean;
@@ -41,14 +41,17 @@ export interface FirstHearing {
   lead: number;
   /** Learned standard deviation of an attack, in seconds. */
   sigma: number;
+  /** Equal for hearings that came to the same places. */
+  signature: number;
 }
 
 /** Expected spread of a written attack, where a played one starts from, and its bounds; in seconds. */
 const WRITTEN_SIGMA = 0.002;
 const FIRST_SIGMA = 0.02;
 const PLAYED_SIGMA = [0.005, 0.04] as const;
-/** How often the spread is learned anew. */
+/** How often the spread is learned anew, and from how many attacks of a body. */
 const ROUNDS = 2;
+const SAMPLE = 400;
 
 /** Whether a sounding key can be written for an instrument: C0 to B9. */
 const isWritable = (key: number, plan: PartPlan): boolean => {
@@ -80,17 +83,30 @@ export function hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame
       ),
   );
   const all = bodies.flat();
-  const handsKnown = plan.staves === 2 && bodies.length === 2;
+  const tidiness = measureTidiness(all, frame);
   return {
     strands: own,
-    bodies: handsKnown ? bodies : [all],
-    handsKnown,
+    bodies: plan.staves === 1 ? [all] : bodies.length === 2 ? bodies : handsOf(all, frame, tidiness),
     staves: plan.staves,
     singleLine: plan.instrument.singleLine,
     unpitched: plan.instrument.unpitched,
-    tidiness: measureTidiness(all, frame),
+    tidiness,
     onsets: [...new Set(all.map((note) => note.on))].sort((a, b) => a - b),
   };
+}
+
+/** The notes of each hand, told apart. */
+function handsOf(notes: readonly SketchNote[], frame: Frame, tidiness: Tidiness): SketchNote[][] {
+  const attacks = gatherAttacks(
+    notes.map((note) => ({ ...note })),
+    frame,
+    tidiness.attacks,
+  );
+  splitHands(attacks);
+  const staffOf = new Map<string, number>();
+  for (const attack of attacks)
+    for (const note of attack.notes) for (const id of note.sources) staffOf.set(id, note.staff);
+  return [1, 2].map((staff) => notes.filter((note) => staffOf.get(note.id) === staff));
 }
 
 /** Seconds for one unit of score time at a tick. */
@@ -100,7 +116,7 @@ export const secondsPerUnit = (frame: Frame) => (tick: number) => tempoAt(frame.
 function settled(
   notes: readonly SketchNote[],
   lead: number,
-  swings: readonly Swing[],
+  swings: readonly SwingMark[],
   frame: Frame,
 ): SketchNote[] {
   const { clock } = frame;
@@ -109,8 +125,8 @@ function settled(
     const at = momentOf(frame, moved);
     if (swings.length === 0) return at;
     const bar = frame.bars[barIndexOf(frame.bars, at)]!;
-    const swing = swings.find((each) => bar.index >= each.from && bar.index < each.to);
-    return swing ? unswung(at, bar.start - bar.missing, swing.ratio) : at;
+    const swing = swingInBar(swings, bar.index);
+    return swing ? warpBeat(at, bar.start - bar.missing, (phase) => straighten(phase, swing.ratio)) : at;
   };
   return notes.map((note) => ({ ...note, at: moment(note.on), until: moment(note.off) }));
 }
@@ -127,24 +143,18 @@ export function playedAttacks(hearing: Hearing, lead: number, frame: Frame): Pla
   }));
 }
 
-/** The bodies of a part: one a hand where there are two, the hands told apart where they are not known. */
+/** The bodies of a part with their attacks: one a hand where there are two. */
 export function bodiesOf(
   hearing: Hearing,
   lead: number,
-  swings: readonly Swing[],
+  swings: readonly SwingMark[],
   frame: Frame,
   pinned: ReadonlyMap<string, Moment>,
 ): { staff: 1 | 2; attacks: Attack[]; chordal: boolean }[] {
-  const { tidiness } = hearing;
-  const raw = hearing.bodies.map((notes) => settled(notes, lead, swings, frame));
-  let parted: SketchNote[][] = raw;
-  if (!hearing.handsKnown && hearing.staves === 2) {
-    const all = raw.flat();
-    splitHands(gatherAttacks(all.map((note) => note), frame, tidiness.attacks));
-    parted = [1, 2].map((staff) => all.filter((note) => note.staff === staff));
-  }
-  return parted.map((notes, index) => {
-    const staff = (parted.length > 1 ? index + 1 : 1) as 1 | 2;
+  const { tidiness, bodies } = hearing;
+  return bodies.map((own, index) => {
+    const staff = (index + 1) as 1 | 2;
+    const notes = settled(own, lead, swings, frame);
     for (const note of notes) note.staff = staff;
     const attacks = gatherAttacks(notes, frame, tidiness.attacks);
     for (const attack of attacks) {
@@ -152,38 +162,53 @@ export function bodiesOf(
       const place = decided ?? (tidiness.attacks ? exactPlace(attack.at, frame) : undefined);
       if (place !== undefined) attack.pinned = place;
     }
-    return { staff, attacks, chordal: isChordal(notes.toSorted((a, b) => a.on - b.on), frame) };
+    return {
+      staff,
+      attacks,
+      chordal:
+        hearing.staves === 2 ||
+        isChordal(
+          notes.toSorted((a, b) => a.on - b.on),
+          frame,
+        ),
+    };
   });
 }
 
-/** Hears a part by itself: the spread of its attacks and its exact lead are learned from the fit. */
+/**
+ * Hears a part by itself: the spread of its attacks and its exact lead are
+ * learned from the fit. No decision about its rhythm counts yet, so that what
+ * the other parts hear of it stays the same when one is made.
+ */
 export function hearFirst(
   hearing: Hearing,
   coarseLead: number,
-  swings: readonly Swing[],
+  swings: readonly SwingMark[],
   frame: Frame,
   beats: readonly Beat[],
-  choiceAt: (beat: Beat) => GridChoice,
 ): FirstHearing {
   const per = secondsPerUnit(frame);
   const written = hearing.tidiness.attacks;
   let lead = coarseLead;
   let sigma = written ? WRITTEN_SIGMA : FIRST_SIGMA;
-  let bodies: Body[] = [];
-  for (let round = 0; round <= ROUNDS; round++) {
-    bodies = bodiesOf(hearing, lead, swings, frame, new Map()).map(({ staff, attacks, chordal }) => ({
-      staff,
-      attacks,
-      fit: fitRhythm(attacks, frame, beats, {
-        sigma,
-        secondsPerUnit: per,
-        choiceAt,
-        singleLine: hearing.singleLine,
-        chordal,
-        ensemble: null,
-      }),
-    }));
-    if (written || round === ROUNDS) break;
+  const fit = (most: number) =>
+    bodiesOf(hearing, lead, swings, frame, new Map()).map(({ staff, attacks: all, chordal }): Body => {
+      const attacks = all.length > most ? all.slice((all.length - most) >> 1).slice(0, most) : all;
+      return {
+        staff,
+        attacks,
+        fit: fitRhythm(attacks, frame, beats, {
+          sigma,
+          secondsPerUnit: per,
+          choiceAt: () => DEFAULT_GRID,
+          singleLine: hearing.singleLine,
+          chordal,
+          ensemble: null,
+        }),
+      };
+    });
+  for (let round = 0; round < ROUNDS && !written; round++) {
+    const bodies = fit(SAMPLE);
     const residuals = bodies.flatMap(({ attacks }) =>
       attacks
         .filter((attack) => !attack.grace)
@@ -197,7 +222,25 @@ export function hearFirst(
     const usual = residuals.filter((each) => Math.abs(each - middle) <= 2.5 * sigma);
     if (lead !== 0) lead -= usual.reduce((sum, each) => sum + each, 0) / Math.max(1, usual.length);
   }
-  return { bodies, lead, sigma };
+  const bodies = fit(Number.POSITIVE_INFINITY);
+  return { bodies, lead, sigma, signature: signatureOf(bodies) };
+}
+
+/** A number made of all places (FNV-1a). */
+function signatureOf(bodies: readonly Body[]): number {
+  let value = 0x811c9dc5;
+  const mix = (part: number) => {
+    value = Math.imul(value ^ part, 0x01000193) >>> 0;
+  };
+  for (const { attacks } of bodies) {
+    mix(attacks.length);
+    for (const { start, grace } of attacks) {
+      mix(Math.floor(start / QUARTER));
+      mix(start % QUARTER);
+      mix(grace ? 1 : 0);
+    }
+  }
+  return value;
 }
 
 function median(values: readonly number[]): number {

@@ -2,7 +2,7 @@ import type { Brief } from '../brief/brief';
 import { type Decisions, decide } from '../brief/decisions';
 import type { Performance, Strand, TextAt } from '../performance/performance';
 import { type PartPlan, routeStrands } from '../roster/route';
-import type { Part, Score } from '../score/score';
+import type { Part, Score, SwingMark } from '../score/score';
 import { beatsOfFrame } from './beats';
 import { Listening } from './ensemble';
 import { frameBars } from './frame';
@@ -10,7 +10,7 @@ import { type FirstHearing, type Hearing, hear, hearFirst, playedAttacks } from 
 import { settleKey } from './key';
 import { settleLeads } from './lead';
 import { rehearsalMarks, tempoMarks } from './marks';
-import { findSwing, type Swing } from './swing';
+import { findSwing } from './swing';
 import { Workings } from './workings';
 import { writePart } from './write-part';
 
@@ -33,7 +33,7 @@ export interface Transcription {
   /** For each part the seconds by which it sounds ahead of the beat and was moved back. */
   leads: number[];
   /** Where the piece is swung. */
-  swings: Swing[];
+  swings: SwingMark[];
   account: Account;
   keyWhy: string;
   /** Lyrics that found no note. */
@@ -86,15 +86,23 @@ export function* transcribe(
     const hearing = hearings[index]!;
     const lead = leads[index]!;
     firsts.push(
-      workings.keep(`first ${plan.strands[0]}`, [hearing, lead, swings, JSON.stringify(plan.grid)], () =>
-        hearFirst(hearing, lead, swings, frame, beats, () => plan.grid),
+      workings.keep(`first ${plan.strands[0]}`, [hearing, lead, swings], () =>
+        hearFirst(hearing, lead, swings, frame, beats),
       ),
     );
     yield { done: firsts.length / 2, of: plans.length, part: plan.name };
   }
 
   // … then again knowing the others, and written.
-  const listening = workings.keep('listening', firsts, () => new Listening(firsts.flatMap((each) => each.bodies), beats));
+  const listening = workings.keep(
+    'listening',
+    [beats, ...firsts.map((first) => first.signature)],
+    () =>
+      new Listening(
+        firsts.flatMap((each) => each.bodies),
+        beats,
+      ),
+  );
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
   const keyText = JSON.stringify(keys);

@@ -7,8 +7,11 @@ import type { Hearing } from './hear';
 /** Leads that are considered: from a little behind the beat to well ahead of it, in seconds. */
 const EARLIEST = 0.16;
 const LATEST = -0.08;
-const STEP = 0.004;
-const LEADS = Array.from({ length: Math.round((EARLIEST - LATEST) / STEP) + 1 }, (_, at) => LATEST + at * STEP);
+const STEP = 0.005;
+const LEADS = Array.from(
+  { length: Math.round((EARLIEST - LATEST) / STEP) + 1 },
+  (_, at) => LATEST + at * STEP,
+);
 /** Spread of attacks around a lead, in seconds. */
 const SPREAD = 0.02;
 /** How likely written music attacks on a bar line, a beat, an eighth, a 16th, anywhere else (log, common practice). */
@@ -22,13 +25,12 @@ const WORTH_EACH = 0.25;
 const WORTH_ALL = 8;
 /** Fewer attacks prove nothing; more than these add nothing. */
 const ENOUGH = 8;
-const PLENTY = 400;
+const PLENTY = 240;
 /** The weight of attacking together with others, and how well even chance meets them. */
 const TOGETHER = 1;
 const CHANCE = 0.15;
 const BIN = 0.005;
 const ROUNDS = 3;
-
 
 /**
  * How far each part as a whole sounds ahead of the beat, as slow samples are
@@ -61,7 +63,8 @@ export function settleLeads(hearings: readonly Hearing[], frame: Frame): number[
       const sample = samples[part]!;
       const total = LEADS.map(
         (lead, index) =>
-          curve[index]! + TOGETHER * sample.reduce((sum, at) => sum + Math.log(CHANCE + crowd.at(at + lead)), 0),
+          curve[index]! +
+          TOGETHER * sample.reduce((sum, at) => sum + Math.log(CHANCE + crowd.at(at + lead)), 0),
       );
       const best = bestLead(total, sample.length);
       if (best !== leads[part]) moved = true;

@@ -11,17 +11,20 @@ const SHORTEST = QUARTER / 8;
 /** Ends that are worth weighing, as shares of how long the note was held. */
 const EARLIEST_END = 0.7;
 const LATEST_END = 2.6;
+/** Later attacks at which a note that sounds on could end. */
+const MOST_ENDS = 16;
 /** Spread of a release that was meant to be exact, in seconds. */
 const RELEASE_SPREAD = 0.022;
 /** A release may come this share of the value early and still be a loose hold of it. */
-const LOOSEST = 0.57;
+const LOOSEST = 0.5;
+const LOOSE_EDGE = 0.1;
 /** Legato runs into the next note by up to this long, in seconds. */
 const OVERLAP = 0.07;
 /** Densities are over the share of the value that is held; these are the odds against each way of holding. */
-const SHORT_HOLD = 4;
+const SHORT_HOLD = 5;
 const LONG_HOLD = 3.2;
 /** Costs in nats: a rest, each further symbol, a note that sounds on under a later attack. */
-const REST = 2.4;
+const REST = 3;
 const SYMBOL = 0.9;
 const UNDER = 2.2;
 /** Where a rest may begin: on the beat, on its half, on a finer place. */
@@ -92,7 +95,8 @@ export function fitLengths(attacks: readonly Attack[], frame: Frame, options: Le
       note.end = Math.min(Math.max(candidates.ends[choice]!, attack.start + SHORTEST), end);
       if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
       const following = main[index + 1]?.start;
-      if (options.singleLine && following === note.end && note.until > main[index + 1]!.at) note.legato = true;
+      if (options.singleLine && following === note.end && note.until > main[index + 1]!.at)
+        note.legato = true;
       const share = (note.until - note.at) / (note.end - note.start);
       if (share < 0.45) note.staccato = true;
     });
@@ -150,6 +154,7 @@ function candidatesOf(
   for (let next = index + 1; next < attacks.length; next++) {
     const at = attacks[next]!.start;
     if (at > start && at !== following.at(-1)) following.push(at);
+    if (following.length >= MOST_ENDS) break;
     // A key struck again ends its note in any case.
     const again = attacks[next]!.notes.some((note) => notes.some((own) => own.key === note.key));
     if (at > start && (options.singleLine || again || at - start > 1.9 * longest)) break;
@@ -167,7 +172,9 @@ function candidatesOf(
   return {
     ends: list,
     costs: notes.map((note) =>
-      list.map((end, at) => common[at]! / notes.length + holdCost(note, start, end, next, seconds, held, options)),
+      list.map(
+        (end, at) => common[at]! / notes.length + holdCost(note, start, end, next, seconds, held, options),
+      ),
     ),
   };
 }
@@ -190,7 +197,8 @@ function restPlaces(
   const bar = frame.bars[barIndexOf(frame.bars, start)]!;
   const out: Moment[] = [];
   const offer = (zero: Moment, step: Span) => {
-    for (let at = zero + Math.ceil((low - zero) / step) * step; at < high; at += step) if (at > from) out.push(at);
+    for (let at = zero + Math.ceil((low - zero) / step) * step; at < high; at += step)
+      if (at > from) out.push(at);
   };
   offer(bar.start, longest > 2.5 * QUARTER ? QUARTER : longest > 0.6 * QUARTER ? QUARTER / 2 : QUARTER / 4);
   if (longest < QUARTER / 4 && division >= 8) offer(bar.start, QUARTER / 8);
@@ -212,7 +220,8 @@ function writtenCost(
   let cost = SYMBOL * (piecesOf(frame, start, end) - 1);
   if (end < next && attacks.length > 0) {
     const closing = options.closing(barIndexOf(frame.bars, start));
-    cost += REST * closing + SYMBOL * (Math.min(3, piecesOf(frame, end, Math.min(next, end + 4 * QUARTER))) - 1);
+    cost +=
+      REST * closing + SYMBOL * (Math.min(3, piecesOf(frame, end, Math.min(next, end + 4 * QUARTER))) - 1);
     cost += ENDS[depthOf(frame, end)]!;
   }
   if (end > next) cost += UNDER;
@@ -237,7 +246,8 @@ function holdCost(
   const z = late / RELEASE_SPREAD;
   const share = played / value;
   const exact = (held.exact * Math.exp((-z * z) / 2)) / (RELEASE_SPREAD * 2.5);
-  const loose = share >= LOOSEST && share <= 1.03 ? held.loose / ((1.03 - LOOSEST) * value) : 0;
+  const ramp = Math.min(1, (share - LOOSEST) / LOOSE_EDGE);
+  const loose = ramp > 0 && share <= 1.03 ? (held.loose * ramp) / ((1.03 - LOOSEST) * value) : 0;
   const isShort = share < LOOSEST;
   const short = isShort ? Math.exp(-SHORT_HOLD * (1 + (LOOSEST - share))) / (LOOSEST * value) : 0;
   const over = played - value;
@@ -280,7 +290,7 @@ function piecesOf(frame: Frame, start: Moment, end: Moment): number {
 }
 
 function piecesInBar(bar: Bar, from: Moment, to: Moment): number {
-  const name = `${bar.meter.numerator}/${bar.meter.denominator} ${bar.groups.join(" ")} ${from} ${to}`;
+  const name = `${bar.meter.numerator}/${bar.meter.denominator} ${bar.groups.join(' ')} ${from} ${to}`;
   const known = pieceCounts.get(name);
   if (known) return known;
   const full = { ...bar, missing: 0, length: bar.groups.reduce((sum, group) => sum + group, 0) };

@@ -141,7 +141,7 @@ export function placeDrums(bars: readonly PartBar[]): void {
     for (const line of bar.voices)
       for (const item of line.items)
         if (item.kind === 'chord')
-          for (const note of item.notes) {
+          for (const note of [...(item.graces ?? []), ...item.notes]) {
             const sound = drumSound(note.key);
             note.pitch = sound.place;
             if (sound.head !== 'normal') note.head = sound.head;

@@ -38,7 +38,8 @@ export function spell(
       const list = lines.get(name) ?? [];
       lines.set(name, list);
       for (const item of line.items)
-        if (item.kind === 'chord') for (const note of item.notes) list.push({ note, ...key });
+        if (item.kind === 'chord')
+          for (const note of [...(item.graces ?? []), ...item.notes]) list.push({ note, ...key });
     }
   });
   const spelled = new Map<string, number>();

@@ -1,27 +1,25 @@
-import { type Moment, QUARTER } from '../score/time';
+import type { SwingMark } from '../score/score';
+import { straighten } from '../score/swing';
+import { QUARTER } from '../score/time';
 import type { Beat } from './beats';
 import { divisionsOf } from './divisions';
-import { type Played, readSpan } from './fit-span';
-
-/** Bars (indices, `to` exclusive) whose eighths are swung. */
-export interface Swing {
-  from: number;
-  to: number;
-  /** Where in the beat the second eighth sounds: 1/2 straight, 2/3 as in triplets. */
-  ratio: number;
-}
+import { CERTAIN, type Played, type Reading, readSpan } from './fit-span';
 
 /** Ratios that are tried, and between which swing is believed. */
 const RATIOS = [0.57, 0.6, 0.635, 0.667, 0.695];
 const LIGHTEST = 0.545;
 const HARDEST = 0.72;
 /** What it costs to begin a swung passage, in nats; a short one is rather a few triplets. */
-const BEGIN = 18;
+const BEGIN = 16;
 /** Only beats with an attack about here tell swing from straight. */
 const ZONE_FROM = 0.42;
 const ZONE_TO = 0.78;
+/** Offbeats this late on average raise the question for the bars around. */
+const SUSPECT = 0.53;
+const AROUND = 2;
 /** A triplet where there are others nearby; the straight reading is charged no more. */
 const STAY_FOREIGN = 0.6;
+const HOLLOW = 1.2;
 const CHOICE = { smallest: '16th', triplets: true } as const;
 /** Fewer offbeats than this do not make a passage. */
 const ENOUGH = 6;
@@ -34,9 +32,15 @@ const ENOUGH = 6;
  *
  * @param parts the attacks of each part in order, leads taken out
  */
-export function findSwing(parts: readonly (readonly Played[])[], beats: readonly Beat[], bars: number): Swing[] {
-  let best: { swings: Swing[]; gain: number } = { swings: [], gain: 0 };
-  const telling = parts.map((played) => tellingBeats(played, beats));
+export function findSwing(
+  parts: readonly (readonly Played[])[],
+  beats: readonly Beat[],
+  bars: number,
+): SwingMark[] {
+  let best: { swings: SwingMark[]; gain: number } = { swings: [], gain: 0 };
+  const heard = parts.map((played) => tellingBeats(played, beats));
+  const suspect = suspectBars(heard.flat(), bars);
+  const telling = heard.map((list) => list.filter(({ beat }) => suspect[beat.bar]));
   if (telling.every((each) => each.length < ENOUGH)) return [];
   const straightOf = telling.map((list) =>
     list.map(({ beat, low, high, played }) => straightCost(played, beat, low, high)),
@@ -50,7 +54,8 @@ export function findSwing(parts: readonly (readonly Played[])[], beats: readonly
       });
     });
     const found = passages(gains);
-    if (found.gain > best.gain) best = { swings: found.swings.map((each) => ({ ...each, ratio })), gain: found.gain };
+    if (found.gain > best.gain)
+      best = { swings: found.swings.map((each) => ({ ...each, ratio })), gain: found.gain };
   }
   return best.swings.flatMap((swing) => {
     const refined = medianRatio(telling.flat(), swing);
@@ -83,11 +88,34 @@ function tellingBeats(played: readonly Played[], beats: readonly Beat[]): Tellin
   return out;
 }
 
+/** Bars near some whose offbeats come late on average; swing elsewhere is out of the question. */
+function suspectBars(telling: readonly Telling[], bars: number): Uint8Array {
+  const sums = new Float64Array(bars);
+  const counts = new Uint32Array(bars);
+  for (const { beat, played, low, high } of telling)
+    for (let at = low; at < high; at++) {
+      const phase = (played[at]!.at - beat.start) / beat.length;
+      if (phase <= ZONE_FROM || phase >= ZONE_TO) continue;
+      sums[beat.bar]! += phase;
+      counts[beat.bar]!++;
+    }
+  const out = new Uint8Array(bars);
+  for (let bar = 0; bar < bars; bar++)
+    if (counts[bar]! > 0 && sums[bar]! / counts[bar]! > SUSPECT)
+      out.fill(1, Math.max(0, bar - AROUND), bar + AROUND + 1);
+  return out;
+}
+
 function straightCost(played: readonly Played[], beat: Beat, low: number, high: number): number {
   let best = Number.POSITIVE_INFINITY;
-  for (const reading of readSpan(played, low, high, beat.start, beat.length, singles(beat), null))
-    best = Math.min(best, reading.cost + (reading.foreign ? STAY_FOREIGN : 0));
+  for (const reading of readSpan(played, low, high, beat.start, singles(beat), [], CERTAIN))
+    best = Math.min(best, reading.cost + (reading.foreign ? STAY_FOREIGN + hollow(reading) : 0));
   return best;
+}
+
+/** Triplets that never touch their middle note are rather swung eighths. */
+function hollow({ offsets, count }: Reading): number {
+  return count === 3 && !offsets.includes(QUARTER / 3) ? HOLLOW : 0;
 }
 
 function swungCost(played: readonly Played[], beat: Beat, low: number, high: number, ratio: number): number {
@@ -96,15 +124,15 @@ function swungCost(played: readonly Played[], beat: Beat, low: number, high: num
     at: beat.start + straighten((each.at - beat.start) / beat.length, ratio) * beat.length,
   }));
   let best = Number.POSITIVE_INFINITY;
-  for (const reading of readSpan(warped, 0, warped.length, beat.start, beat.length, singles(beat), null))
+  for (const reading of readSpan(warped, 0, warped.length, beat.start, singles(beat), [], CERTAIN))
     if (!reading.foreign) best = Math.min(best, reading.cost);
   return best;
 }
 
-const singles = (beat: Beat) => divisionsOf(beat, CHOICE).filter((division) => division.beats === 1);
+const singles = (beat: Beat) => divisionsOf(beat, CHOICE)[1];
 
 /** Best two-state path over the bars: gain of the swung passages less what each costs. */
-function passages(gains: Float64Array): { swings: Omit<Swing, 'ratio'>[]; gain: number } {
+function passages(gains: Float64Array): { swings: Omit<SwingMark, 'ratio'>[]; gain: number } {
   const bars = gains.length;
   const straight = new Float64Array(bars + 1);
   const swung = new Float64Array(bars + 1).fill(Number.NEGATIVE_INFINITY);
@@ -116,7 +144,7 @@ function passages(gains: Float64Array): { swings: Omit<Swing, 'ratio'>[]; gain: 
     began[bar] = straight[bar]! - BEGIN > swung[bar]! ? 1 : 0;
     swung[bar + 1] = Math.max(straight[bar]! - BEGIN, swung[bar]!) + gains[bar]!;
   }
-  const swings: Omit<Swing, 'ratio'>[] = [];
+  const swings: Omit<SwingMark, 'ratio'>[] = [];
   let inside = swung[bars]! > straight[bars]!;
   let to = bars;
   for (let bar = bars - 1; bar >= 0; bar--) {
@@ -131,7 +159,7 @@ function passages(gains: Float64Array): { swings: Omit<Swing, 'ratio'>[]; gain: 
   return { swings, gain: Math.max(straight[bars]!, swung[bars]!) };
 }
 
-function medianRatio(telling: readonly Telling[], swing: Swing): number | null {
+function medianRatio(telling: readonly Telling[], swing: SwingMark): number | null {
   const phases: number[] = [];
   for (const { beat, played, low, high } of telling) {
     if (beat.bar < swing.from || beat.bar >= swing.to) continue;
@@ -145,22 +173,4 @@ function medianRatio(telling: readonly Telling[], swing: Swing): number | null {
   phases.sort((a, b) => a - b);
   const median = phases[phases.length >> 1]!;
   return median > LIGHTEST && median < HARDEST ? median : null;
-}
-
-/** A phase of a swung beat (0 … 1) as it would be straight. */
-export function straighten(phase: number, ratio: number): number {
-  if (phase < 0 || phase > 1) return phase;
-  return phase < ratio ? phase / (2 * ratio) : 0.5 + (phase - ratio) / (2 * (1 - ratio));
-}
-
-/** A phase of a straight beat as it sounds swung; the inverse of `straighten`. */
-export function swingPhase(phase: number, ratio: number): number {
-  if (phase < 0 || phase > 1) return phase;
-  return phase < 0.5 ? phase * 2 * ratio : ratio + (phase - 0.5) * 2 * (1 - ratio);
-}
-
-/** A moment with swing taken out; `zero` is a beat of the bar that it lies in. */
-export function unswung(moment: Moment, zero: Moment, ratio: number): Moment {
-  const phase = (((moment - zero) % QUARTER) + QUARTER) % QUARTER;
-  return moment - phase + straighten(phase / QUARTER, ratio) * QUARTER;
 }

@@ -2,7 +2,7 @@ import type { TextAt } from '../performance/performance';
 import type { PartPlan } from '../roster/route';
 import { showAccidentals } from '../score/accidentals';
 import { beamVoice } from '../score/beams';
-import { type KeySignature, keyInBar, type Part, writtenFifths } from '../score/score';
+import { type KeySignature, keyInBar, type Part, type SwingMark, writtenFifths } from '../score/score';
 import { joinAttacks } from './attacks';
 import type { Beat } from './beats';
 import { chooseClefs } from './clefs';
@@ -15,7 +15,6 @@ import { hangLyrics } from './marks';
 import { notate, placeDrums } from './notate';
 import type { Attack, SketchNote } from './sketch';
 import { spell } from './spell';
-import type { Swing } from './swing';
 import { separateVoices } from './voices';
 
 /** Everything that one part is written from. */
@@ -23,7 +22,7 @@ export interface Writing {
   plan: PartPlan;
   hearing: Hearing;
   first: FirstHearing;
-  swings: readonly Swing[];
+  swings: readonly SwingMark[];
   frame: Frame;
   beats: readonly Beat[];
   keys: readonly KeySignature[];
