@@ -72,7 +72,7 @@ function run(work: Work, level: Level): Row {
   const performed = perform(work, level, seed);
   const { brief, leaders } = briefFor(performed, work);
   const { performance } = layOut(readSmf(performed.bytes), brief);
-  const { score, plans, leads, swings } = transcribeNow(performance, brief);
+  const { score, plans, readings, swings } = transcribeNow(performance, brief);
   const read = readNotes(score);
   const { tally } = row;
   performed.tracks.forEach((track, index) => {
@@ -86,7 +86,7 @@ function run(work: Work, level: Level): Row {
     );
     if (track.ahead > 0 && leaders.get(track.part) === strand.id) {
       row.early++;
-      const lead = leads[plans.findIndex((plan) => plan.strands.includes(strand.id))]!;
+      const lead = readings[plans.findIndex((plan) => plan.strands.includes(strand.id))]!.lead;
       if (Math.abs(lead - track.ahead) <= 0.01) row.leadsRight++;
       else if (process.env.BY)
         console.log(work.name, work.parts[track.part]!.name, 'ahead', track.ahead, 'found', lead);

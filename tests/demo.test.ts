@@ -76,7 +76,7 @@ describe('the demo piece from its untidy file', () => {
     untidy.score.parts.findIndex((part) => part.instrument === instrument);
 
   it('finds the viola 80 ms ahead of the beat, and nobody else', () => {
-    untidy.leads.forEach((lead, index) => {
+    untidy.readings.forEach(({ lead }, index) => {
       expect(lead).toBeCloseTo(index === partOf('viola') ? 0.08 : 0, 2);
     });
   });

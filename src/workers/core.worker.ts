@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import { type Brief, EMPTY_BRIEF, parseBrief } from '../core/brief/brief';
+import type { PlainDirective } from '../core/brief/directives';
 import { deliverMidi, type Preview, previewMidi } from '../core/deliver';
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
 import { type Desk, layOut } from '../core/desk';
@@ -17,18 +18,29 @@ import { listControllers } from '../core/stock/controllers';
 import { takeStock } from '../core/stock/inventory';
 import { listKits } from '../core/stock/kits';
 import { type Progress, type Transcription, transcribe } from '../core/transcribe';
+import {
+  type Evidence,
+  evidenceOf,
+  explainNote,
+  type NoteReading,
+  unsettled,
+} from '../core/transcribe/explain';
+import { rearrange } from '../core/transcribe/rearrange';
 import { Workings } from '../core/transcribe/workings';
 import { drive } from './drive';
+import { choicesOf, interlinear, tickOfEnd } from './interlinear';
 import {
   BarTableRequest,
   checkMessage,
   DeliveryRequest,
+  InterlinearRequest,
+  RearrangeRequest,
   SystemsRequest,
   TimelineRequest,
   WindowRequest,
 } from './messages';
 import { type NoteBarsData, noteBars, transferable } from './note-bars';
-import type { NoteOrigin, Opened, ScoreSummary, Stock } from './replies';
+import type { Choice, InterlinearData, NoteOrigin, Opened, ScoreSummary, Stock } from './replies';
 
 /** How long the worker computes before it listens for messages again, in milliseconds. */
 const SLICE = 30;
@@ -106,6 +118,37 @@ const api = {
     const { score } = transcription;
     const cut = sliceScore(score, new Set(request.parts), request.from, request.to);
     return writeMusicXml(cut, { continues: request.from > 0, goesOn: request.to < score.bars.length });
+  },
+
+  /** One part over some bars, as played and as written. */
+  interlinear(data: unknown): InterlinearData | null {
+    const { part, from, to } = checkMessage(InterlinearRequest, data);
+    return transcription && desk ? interlinear(transcription, desk.decisions, part, from, to) : null;
+  },
+
+  /** Why a note of the source is written where it is; null where it is not in the score. */
+  reading(noteId: string): NoteReading | null {
+    return transcription && explainNote(transcription, String(noteId).split('.')[0]!);
+  },
+
+  /** The other readings of a note, each as the bar that it would make. */
+  choices(noteId: string): Choice[] {
+    if (!transcription || !desk) return [];
+    return choicesOf(desk, transcription, workings, String(noteId).split('.')[0]!);
+  },
+
+  /** The decisions that an arrangement of notes comes to. */
+  rearrange(data: unknown): PlainDirective[] {
+    const { notes, arrangement, like } = checkMessage(RearrangeRequest, data);
+    if (!transcription) return [];
+    const model = transcription.plans.findIndex((plan) => plan.id === like);
+    return rearrange(transcription, notes, arrangement, model < 0 ? undefined : model);
+  },
+
+  /** How the attacks of a part lie, all together. */
+  evidence(partId: string): Evidence | null {
+    const index = transcription?.plans.findIndex((plan) => plan.id === String(partId)) ?? -1;
+    return transcription && index >= 0 ? evidenceOf(transcription, index) : null;
   },
 
   /** The whole score as a file. */
@@ -190,7 +233,8 @@ const api = {
 export type CoreApi = typeof api;
 
 function summarise(result: Transcription, from: Performance): ScoreSummary {
-  const { score, plans, leads, account, keyWhy, lostLyrics } = result;
+  const { score, plans, readings, frame, account, keyWhy, lostLyrics } = result;
+  const narrow = unsettled(result);
   const count = (index: number) =>
     score.parts[index]!.bars.reduce(
       (sum, bar) =>
@@ -218,13 +262,19 @@ function summarise(result: Transcription, from: Performance): ScoreSummary {
       staves: score.parts[index]!.clefs.length,
       strands: plan.strands,
       why: plan.why,
-      lead: leads[index]!,
+      lead: readings[index]!.lead,
+      foundLead: readings[index]!.foundLead,
+      spread: 1000 * readings[index]!.sigma,
+      unsettled: narrow[index]!,
       notes: count(index),
     })),
     key: { ...score.keys[0]!, changes: score.keys.length - 1 },
     keyWhy,
     account,
     lostLyrics: lostLyrics.length,
+    swings: result.swings,
+    foundSwings: result.foundSwings,
+    barTicks: [...frame.ticks, tickOfEnd(frame)],
     upbeatQuarters: from.clock.upbeat / from.clock.ticksPerQuarter,
     firstBar: from.clock.firstBar,
   };

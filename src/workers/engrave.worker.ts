@@ -35,6 +35,8 @@ const api = {
       pageMarginTop: 30,
       pageMarginBottom: 30,
       minLastJustification: 0,
+      spacingNonLinear: request.even ? 1 : 0.6,
+      spacingLinear: request.even ? 0.05 : 0.25,
       svgRemoveXlink: true,
     });
     if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');

@@ -3,9 +3,11 @@ import { plainToInstance } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsNumber,
+  IsOptional,
   IsString,
   Matches,
   Max,
@@ -15,6 +17,7 @@ import {
 } from 'class-validator';
 import { RATES, type Rate } from '../core/deliver/smpte';
 import { HEARD, type Heard } from '../core/sound/timeline';
+import { ARRANGEMENTS, type Arrangement } from '../core/transcribe/rearrange';
 
 const PART_ID = /^P\d{1,5}$/;
 
@@ -29,6 +32,22 @@ export class WindowRequest {
 export class SystemsRequest {
   @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: string[];
   @IsNumber() @Min(10) @Max(2000) width!: number;
+}
+
+const NOTE_ID = /^t\d{1,5}c\d{1,2}-\d{1,9}$/;
+
+/** One part over some bars, for the Interlinear. */
+export class InterlinearRequest {
+  @Matches(PART_ID) part!: string;
+  @IsInt() @Min(0) from!: number;
+  @IsInt() @Min(1) to!: number;
+}
+
+/** What to do with the rhythm of chosen notes; `like` is a part to follow. */
+export class RearrangeRequest {
+  @IsArray() @ArrayMaxSize(20_000) @Matches(NOTE_ID, { each: true }) notes!: string[];
+  @IsIn(ARRANGEMENTS) arrangement!: Arrangement;
+  @IsOptional() @Matches(PART_ID) like?: string;
 }
 
 export class DeliveryRequest {
@@ -50,6 +69,8 @@ export class EngraveRequest {
   @IsString() @MaxLength(200_000_000) document!: string;
   @IsNumber() @Min(50) @Max(20_000) width!: number;
   @IsNumber() @Min(5) @Max(400) scale!: number;
+  /** Equal time takes equal room, as far as notes allow; else as usual in print. */
+  @IsOptional() @IsBoolean() even?: boolean;
 }
 
 /**

@@ -1,4 +1,5 @@
 import type { Change } from '../core/clean';
+import type { SwingMark } from '../core/score/score';
 import type { LaneUse } from '../core/stock/controllers';
 import type { Inventory } from '../core/stock/inventory';
 import type { KitUse } from '../core/stock/kits';
@@ -31,6 +32,10 @@ export interface ScoreSummary {
   account: Account;
   lostLyrics: number;
   upbeatQuarters: number;
+  swings: readonly SwingMark[];
+  foundSwings: readonly SwingMark[];
+  /** First tick of each bar, and the tick after the last. */
+  barTicks: number[];
   firstBar: number;
 }
 
@@ -45,6 +50,46 @@ export interface PartSummary {
   /** Seconds by which the part sounds ahead of the beat. */
   lead: number;
   notes: number;
+  /** The lead that was found, whatever was decided; seconds. */
+  foundLead: number;
+  /** Usual spread of its attacks in milliseconds. */
+  spread: number;
+  /** For each bar how many attacks are settled only narrowly. */
+  unsettled: Uint16Array;
+}
+
+/** A played note and what it became. Moments from the start of the piece; `played` with nothing taken out. */
+export interface PlayedAndWritten {
+  id: string;
+  key: number;
+  velocity: number;
+  playedStart: number;
+  playedEnd: number;
+  start: number;
+  end: number;
+  grace: boolean;
+  narrow: boolean;
+  decided: boolean;
+}
+
+/** One part over some bars, twice: as played, and as the document to engrave. */
+export interface InterlinearData {
+  document: string;
+  notes: PlayedAndWritten[];
+  /** Start of each bar, and the end of the last. */
+  bars: { start: number; end: number; number: number; beats: number[] }[];
+  lowest: number;
+  highest: number;
+}
+
+/** One reading of a note as small notation. */
+export interface Choice {
+  start: string;
+  grace: boolean;
+  document: string;
+  bar: number;
+  quarters: number;
+  worse: number;
 }
 
 /** Where a written note comes from. Ticks, keys and seconds as in the source; `bar` is an index. */

@@ -10,6 +10,7 @@ import {
   HAND_OVER_PROGRAMS,
   type PlainDirective,
   PROGRAM_USES,
+  SWING_USES,
 } from './directives';
 
 const strand = fc
@@ -39,6 +40,27 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
     kind: fc.constant('grid' as const),
     smallest: fc.constantFrom('eighth' as const, '16th' as const),
     triplets: fc.boolean(),
+  }),
+  fc.record({
+    kind: fc.constant('lead' as const),
+    strand,
+    milliseconds: fc.option(fc.integer({ min: -200, max: 200 })),
+  }),
+  fc.record({
+    kind: fc.constant('swing' as const),
+    use: fc.constantFrom(...SWING_USES),
+    ratio: fc.constantFrom(0.55, 0.6, 0.667),
+  }),
+  anyStrand({
+    kind: fc.constant('lengths' as const),
+    closing: fc.integer({ min: 0, max: 4 }),
+    from: fc.nat(4000),
+  }),
+  fc.record({
+    kind: fc.constant('place' as const),
+    note: fc.constantFrom('t1c1-3', 't2c1-5', 't2c2-4'),
+    start: fc.option(fc.constantFrom('0', '5/2', '40/3')),
+    end: fc.option(fc.constantFrom('1', '7/2', '14')),
   }),
   fc.record({
     kind: fc.constant('key' as const),

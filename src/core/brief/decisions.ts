@@ -7,6 +7,7 @@ import type {
   Programs,
   Smallest,
   Split,
+  SwingChoice,
   Vary,
   Velocities,
 } from './directives';
@@ -20,7 +21,11 @@ export interface StrandDecisions {
   instrument?: string;
   staves?: 1 | 2;
   into?: string | null;
-  grid?: GridChoice;
+  /** In order; the last that covers a place decides. */
+  grids?: readonly (GridChoice & Passage)[];
+  lengths?: readonly ({ closing: number } & Passage)[];
+  /** Milliseconds ahead of the beat; null for what was found. */
+  lead?: number | null;
   split?: Choice<Split>;
   keySwitches?: readonly number[];
   closeHanging?: boolean;
@@ -35,6 +40,19 @@ export interface StrandDecisions {
   /** 0–15. */
   channel?: number;
   vary?: Choice<Vary>;
+}
+
+/** Ticks from and before which something holds; absent for all. */
+export interface Passage {
+  from?: number;
+  to?: number;
+}
+
+/** Where one note is written, in quarter notes as the brief says them. */
+export interface PlaceChoice {
+  start?: string;
+  end?: string;
+  grace?: boolean;
 }
 
 export interface GridChoice {
@@ -61,6 +79,10 @@ export interface Decisions {
   title?: string;
   clockMends: readonly ClockMend[];
   trimSilence: boolean;
+  /** In order; the last that covers a place decides. */
+  swings: readonly Choice<SwingChoice>[];
+  /** By note. */
+  places: ReadonlyMap<string, PlaceChoice>;
   /** Ids of oddities that are meant. */
   meant: ReadonlySet<string>;
   handOver: HandOverChoice;
@@ -85,11 +107,18 @@ export function decidedFor(decisions: Decisions, strand: string): StrandDecision
   const own = decisions.strands.get(strand);
   if (!own) return decisions.all;
   const { all } = decisions;
-  const controllers = all.controllers || own.controllers;
+  // What is said of passages adds up, the strand's own last.
+  const both = <T>(common: readonly T[] | undefined, special: readonly T[] | undefined): readonly T[] => [
+    ...(common ?? []),
+    ...(special ?? []),
+  ];
+  const { controllers, grids, lengths } = { ...all, ...own };
   return {
     ...all,
     ...own,
-    ...(controllers && { controllers: [...(all.controllers ?? []), ...(own.controllers ?? [])] }),
+    ...(controllers && { controllers: both(all.controllers, own.controllers) }),
+    ...(grids && { grids: both(all.grids, own.grids) }),
+    ...(lengths && { lengths: both(all.lengths, own.lengths) }),
   };
 }
 
@@ -99,12 +128,15 @@ export function decide(brief: Brief): Decisions {
   const all: StrandDecisions = {};
   const clockMends = new Map<string, ClockMend>();
   const meant = new Set<string>();
+  const places = new Map<string, PlaceChoice>();
   const decisions: Decisions = {
     all,
     strands,
     order: [],
     clockMends: [],
     trimSilence: false,
+    swings: [],
+    places,
     meant,
     handOver: DEFAULT_HAND_OVER,
   };
@@ -132,8 +164,27 @@ export function decide(brief: Brief): Decisions {
         about(directive.strand).into = directive.into;
         break;
       case 'grid':
-        about(directive.strand).grid = { smallest: directive.smallest, triplets: directive.triplets };
+        about(directive.strand).grids = lastOver(about(directive.strand).grids, directive);
         break;
+      case 'lengths':
+        about(directive.strand).lengths = lastOver(about(directive.strand).lengths, directive);
+        break;
+      case 'lead':
+        about(directive.strand).lead = directive.milliseconds;
+        break;
+      case 'swing':
+        decisions.swings =
+          directive.use === 'found' && !isPassage(directive) ? [] : lastOver(decisions.swings, directive);
+        break;
+      case 'place': {
+        const { start, end, grace } = { ...places.get(directive.note), ...directive };
+        places.set(directive.note, {
+          ...(start && { start }),
+          ...(end && { end }),
+          ...(grace !== undefined && { grace }),
+        });
+        break;
+      }
       case 'key':
         if (directive.fifths === null) delete decisions.key;
         else decisions.key = { fifths: directive.fifths, minor: directive.minor };
@@ -206,6 +257,16 @@ export function decide(brief: Brief): Decisions {
   return decisions;
 }
 
+const isPassage = ({ from, to }: Passage): boolean => from !== undefined || to !== undefined;
+
+/** What was said of passages, with one thing more: what holds everywhere silences what came before it. */
+const lastOver = <T extends Passage>(before: readonly T[] | undefined, added: T): readonly T[] =>
+  isPassage(added) ? [...(before ?? []), added] : [added];
+
+/** The last of these that covers a tick. */
+export const lastAt = <T extends Passage>(choices: readonly T[] | undefined, tick: number): T | undefined =>
+  choices?.findLast(({ from, to }) => tick >= (from ?? 0) && tick < (to ?? Number.POSITIVE_INFINITY));
+
 /** Lanes and range of a directive about controllers. */
 const reachOf = ({ lanes, from, to }: Choice<Controllers>): string => `${lanes.join()} ${from}-${to}`;
 
@@ -215,6 +276,9 @@ function subjectOf(directive: PlainDirective): string {
   if (directive.kind === 'controllers') about.push(reachOf(directive));
   if (directive.kind === 'clock-event') about.push(directive.what, `${directive.tick}`);
   if (directive.kind === 'meant') about.push(directive.oddity);
+  if (directive.kind === 'place') about.push(directive.note);
+  if (directive.kind === 'grid' || directive.kind === 'lengths' || directive.kind === 'swing')
+    about.push(`${directive.from}-${directive.to}`);
   return about.join(' ');
 }
 

@@ -26,6 +26,10 @@ import { isInstrumentId } from '../instruments/catalogue';
 const STRAND = /^t\d{1,5}c\d{1,2}(s\d{1,3})*$/;
 /** The same, or a whole track. */
 const STRAND_OR_TRACK = /^t\d{1,5}(c\d{1,2}(s\d{1,3})*)?$/;
+/** A note of the source: its strand and its place in the track. */
+const NOTE = /^t\d{1,5}c\d{1,2}-\d{1,9}$/;
+/** A moment in quarter notes, a whole number or a fraction. */
+const MOMENT = /^\d{1,7}(\/[1-9]\d{0,3})?$/;
 /** A kind of event: one controller or a range of them, bends or pressure. */
 const LANE = /^(cc\d{1,3}(-\d{1,3})?|pitch-bend|channel-pressure|key-pressure)$/;
 
@@ -82,12 +86,55 @@ export class Join extends Directive {
   @IsOptional() @Matches(STRAND) into!: string | null;
 }
 
-/** Sets what a strand's rhythm is read with; without `strand` it holds for all. */
+/** Sets what a strand's rhythm is read with; without `strand` it holds for all, with ticks for a passage. */
 export class Grid extends Directive {
   @Equals('grid') kind = 'grid' as const;
   @IsOptional() @Matches(STRAND) strand?: string;
   @IsIn(SMALLEST) smallest!: Smallest;
   @IsBoolean() triplets!: boolean;
+  /** Only from this tick, and before that one. */
+  @IsOptional() @IsInt() @Min(0) from?: number;
+  @IsOptional() @IsInt() @Min(0) to?: number;
+}
+
+/** Sets how far a strand's part sounds ahead of the beat; `milliseconds: null` goes back to what was found. */
+export class Lead extends Directive {
+  @Equals('lead') kind = 'lead' as const;
+  @Matches(STRAND) strand!: string;
+  @IsOptional() @IsNumber() @Min(-500) @Max(500) milliseconds!: number | null;
+}
+
+export const SWING_USES = ['found', 'straight', 'swung'] as const;
+
+/** Reads eighths as swung or straight, over the whole piece or a passage; `found` goes back to what was found. */
+export class SwingChoice extends Directive {
+  @Equals('swing') kind = 'swing' as const;
+  @IsIn(SWING_USES) use!: (typeof SWING_USES)[number];
+  /** For `swung`: where in the beat the second eighth sounds. */
+  @IsOptional() @IsNumber() @Min(0.5) @Max(0.8) ratio?: number;
+  /** Only from this tick, and before that one. */
+  @IsOptional() @IsInt() @Min(0) from?: number;
+  @IsOptional() @IsInt() @Min(0) to?: number;
+}
+
+/** How readily gaps are closed: 0 keeps every one, 1 as heard, more closes more. */
+export class Lengths extends Directive {
+  @Equals('lengths') kind = 'lengths' as const;
+  @IsOptional() @Matches(STRAND) strand?: string;
+  @IsNumber() @Min(0) @Max(4) closing!: number;
+  /** Only from this tick, and before that one. */
+  @IsOptional() @IsInt() @Min(0) from?: number;
+  @IsOptional() @IsInt() @Min(0) to?: number;
+}
+
+/** Says where one note is written. Moments in quarter notes from the start, as `13` or `40/3`; null goes back to the reading. */
+export class Place extends Directive {
+  @Equals('place') kind = 'place' as const;
+  @Matches(NOTE) note!: string;
+  @IsOptional() @Matches(MOMENT) start?: string | null;
+  @IsOptional() @Matches(MOMENT) end?: string | null;
+  /** A grace note before what stands at `start`. */
+  @IsOptional() @IsBoolean() grace?: boolean;
 }
 
 /** Sets the concert key of the whole piece; `fifths: null` goes back to the source's. */
@@ -287,6 +334,10 @@ export const DIRECTIVES = {
   staves: Staves,
   join: Join,
   grid: Grid,
+  lead: Lead,
+  swing: SwingChoice,
+  lengths: Lengths,
+  place: Place,
   key: ChooseKey,
   clock: SetClock,
   order: Order,

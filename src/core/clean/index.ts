@@ -90,6 +90,7 @@ function cleanStrand(strand: Strand, decided: StrandDecisions, { clock }: Perfor
 
 /** The decisions that cleaning goes by. */
 function relevant(decided: StrandDecisions): string {
-  const { out: _, name: _name, staves: _staves, into: _into, grid: _grid, vary: _vary, ...rest } = decided;
+  const { out: _, name: _name, staves: _staves, into: _into, vary: _vary, ...others } = decided;
+  const { grids: _grids, lengths: _lengths, lead: _lead, ...rest } = others;
   return JSON.stringify(rest);
 }

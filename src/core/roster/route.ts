@@ -1,4 +1,4 @@
-import { DEFAULT_GRID, type Decisions, decidedFor, type GridChoice } from '../brief/decisions';
+import { type Decisions, decidedFor } from '../brief/decisions';
 import { type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
 import type { Performance, Strand } from '../performance/performance';
@@ -13,7 +13,6 @@ export interface PartPlan {
   staves: 1 | 2;
   /** The strands that it is made of; the first leads. */
   strands: string[];
-  grid: GridChoice;
   /** Why it became what it is, for people. */
   why: string;
 }
@@ -48,7 +47,6 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
         number: guess.number,
         why: decided.instrument ? 'You chose the instrument.' : guess.why,
         staves: decided.staves ?? stavesFor(instrument, members),
-        grid: decided.grid ?? DEFAULT_GRID,
       };
     });
   const numbers = numberAlike(drafts);
@@ -69,7 +67,6 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     instrument: draft.instrument,
     staves: draft.staves,
     strands: draft.members.map((strand) => strand.id),
-    grid: draft.grid,
     why: draft.why,
   }));
 }

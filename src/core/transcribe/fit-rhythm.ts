@@ -108,8 +108,8 @@ export function fitRhythm(
 function hangGraces(attacks: readonly Attack[]): void {
   let next: Attack | undefined;
   for (const attack of attacks.toReversed()) {
-    if (attack.grace && next) attack.start = next.start;
-    else attack.grace = false;
+    if (attack.grace && next && attack.pinned === undefined) attack.start = next.start;
+    else if (attack.pinned === undefined) attack.grace = false;
     next = attack;
   }
 }

@@ -7,6 +7,7 @@ import { straighten, swingInBar, warpBeat } from '../score/swing';
 import { type Moment, QUARTER } from '../score/time';
 import { gatherAttacks, isChordal } from './attacks';
 import type { Beat } from './beats';
+import type { Decided } from './choices';
 import { fitRhythm, type RhythmFit } from './fit-rhythm';
 import type { Played } from './fit-span';
 import { barIndexOf, type Frame, momentOf } from './frame';
@@ -149,19 +150,31 @@ export function bodiesOf(
   lead: number,
   swings: readonly SwingMark[],
   frame: Frame,
-  pinned: ReadonlyMap<string, Moment>,
+  places: ReadonlyMap<string, Decided>,
 ): { staff: 1 | 2; attacks: Attack[]; chordal: boolean }[] {
   const { tidiness, bodies } = hearing;
   return bodies.map((own, index) => {
     const staff = (index + 1) as 1 | 2;
     const notes = settled(own, lead, swings, frame);
     for (const note of notes) note.staff = staff;
-    const attacks = gatherAttacks(notes, frame, tidiness.attacks);
-    for (const attack of attacks) {
-      const decided = attack.notes.map((note) => pinned.get(note.id)).find((place) => place !== undefined);
-      const place = decided ?? (tidiness.attacks ? exactPlace(attack.at, frame) : undefined);
-      if (place !== undefined) attack.pinned = place;
-    }
+    // A note whose place was decided stands for itself, whatever it was struck with.
+    const isDecided = (note: SketchNote) => places.get(note.id)?.start !== undefined;
+    const free = gatherAttacks(
+      notes.filter((note) => !isDecided(note)),
+      frame,
+      tidiness.attacks,
+    );
+    if (tidiness.attacks)
+      for (const attack of free) {
+        const place = exactPlace(attack.at, frame);
+        if (place !== undefined) attack.pinned = place;
+      }
+    const decided = notes.filter(isDecided).flatMap((note) => {
+      const [attack] = gatherAttacks([note], frame, true);
+      const { start, grace } = places.get(note.id)!;
+      return { ...attack!, pinned: start, grace: grace ?? false };
+    });
+    const attacks = decided.length === 0 ? free : [...free, ...decided].sort((a, b) => a.at - b.at);
     return {
       staff,
       attacks,
@@ -247,7 +260,3 @@ function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
   return sorted[sorted.length >> 1] ?? 0;
 }
-
-/** How far an attack lies from where it is written, in seconds: positive for late. */
-export const deviation = (attack: Attack, per: (tick: number) => number): number =>
-  (attack.at - attack.start) * per(attack.tick);

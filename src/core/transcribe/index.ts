@@ -4,12 +4,14 @@ import type { Performance, Strand, TextAt } from '../performance/performance';
 import { type PartPlan, routeStrands } from '../roster/route';
 import type { Part, Score, SwingMark } from '../score/score';
 import { beatsOfFrame } from './beats';
+import { decideLead, decideSwing, rhythmChoices } from './choices';
 import { Listening } from './ensemble';
-import { frameBars } from './frame';
+import { type Frame, frameBars } from './frame';
 import { type FirstHearing, type Hearing, hear, hearFirst, playedAttacks } from './hear';
 import { settleKey } from './key';
 import { settleLeads } from './lead';
 import { rehearsalMarks, tempoMarks } from './marks';
+import type { Attack, SketchNote } from './sketch';
 import { findSwing } from './swing';
 import { Workings } from './workings';
 import { writePart } from './write-part';
@@ -30,14 +32,28 @@ export interface Account {
 export interface Transcription {
   score: Score;
   plans: PartPlan[];
-  /** For each part the seconds by which it sounds ahead of the beat and was moved back. */
-  leads: number[];
-  /** Where the piece is swung. */
-  swings: SwingMark[];
+  /** How each part was read, in the order of the plans. */
+  readings: PartReading[];
+  frame: Frame;
+  /** Where the piece is swung, as decided and as found. */
+  swings: readonly SwingMark[];
+  foundSwings: readonly SwingMark[];
   account: Account;
   keyWhy: string;
   /** Lyrics that found no note. */
   lostLyrics: TextAt[];
+}
+
+/** How a part's rhythm was read. */
+export interface PartReading {
+  attacks: readonly Attack[];
+  /** Each note of the source by its id, as it was written. */
+  notes: ReadonlyMap<string, SketchNote>;
+  /** Seconds by which it sounds ahead of the beat and was moved back: as decided and as found. */
+  lead: number;
+  foundLead: number;
+  /** Standard deviation of its attacks, in seconds. */
+  sigma: number;
 }
 
 export interface Progress {
@@ -74,12 +90,15 @@ export function* transcribe(
     ),
   );
   const leads = workings.keep('leads', hearings, () => settleLeads(hearings, frame));
-  const swings = workings.keep('swings', [leads, ...hearings], () =>
+  const found = workings.keep('swings', [leads, ...hearings], () =>
     findSwing(
       hearings.map((hearing, index) => playedAttacks(hearing, leads[index]!, frame)),
       beats,
       frame.bars.length,
     ),
+  );
+  const swings = workings.keep('swing', [frame, JSON.stringify([found, decisions.swings])], () =>
+    decideSwing(found, decisions, frame),
   );
   const firsts: FirstHearing[] = [];
   for (const [index, plan] of plans.entries()) {
@@ -107,30 +126,36 @@ export function* transcribe(
   const lostLyrics = [...homeless];
   const keyText = JSON.stringify(keys);
   const parts: Part[] = [];
+  const readings: PartReading[] = [];
   let bodies = 0;
   for (const [index, plan] of plans.entries()) {
     const hearing = hearings[index]!;
     const first = firsts[index]!;
     const lyrics = lyricsOf.get(plan) ?? [];
+    const lead = decideLead(first.lead, plan, decisions);
+    const choices = rhythmChoices(plan, decisions, frame);
     const from = bodies;
     bodies += first.bodies.length;
     const written = workings.keep(
       `part ${plan.strands[0]}`,
-      [hearing, first, listening, swings, keyText, lyrics.length, JSON.stringify(plan.grid)],
+      [hearing, first, lead, listening, swings, keyText, lyrics.length, choices.signature],
       () =>
         writePart({
           plan,
           hearing,
           first,
+          lead,
           swings,
           frame,
           beats,
           keys,
           lyrics,
+          choices,
           ensembleOf: (body) => listening.for(from + body),
         }),
     );
     lostLyrics.push(...written.lostLyrics);
+    readings.push({ ...written, lead, foundLead: first.lead, sigma: first.sigma });
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
     yield { done: (plans.length + parts.length) / 2, of: plans.length, part: plan.name };
   }
@@ -147,8 +172,10 @@ export function* transcribe(
   return {
     score,
     plans,
-    leads: firsts.map((each) => each.lead),
+    readings,
+    frame,
     swings,
+    foundSwings: found,
     account: accountFor(performance, decisions, used, parts),
     keyWhy,
     lostLyrics,

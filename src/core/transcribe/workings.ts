@@ -15,6 +15,13 @@ export class Workings {
     return entry.value as T;
   }
 
+  /** A copy to try something with; what it works out stays its own. */
+  fork(): Workings {
+    const copy = new Workings();
+    copy.before = new Map([...this.before, ...this.now]);
+    return copy;
+  }
+
   /** Ends a run: what it did not ask for is forgotten. */
   turn(): void {
     this.before = this.now;

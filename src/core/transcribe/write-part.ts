@@ -5,6 +5,7 @@ import { beamVoice } from '../score/beams';
 import { type KeySignature, keyInBar, type Part, type SwingMark, writtenFifths } from '../score/score';
 import { joinAttacks } from './attacks';
 import type { Beat } from './beats';
+import type { RhythmChoices } from './choices';
 import { chooseClefs } from './clefs';
 import type { Ensemble } from './ensemble';
 import { fitRhythm } from './fit-rhythm';
@@ -14,6 +15,7 @@ import { fitDrumLengths, fitLengths } from './lengths';
 import { hangLyrics } from './marks';
 import { notate, placeDrums } from './notate';
 import type { Attack, SketchNote } from './sketch';
+import { writeSlurs } from './slurs';
 import { spell } from './spell';
 import { separateVoices } from './voices';
 
@@ -22,11 +24,14 @@ export interface Writing {
   plan: PartPlan;
   hearing: Hearing;
   first: FirstHearing;
+  /** Seconds ahead of the beat. */
+  lead: number;
   swings: readonly SwingMark[];
   frame: Frame;
   beats: readonly Beat[];
   keys: readonly KeySignature[];
   lyrics: readonly TextAt[];
+  choices: RhythmChoices;
   /** What a body of the part may know of the others. */
   ensembleOf: (body: number) => Ensemble;
 }
@@ -35,6 +40,8 @@ export interface WrittenPart {
   part: Part;
   /** The attacks of the part as they were read, for those who ask why. */
   attacks: readonly Attack[];
+  /** Each note of the source by its id, as it was written. */
+  notes: ReadonlyMap<string, SketchNote>;
   lostLyrics: TextAt[];
 }
 
@@ -43,17 +50,17 @@ export interface WrittenPart {
  * voices, puts it into bars, spells and beams it.
  */
 export function writePart(writing: Writing): WrittenPart {
-  const { plan, hearing, first, swings, frame, beats, lyrics } = writing;
+  const { plan, hearing, first, lead, swings, frame, beats, lyrics, choices } = writing;
   const { instrument } = plan;
   const per = secondsPerUnit(frame);
   const notes: SketchNote[] = [];
   const read: Attack[] = [];
-  bodiesOf(hearing, first.lead, swings, frame, new Map()).forEach(({ staff, attacks, chordal }, index) => {
+  bodiesOf(hearing, lead, swings, frame, choices.places).forEach(({ staff, attacks, chordal }, index) => {
     const ensemble = writing.ensembleOf(index);
     fitRhythm(attacks, frame, beats, {
       sigma: first.sigma,
       secondsPerUnit: per,
-      choiceAt: () => plan.grid,
+      choiceAt: (beat) => choices.grids[beat.bar]!,
       singleLine: instrument.singleLine,
       chordal,
       ensemble,
@@ -66,10 +73,14 @@ export function writePart(writing: Writing): WrittenPart {
         singleLine: instrument.singleLine,
         secondsPerUnit: per,
         support: null,
-        closing: () => 1,
+        closing: (bar) => choices.closings[bar]!,
       });
     const own = joined.flatMap((attack) => attack.notes);
-    for (const note of own) note.staff = staff;
+    for (const note of own) {
+      note.staff = staff;
+      const end = choices.places.get(note.id)?.end;
+      if (end !== undefined && end > note.start && !note.grace) note.end = Math.min(end, frameEnd(frame));
+    }
     separateVoices(
       own.filter((note) => !note.grace),
       instrument.unpitched,
@@ -78,7 +89,9 @@ export function writePart(writing: Writing): WrittenPart {
     notes.push(...own);
   });
   const bars = notate(notes, frame.bars, plan.staves, instrument.unpitched);
+  const byId = new Map(notes.flatMap((note) => note.sources.map((id): [string, SketchNote] => [id, note])));
   finish(bars, writing);
+  if (instrument.singleLine) writeSlurs(bars, byId);
   const part: Part = {
     id: plan.id,
     name: plan.name,
@@ -88,7 +101,7 @@ export function writePart(writing: Writing): WrittenPart {
     clefs: chooseClefs(bars, instrument, plan.staves),
     bars,
   };
-  return { part, attacks: read, lostLyrics: hangLyrics(lyrics, bars, frame) };
+  return { part, attacks: read, notes: byId, lostLyrics: hangLyrics(lyrics, bars, frame) };
 }
 
 /** Spelling or drum places, accidentals and beams. */

@@ -1,3 +1,5 @@
+import type { Smallest } from '../../core/brief/directives';
+
 const MAJORS = ['C♭', 'G♭', 'D♭', 'A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯', 'C♯'];
 const MINORS = ['A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯', 'C♯', 'G♯', 'D♯', 'A♯'];
 
@@ -16,4 +18,11 @@ export const leadText = (lead: number): string => {
   if (lead === 0) return '';
   const milliseconds = Math.abs(Math.round(lead * 1000));
   return `Sounds ${milliseconds} ms ${lead > 0 ? 'ahead of' : 'behind'} the beat; written on it.`;
+};
+
+export const SMALLEST_NAMES: Record<Smallest, string> = {
+  quarter: 'Quarters',
+  eighth: 'Eighths',
+  '16th': '16ths',
+  '32nd': '32nds',
 };

@@ -8,6 +8,7 @@ import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { renameJob } from '../../store/jobs';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
 import { EditableText } from '../common/EditableText';
+import { isTyping } from '../common/isTyping';
 import { useAppearance } from '../common/Providers';
 import { PlaybackProvider } from '../playback/playback';
 import { Transport } from '../playback/Transport';
@@ -18,12 +19,13 @@ import { type JobSession, SessionContext, useOpening } from './session';
 const STAGES = [
   { id: 'sources', name: 'Sources' },
   { id: 'roster', name: 'Roster' },
+  { id: 'time', name: 'Time' },
   { id: 'notes', name: 'Notes' },
   { id: 'deliver', name: 'Deliver' },
 ] as const;
 
 const SHORTCUTS: [keys: string, does: string][] = [
-  ['1 2 3 4', 'Go to Sources, Roster, Notes, Deliver'],
+  ['1 2 3 4 5', 'Go to Sources, Roster, Time, Notes, Deliver'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],
   ['Space', 'Play, stop'],
@@ -31,7 +33,10 @@ const SHORTCUTS: [keys: string, does: string][] = [
   ['+  −', 'Larger, smaller score; closer, farther note bars'],
   ['←  →  ↑  ↓', 'Move over the note bars; with Shift farther'],
   ['.  ,', 'Next, previous note of the strand'],
-  ['Esc', 'Clear the selection on the note bars'],
+  ['Shift ←  →', 'In Time: the chosen notes a slot earlier, later'],
+  ['PgUp  PgDn', 'In Time: the bars before, after'],
+  ['n  p', 'In Time: next, previous narrow reading'],
+  ['Esc', 'Clear the selection'],
   ['?', 'This sheet'],
 ];
 
@@ -57,13 +62,6 @@ export function JobFrame({ jobId, children }: { jobId: string; children: ReactNo
         </main>
       )}
     </DropAnywhere>
-  );
-}
-
-function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
   );
 }
 

@@ -4,7 +4,9 @@ import type { JobSession } from './session';
 export const SURE = 0.6;
 
 /** How many things still want a look, per stage. */
-export function attentionOf(session: JobSession): Record<'sources' | 'roster' | 'notes' | 'deliver', number> {
+export function attentionOf(
+  session: JobSession,
+): Record<'sources' | 'roster' | 'time' | 'notes' | 'deliver', number> {
   const { inventory, decisions, summary } = session;
   const unsure = inventory.strands.filter((strand) => {
     const decided = decisions.strands.get(strand.id);
@@ -16,6 +18,10 @@ export function attentionOf(session: JobSession): Record<'sources' | 'roster' | 
   return {
     sources: unsure + inventory.mends.length + inventory.oddities.length,
     roster: alike,
+    time: (summary?.parts ?? []).reduce(
+      (sum, part) => sum + part.unsettled.reduce((all, count) => all + count, 0),
+      0,
+    ),
     notes: (summary?.account.unwritable ?? 0) + (summary?.lostLyrics ?? 0),
     deliver: 0,
   };

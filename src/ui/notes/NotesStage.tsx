@@ -1,14 +1,13 @@
 'use client';
 
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
-import { Button, Checkbox, Select, Space, Spin, Switch } from 'antd';
+import { Button, Checkbox, Select, Space, Spin } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
-import { DEFAULT_GRID } from '../../core/brief/decisions';
-import { SMALLEST, type Smallest } from '../../core/brief/directives';
 import { keyName } from '../../core/score/pitch';
 import { counted } from '../../core/words';
 import type { NoteOrigin } from '../../workers/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
+import { isTyping } from '../common/isTyping';
 import { leadText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './NotesStage.module.css';
@@ -25,13 +24,6 @@ const KEYS = [false, true].flatMap((minor) =>
     label: signatureName(index - 6, minor),
   })),
 );
-
-const SMALLEST_NAMES: Record<Smallest, string> = {
-  quarter: 'Quarters',
-  eighth: 'Eighths',
-  '16th': '16ths',
-  '32nd': '32nds',
-};
 
 /** The engraved score, with the decisions that shape it. */
 export function NotesStage() {
@@ -53,8 +45,7 @@ export function NotesStage() {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (/^(INPUT|TEXTAREA)$/.test((event.target as HTMLElement).tagName) || event.ctrlKey || event.metaKey)
-        return;
+      if (isTyping(event.target) || event.ctrlKey || event.metaKey) return;
       if (event.key === '+' || event.key === '=')
         setSize((before) => Math.min(before + 1, SCALES.length - 1));
       if (event.key === '-') setSize((before) => Math.max(before - 1, 0));
@@ -144,27 +135,8 @@ export function NotesStage() {
 function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => void }) {
   const { decisions, summary, take } = useSession();
   const { key } = decisions;
-  const grid = decisions.all.grid ?? DEFAULT_GRID;
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="How the score is read">
-      <label>
-        Smallest value
-        <Select
-          size="small"
-          value={grid.smallest}
-          style={{ width: 100 }}
-          options={SMALLEST.map((value) => ({ value, label: SMALLEST_NAMES[value] }))}
-          onChange={(smallest: Smallest) => take({ kind: 'grid', smallest, triplets: grid.triplets })}
-        />
-      </label>
-      <label>
-        Triplets
-        <Switch
-          size="small"
-          checked={grid.triplets}
-          onChange={(triplets) => take({ kind: 'grid', smallest: grid.smallest, triplets })}
-        />
-      </label>
       <label title={summary?.keyWhy}>
         Key
         <Select

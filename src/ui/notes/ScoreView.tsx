@@ -2,8 +2,8 @@
 
 import { type KeyboardEvent, type MouseEvent, useCallback, useEffect, useRef, useState } from 'react';
 import type { SystemPlan } from '../../core/score/systems';
+import { engrave } from '../engraving/engrave';
 import { useSession } from '../job/session';
-import { engrave } from './engraving';
 import styles from './ScoreView.module.css';
 
 /** The engraver's staff space at full scale, in pixels. */
@@ -134,7 +134,7 @@ function System({ plan, parts, width, scale, expected, selected, onOverflow }: S
     async (signal: AbortSignal) => {
       const document = await core.window({ parts, from, to });
       if (signal.aborted || !document) return;
-      const made = await engrave(document, width, scale, signal);
+      const made = await engrave({ document, width, scale }, signal);
       if (made !== null && !signal.aborted) {
         if (to - from > 1 && countSystems(made) > 1) onOverflow();
         setSvg(made);

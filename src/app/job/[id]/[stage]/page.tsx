@@ -3,10 +3,12 @@ import { DeliverStage } from '../../../../ui/deliver/DeliverStage';
 import { NotesStage } from '../../../../ui/notes/NotesStage';
 import { RosterStage } from '../../../../ui/roster/RosterStage';
 import { SourcesStage } from '../../../../ui/sources/SourcesStage';
+import { TimeStage } from '../../../../ui/time/TimeStage';
 
 const STAGES: Record<string, () => React.ReactNode> = {
   sources: SourcesStage,
   roster: RosterStage,
+  time: TimeStage,
   notes: NotesStage,
   deliver: DeliverStage,
 };

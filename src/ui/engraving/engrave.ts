@@ -1,12 +1,18 @@
 import { sharedEngraver } from '../../workers/client';
 
-interface Task {
-  document: string;
-  width: number;
-  scale: number;
+interface Task extends EngraveJob {
   signal: AbortSignal;
   resolve: (svg: string | null) => void;
   reject: (error: unknown) => void;
+}
+
+/** What to engrave. `width` of the system in pixels, `scale` in percent of the engraver's own size. */
+export interface EngraveJob {
+  document: string;
+  width: number;
+  scale: number;
+  /** Equal time takes equal room. */
+  even?: boolean;
 }
 
 /** Engraved systems by what they were made from; the oldest go first. */
@@ -19,25 +25,19 @@ let busy = false;
  * Engraves one system in the worker, or takes it from the last ones engraved.
  * What was asked last comes first, and what scrolled away is skipped.
  *
- * @param width of the system in pixels
- * @param scale in percent of the engraver's own size
  * @returns the SVG text, or null when the signal was given before its turn came
  */
-export function engrave(
-  document: string,
-  width: number,
-  scale: number,
-  signal: AbortSignal,
-): Promise<string | null> {
-  const known = engraved.get(keyOf(document, width, scale));
+export function engrave(job: EngraveJob, signal: AbortSignal): Promise<string | null> {
+  const known = engraved.get(keyOf(job));
   if (known) return Promise.resolve(known);
   return new Promise((resolve, reject) => {
-    waiting.push({ document, width, scale, signal, resolve, reject });
+    waiting.push({ ...job, signal, resolve, reject });
     void work();
   });
 }
 
-const keyOf = (document: string, width: number, scale: number): string => `${width} ${scale} ${document}`;
+const keyOf = ({ document, width, scale, even = false }: EngraveJob): string =>
+  `${width} ${scale} ${even} ${document}`;
 
 async function work(): Promise<void> {
   if (busy) return;
@@ -48,9 +48,9 @@ async function work(): Promise<void> {
       continue;
     }
     try {
-      const { document, width, scale } = task;
-      const svg = await sharedEngraver().engrave({ document, width, scale });
-      engraved.set(keyOf(document, width, scale), svg);
+      const { document, width, scale, even } = task;
+      const svg = await sharedEngraver().engrave({ document, width, scale, even });
+      engraved.set(keyOf(task), svg);
       const [oldest] = engraved.keys();
       if (engraved.size > KEPT && oldest !== undefined) engraved.delete(oldest);
       task.resolve(svg);

@@ -1,0 +1,94 @@
+import {
+  DEFAULT_GRID,
+  type Decisions,
+  decidedFor,
+  type GridChoice,
+  lastAt,
+  type PlaceChoice,
+} from '../brief/decisions';
+import type { PartPlan } from '../roster/route';
+import type { SwingMark } from '../score/score';
+import { swingInBar } from '../score/swing';
+import { type Moment, QUARTER } from '../score/time';
+import type { Frame } from './frame';
+
+/** Where one note is to be written. */
+export interface Decided {
+  start?: Moment;
+  end?: Moment;
+  grace?: boolean;
+}
+
+/** What was decided about the rhythm of one part. */
+export interface RhythmChoices {
+  /** By index of the bar. */
+  grids: readonly GridChoice[];
+  closings: readonly number[];
+  /** By note of the source. */
+  places: ReadonlyMap<string, Decided>;
+  /** Equal for equal choices. */
+  signature: string;
+}
+
+/** A moment as the brief says it, in quarter notes: `13` or `40/3`. */
+export function momentOfText(text: string): Moment {
+  const [quarters, parts = '1'] = text.split('/');
+  return Math.round((Number(quarters) * QUARTER) / Number(parts));
+}
+
+/** The moment in a brief's words, as a fraction in lowest terms. */
+export function textOfMoment(moment: Moment): string {
+  for (const parts of [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 16, 24, 32, 64, 96, 128])
+    if (Number.isInteger((moment * parts) / QUARTER))
+      return parts === 1 ? `${moment / QUARTER}` : `${(moment * parts) / QUARTER}/${parts}`;
+  return `${Math.round(moment / QUARTER)}`;
+}
+
+/** Gathers the decisions about one part's rhythm. A choice that is the same over bars stays one object. */
+export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame): RhythmChoices {
+  const decided = decidedFor(decisions, plan.strands[0]!);
+  const grids = frame.ticks.map((tick): GridChoice => lastAt(decided.grids, tick) ?? DEFAULT_GRID);
+  const closings = frame.ticks.map((tick) => lastAt(decided.lengths, tick)?.closing ?? 1);
+  const roots = new Set(plan.strands.map((strand) => strand.split('s')[0]!));
+  const own = [...decisions.places].filter(([note]) => roots.has(note.split('-')[0]!));
+  const places = new Map(own.map(([note, choice]): [string, Decided] => [note, momentsOf(choice)]));
+  return {
+    grids,
+    closings,
+    places,
+    signature: JSON.stringify([decided.grids ?? [], decided.lengths ?? [], own]),
+  };
+}
+
+const momentsOf = ({ start, end, grace }: PlaceChoice): Decided => ({
+  ...(start !== undefined && { start: momentOfText(start) }),
+  ...(end !== undefined && { end: momentOfText(end) }),
+  ...(grace !== undefined && { grace }),
+});
+
+/** The swing that was found, as decisions overrule it bar by bar. */
+export function decideSwing(found: readonly SwingMark[], decisions: Decisions, frame: Frame): SwingMark[] {
+  if (decisions.swings.length === 0) return [...found];
+  const out: SwingMark[] = [];
+  frame.ticks.forEach((tick, bar) => {
+    const choice = lastAt(decisions.swings, tick);
+    const own = swingInBar(found, bar);
+    const ratio =
+      choice?.use === 'straight'
+        ? undefined
+        : choice?.use === 'swung'
+          ? (choice.ratio ?? own?.ratio ?? 2 / 3)
+          : own?.ratio;
+    if (ratio === undefined) return;
+    const last = out.at(-1);
+    if (last && last.to === bar && last.ratio === ratio) last.to = bar + 1;
+    else out.push({ from: bar, to: bar + 1, ratio });
+  });
+  return out;
+}
+
+/** The lead that was decided for a part, in seconds, or what was found. */
+export function decideLead(found: number, plan: PartPlan, decisions: Decisions): number {
+  const decided = decidedFor(decisions, plan.strands[0]!).lead;
+  return decided === undefined || decided === null ? found : decided / 1000;
+}

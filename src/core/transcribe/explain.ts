@@ -1,0 +1,128 @@
+import { tempoAt } from '../performance/clock';
+import { swingInBar } from '../score/swing';
+import { type Moment, QUARTER } from '../score/time';
+import { barIndexOf, type Frame, momentOf } from './frame';
+import type { PartReading, Transcription } from './index';
+import type { Alternative, Attack, SketchNote } from './sketch';
+
+/** A reading is narrow when the next best is less than this much worse, in nats (about 1 in 5). */
+export const NARROW = 1.5;
+
+/** A place in the score as people say it: index of the bar, quarter notes from its start. */
+export interface ScorePlace {
+  bar: number;
+  moment: Moment;
+  quarters: number;
+}
+
+/** Why a note is written where it is. */
+export interface NoteReading {
+  note: string;
+  /** Index of the part. */
+  part: number;
+  start: ScorePlace;
+  end: ScorePlace;
+  grace: boolean;
+  /** Written place to played attack, lead and swing taken out: positive for late. */
+  milliseconds: number;
+  ticks: number;
+  /** Played place without anything taken out, in quarter notes from the start of the bar. */
+  played: ScorePlace;
+  /** Slots of the beat, or 0 where nothing was fitted. */
+  division: number;
+  /** How much worse the next best reading would be, in nats; null where nothing was weighed. */
+  margin: number | null;
+  alternatives: (ScorePlace & { grace: boolean; worse: number })[];
+  /** Milliseconds of the part's lead and of its usual spread. */
+  lead: number;
+  spread: number;
+  swing: number | null;
+  staccato: boolean;
+  legato: boolean;
+}
+
+export const placeOf = (frame: Frame, moment: Moment): ScorePlace => {
+  const bar = barIndexOf(frame.bars, moment);
+  return { bar, moment, quarters: (moment - frame.bars[bar]!.start) / QUARTER };
+};
+
+/** The part that a note of the source is written in, how, and with which attack. */
+export function findReading(
+  { readings }: Pick<Transcription, 'readings'>,
+  note: string,
+): { part: number; reading: PartReading; written: SketchNote; attack: Attack } | null {
+  for (const [part, reading] of readings.entries()) {
+    const written = reading.notes.get(note);
+    const attack = reading.attacks.find((each) => each.notes.some((own) => own.sources.includes(note)));
+    if (written && attack) return { part, reading, written, attack };
+  }
+  return null;
+}
+
+/** Everything that is known of how a note was read; null where it is not in the score. */
+export function explainNote(result: Transcription, note: string): NoteReading | null {
+  const found = findReading(result, note);
+  if (!found) return null;
+  const { frame, swings } = result;
+  const { part, reading, written, attack } = found;
+  const perUnit = tempoAt(frame.clock, written.on) / 1e6 / QUARTER;
+  const away = written.at - written.start;
+  const start = placeOf(frame, written.start);
+  return {
+    note,
+    part,
+    start,
+    end: placeOf(frame, written.end),
+    grace: written.grace ?? false,
+    milliseconds: 1000 * away * perUnit,
+    ticks: Math.round((away / QUARTER) * frame.clock.ticksPerQuarter),
+    played: placeOf(frame, momentOf(frame, written.on)),
+    division: attack.pinned === undefined ? attack.division : 0,
+    margin: Number.isFinite(attack.margin) ? attack.margin : null,
+    alternatives: attack.alternatives.map((each: Alternative) => ({
+      ...placeOf(frame, each.start),
+      grace: each.grace,
+      worse: each.worse,
+    })),
+    lead: 1000 * reading.lead,
+    spread: 1000 * reading.sigma,
+    swing: swingInBar(swings, start.bar)?.ratio ?? null,
+    staccato: written.staccato ?? false,
+    legato: written.legato ?? false,
+  };
+}
+
+/** For each part and bar how many attacks are settled only narrowly. */
+export function unsettled({ readings, frame }: Transcription): Uint16Array[] {
+  return readings.map(({ attacks }) => {
+    const counts = new Uint16Array(frame.bars.length);
+    for (const attack of attacks) if (attack.margin < NARROW) counts[barIndexOf(frame.bars, attack.start)]!++;
+    return counts;
+  });
+}
+
+/** Deviations and phases of one part's attacks, for those who look at them together. */
+export interface Evidence {
+  /** Written place to played attack in milliseconds, attack by attack. */
+  deviations: number[];
+  /** Place within its quarter note, 0 … 1, as played with the lead taken out but not the swing. */
+  phases: number[];
+}
+
+export function evidenceOf(result: Transcription, part: number): Evidence {
+  const { frame, readings } = result;
+  const { attacks, lead } = readings[part]!;
+  const main = attacks.filter((attack) => !attack.grace);
+  return {
+    deviations: main.map(
+      (attack) => (1000 * (attack.at - attack.start) * tempoAt(frame.clock, attack.tick)) / 1e6 / QUARTER,
+    ),
+    phases: main.map((attack) => {
+      const perQuarter = tempoAt(frame.clock, attack.tick) / 1e6;
+      const at = momentOf(frame, attack.tick) / QUARTER + lead / perQuarter;
+      const bar = frame.bars[barIndexOf(frame.bars, Math.max(0, at * QUARTER))]!;
+      const phase = at - (bar.start - bar.missing) / QUARTER;
+      return phase - Math.floor(phase);
+    }),
+  };
+}

@@ -1,0 +1,79 @@
+'use client';
+
+import { type MouseEvent, useEffect, useRef } from 'react';
+import type { PartSummary } from '../../workers/replies';
+import { useAppearance } from '../common/Providers';
+import { coloursOf } from '../note-bars/inks';
+import styles from './TimeStage.module.css';
+
+const ROW = 9;
+const MOST_ROWS = 14;
+
+interface Props {
+  parts: readonly PartSummary[];
+  bars: number;
+  from: number;
+  to: number;
+  onGo: (bar: number, part: PartSummary) => void;
+}
+
+/** Parts by bars at a glance, the darker the more attacks are settled only narrowly; the bars in view are framed. */
+export function BarMap({ parts, bars, from, to, onGo }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { isNight } = useAppearance();
+  const height = Math.min(parts.length, MOST_ROWS * 4) * ROW;
+
+  useEffect(() => {
+    const target = canvas.current;
+    if (!target) return;
+    const paint = () => {
+      const scale = window.devicePixelRatio || 1;
+      const width = target.clientWidth;
+      target.width = width * scale;
+      target.height = height * scale;
+      const context = target.getContext('2d')!;
+      context.scale(scale, scale);
+      const { soft, line, accent } = coloursOf(isNight);
+      const cell = width / Math.max(1, bars);
+      parts.forEach(({ unsettled }, row) => {
+        context.fillStyle = line;
+        context.globalAlpha = 0.28;
+        context.fillRect(0, row * ROW + 1, width, ROW - 2);
+        context.fillStyle = soft;
+        unsettled.forEach((count, bar) => {
+          if (count === 0) return;
+          context.globalAlpha = Math.min(1, 0.3 + 0.2 * count);
+          context.fillRect(bar * cell, row * ROW + 1, Math.max(1, cell - 0.5), ROW - 2);
+        });
+      });
+      context.globalAlpha = 1;
+      context.strokeStyle = accent;
+      context.lineWidth = 2;
+      context.strokeRect(from * cell + 1, 1, Math.max(3, (to - from) * cell - 2), height - 2);
+    };
+    paint();
+    const observer = new ResizeObserver(paint);
+    observer.observe(target);
+    return () => observer.disconnect();
+  }, [parts, bars, from, to, height, isNight]);
+
+  const onClick = (event: MouseEvent<HTMLCanvasElement>) => {
+    const rect = event.currentTarget.getBoundingClientRect();
+    const bar = Math.floor(((event.clientX - rect.left) / rect.width) * bars);
+    const part = parts[Math.floor((event.clientY - rect.top) / ROW)];
+    if (part) onGo(Math.min(bars - 1, Math.max(0, bar)), part);
+  };
+
+  const narrow = parts.reduce((sum, part) => sum + part.unsettled.reduce((all, count) => all + count, 0), 0);
+  return (
+    <div className={styles.map}>
+      <canvas
+        ref={canvas}
+        style={{ height }}
+        role="img"
+        aria-label={`Bar map: ${parts.length} parts, ${bars} bars, ${narrow} attacks settled narrowly`}
+        onClick={onClick}
+      />
+    </div>
+  );
+}

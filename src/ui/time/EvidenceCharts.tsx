@@ -1,0 +1,110 @@
+'use client';
+
+import { useEffect, useMemo, useState } from 'react';
+import {
+  Bar,
+  BarChart,
+  CartesianGrid,
+  ReferenceLine,
+  ResponsiveContainer,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from 'recharts';
+import type { Evidence } from '../../core/transcribe/explain';
+import type { PartSummary } from '../../workers/replies';
+import { useSession } from '../job/session';
+import styles from './TimeStage.module.css';
+
+const DEVIATION_STEP = 5;
+const FARTHEST = 60;
+const PHASES = 48;
+
+/** How the attacks of a part lie, all together: from their places, within the beat, and the leads of all parts. */
+export function EvidenceCharts({ part }: { part: PartSummary | undefined }) {
+  const { core, summary, revision } = useSession();
+  const [evidence, setEvidence] = useState<Evidence | null>(null);
+  const id = part?.id;
+
+  useEffect(() => {
+    let overtaken = false;
+    if (!id) return setEvidence(null);
+    void core.evidence(id).then((found) => {
+      if (!overtaken) setEvidence(found);
+    });
+    return () => {
+      overtaken = true;
+    };
+  }, [core, id, revision]);
+
+  const deviations = useMemo(() => histogram(evidence?.deviations ?? []), [evidence]);
+  const phases = useMemo(() => {
+    const counts = new Array<number>(PHASES).fill(0);
+    for (const phase of evidence?.phases ?? []) counts[Math.round(phase * PHASES) % PHASES]!++;
+    return counts.map((count, at) => ({ at: Math.round((1000 * at) / PHASES) / 1000, count }));
+  }, [evidence]);
+  const leads = (summary?.parts ?? []).map((each) => ({
+    name: each.abbreviation,
+    lead: Math.round(1000 * each.foundLead),
+  }));
+
+  if (!part || !evidence) return <p className="soft">Choose a note of a part to see its evidence.</p>;
+  return (
+    <>
+      <h3>{part.name}: off its places, ms</h3>
+      <Columns
+        data={deviations}
+        x="at"
+        y="count"
+        mark={0}
+        label="Attacks by their deviation in milliseconds"
+      />
+      <h3>Within the quarter, lead taken back</h3>
+      <Columns data={phases} x="at" y="count" label="Attacks by their place in the quarter note" />
+      <h3>Lead of each part, ms</h3>
+      <Columns data={leads} x="name" y="lead" label="Lead of each part in milliseconds" />
+    </>
+  );
+}
+
+function histogram(values: readonly number[]): { at: number; count: number }[] {
+  const steps = FARTHEST / DEVIATION_STEP;
+  const counts = new Array<number>(2 * steps + 1).fill(0);
+  for (const value of values) {
+    const step = Math.round(value / DEVIATION_STEP);
+    counts[Math.min(steps, Math.max(-steps, step)) + steps]!++;
+  }
+  return counts.map((count, index) => ({ at: (index - steps) * DEVIATION_STEP, count }));
+}
+
+interface ColumnsProps {
+  data: Record<string, number | string>[];
+  x: string;
+  y: string;
+  mark?: number;
+  label: string;
+}
+
+function Columns({ data, x, y, mark, label }: ColumnsProps) {
+  return (
+    <figure className={styles.chart} style={{ margin: 0 }} aria-label={label}>
+      <ResponsiveContainer width="100%" height={128}>
+        <BarChart data={data} margin={{ top: 6, right: 2, bottom: 0, left: -24 }} barCategoryGap={1}>
+          <CartesianGrid stroke="var(--line)" strokeDasharray="1 3" vertical={false} />
+          <XAxis dataKey={x} tick={{ fontSize: 10, fill: 'var(--ink-soft)' }} stroke="var(--line)" />
+          <YAxis
+            tick={{ fontSize: 10, fill: 'var(--ink-soft)' }}
+            stroke="var(--line)"
+            allowDecimals={false}
+          />
+          <Tooltip
+            contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', fontSize: 12 }}
+            cursor={{ fill: 'var(--accent-wash)' }}
+          />
+          {mark !== undefined && <ReferenceLine x={mark} stroke="var(--accent)" />}
+          <Bar dataKey={y} fill="var(--ink-soft)" isAnimationActive={false} />
+        </BarChart>
+      </ResponsiveContainer>
+    </figure>
+  );
+}

@@ -1,0 +1,296 @@
+'use client';
+
+import {
+  type KeyboardEvent,
+  type MouseEvent,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
+import type { InterlinearData, PartSummary, PlayedAndWritten } from '../../workers/replies';
+import { engrave } from '../engraving/engrave';
+import { useSession } from '../job/session';
+import { axisOf, knotsOf } from './axis';
+import styles from './TimeStage.module.css';
+
+/** Height of the strip of note bars, and of one semitone at most, in pixels. */
+const STRIP = 104;
+const TALLEST = 9;
+const AIR = 8;
+const SCALE = 38;
+
+interface Props {
+  part: PartSummary;
+  from: number;
+  to: number;
+  selected: ReadonlySet<string>;
+  onSelect: (notes: ReadonlySet<string>, part: PartSummary) => void;
+}
+
+/** One part, twice on one time axis: note bars as played above, the engraved staff of the same bars below. */
+export function Interlinear({ part, from, to, selected, onSelect }: Props) {
+  const { core, revision } = useSession();
+  const [data, setData] = useState<InterlinearData | null>(null);
+  const [svg, setSvg] = useState<string | null>(null);
+  const [width, setWidth] = useState(0);
+  const box = useRef<HTMLDivElement>(null);
+
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  // A new revision tells that the worker has written the score anew.
+  useEffect(() => {
+    if (width < 100) return;
+    const controller = new AbortController();
+    const { signal } = controller;
+    void (async () => {
+      const found = await core.interlinear({ part: part.id, from, to });
+      if (signal.aborted || !found) return;
+      const made = await engrave({ document: found.document, width, scale: SCALE, even: true }, signal);
+      if (signal.aborted || made === null) return;
+      setData(found);
+      setSvg(made);
+    })();
+    return () => controller.abort();
+  }, [core, part.id, from, to, width, revision]);
+
+  return (
+    <section className={styles.row} aria-label={part.name}>
+      <h3 className={styles.name}>
+        {part.name}
+        {part.lead !== 0 && <span className="soft"> {leadWords(part.lead)}</span>}
+      </h3>
+      <div ref={box} className={styles.pair} style={{ minHeight: STRIP + 90 }}>
+        {svg && data && (
+          <Drawn
+            key={`${from} ${to}`}
+            svg={svg}
+            data={data}
+            width={width}
+            name={part.name}
+            selected={selected}
+            onSelect={(notes) => onSelect(notes, part)}
+          />
+        )}
+      </div>
+    </section>
+  );
+}
+
+const leadWords = (lead: number): string =>
+  `${Math.round(1000 * Math.abs(lead))} ms ${lead > 0 ? 'ahead of' : 'behind'} the beat, taken back`;
+
+interface DrawnProps {
+  svg: string;
+  data: InterlinearData;
+  width: number;
+  name: string;
+  selected: ReadonlySet<string>;
+  onSelect: (notes: ReadonlySet<string>) => void;
+}
+
+interface Layout {
+  axis: (moment: number) => number;
+  /** Top of each written head by note, from the top of the pair. */
+  heads: ReadonlyMap<string, { x: number; y: number }>;
+  height: number;
+}
+
+function Drawn({ svg, data, width, name, selected, onSelect }: DrawnProps) {
+  const staff = useRef<HTMLDivElement>(null);
+  const [layout, setLayout] = useState<Layout | null>(null);
+
+  useLayoutEffect(() => {
+    const element = staff.current;
+    if (!element) return;
+    const starts = new Map(data.notes.map((note) => [note.id, note.start]));
+    const knots = knotsOf(
+      element,
+      starts,
+      data.bars.map((bar) => bar.end),
+    );
+    const outer = element.getBoundingClientRect();
+    const heads = new Map<string, { x: number; y: number }>();
+    for (const note of element.querySelectorAll('g.note')) {
+      const rect = note.querySelector('.notehead')?.getBoundingClientRect();
+      if (rect)
+        heads.set(note.id, { x: rect.left + rect.width / 2 - outer.left, y: rect.top - outer.top + STRIP });
+    }
+    setLayout({ axis: axisOf(knots), heads, height: outer.height + STRIP });
+  }, [svg, data, width]);
+
+  const ordered = useMemo(
+    () => data.notes.toSorted((a, b) => a.playedStart - b.playedStart || b.key - a.key),
+    [data],
+  );
+
+  const choose = (
+    id: string | undefined,
+    event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean },
+  ) => {
+    if (id === undefined) return onSelect(new Set());
+    if (event.ctrlKey || event.metaKey) {
+      const next = new Set(selected);
+      if (!next.delete(id)) next.add(id);
+      return onSelect(next);
+    }
+    const [anchor] = selected;
+    const at = ordered.findIndex((note) => note.id === id);
+    const start = event.shiftKey && anchor ? ordered.findIndex((note) => note.id === anchor) : -1;
+    if (start < 0) return onSelect(new Set([id]));
+    const range = ordered.slice(Math.min(at, start), Math.max(at, start) + 1).map((note) => note.id);
+    onSelect(new Set(at < start ? range.reverse() : range));
+  };
+
+  const onClick = (event: MouseEvent) => {
+    const target = event.target as Element;
+    const id = target.closest('[data-note]')?.getAttribute('data-note') ?? target.closest('g.note')?.id;
+    choose(id?.split('.')[0], event);
+  };
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.shiftKey || (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft')) return;
+    event.preventDefault();
+    const at = ordered.findIndex((note) => selected.has(note.id));
+    const next = ordered[event.key === 'ArrowRight' ? at + 1 : Math.max(0, at - 1)];
+    if (next) onSelect(new Set([next.id]));
+  };
+
+  return (
+    <div
+      className={styles.drawn}
+      style={{ paddingTop: STRIP }}
+      role="application"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: arrow keys walk from note to note
+      tabIndex={0}
+      aria-label={`${name}, as played and as written. Arrow keys go from note to note.`}
+      onClick={onClick}
+      onKeyDown={onKeyDown}
+    >
+      <div ref={staff} className={styles.staff} dangerouslySetInnerHTML={{ __html: svg }} />
+      {layout && (
+        <svg className={styles.over} width={width} height={layout.height} aria-hidden="true">
+          <Strip data={data} layout={layout} width={width} selected={selected} />
+        </svg>
+      )}
+    </div>
+  );
+}
+
+function Strip({
+  data,
+  layout,
+  width,
+  selected,
+}: {
+  data: InterlinearData;
+  layout: Layout;
+  width: number;
+  selected: ReadonlySet<string>;
+}) {
+  const { axis, heads } = layout;
+  const rows = Math.max(12, data.highest - data.lowest + 1);
+  const row = Math.min(TALLEST, (STRIP - 2 * AIR) / rows);
+  const used = row * (data.highest - data.lowest + 1);
+  const yOf = (key: number) => (STRIP - used) / 2 + (data.highest - key) * row;
+  const lastX = width - 2;
+  return (
+    <>
+      <line x1={0} x2={width} y1={STRIP - 0.5} y2={STRIP - 0.5} className={styles.floor} />
+      {data.bars.map((bar) => (
+        <g key={bar.start}>
+          {bar.beats.map((beat, index) => (
+            <line
+              key={beat}
+              x1={axis(beat)}
+              x2={axis(beat)}
+              y1={index === 0 ? 0 : 12}
+              y2={STRIP}
+              className={index === 0 ? styles.barLine : styles.beatLine}
+            />
+          ))}
+          <text x={axis(bar.start) + 3} y={10} className={styles.number}>
+            {bar.number}
+          </text>
+        </g>
+      ))}
+      {data.notes.map((note) => (
+        <Bar
+          key={note.id}
+          note={note}
+          axis={axis}
+          y={yOf(note.key)}
+          height={Math.max(3, row - 1)}
+          lastX={lastX}
+          head={heads.get(note.id)}
+          isSelected={selected.has(note.id)}
+        />
+      ))}
+    </>
+  );
+}
+
+interface BarProps {
+  note: PlayedAndWritten;
+  axis: (moment: number) => number;
+  y: number;
+  height: number;
+  lastX: number;
+  head: { x: number; y: number } | undefined;
+  isSelected: boolean;
+}
+
+function Bar({ note, axis, y, height, lastX, head, isSelected }: BarProps) {
+  const x = Math.max(0, axis(note.playedStart));
+  const end = Math.min(lastX, axis(note.playedEnd));
+  const written = Math.max(0, axis(note.start));
+  const writtenEnd = Math.min(lastX, axis(note.end));
+  return (
+    <g data-note={note.id}>
+      {head && (
+        <line
+          x1={x}
+          y1={y + height / 2}
+          x2={head.x}
+          y2={head.y}
+          className={isSelected ? styles.threadChosen : styles.thread}
+        />
+      )}
+      {!note.grace && (
+        <rect
+          x={written}
+          y={y - 1.5}
+          width={Math.max(2, writtenEnd - written - 1)}
+          height={height + 3}
+          className={styles.fitted}
+        />
+      )}
+      <rect
+        x={x}
+        y={y}
+        width={Math.max(2, end - x)}
+        height={height}
+        className={styles.played}
+        style={{ fillOpacity: 0.35 + (0.65 * note.velocity) / 127 }}
+      />
+      {note.narrow && <path d={`M${x} ${y - 3}l4 -6h-8z`} className={styles.narrow} />}
+      {note.decided && <circle cx={x} cy={y - 6} r={2.5} className={styles.decided} />}
+      {isSelected && (
+        <rect
+          x={x - 2.5}
+          y={y - 3}
+          width={Math.max(2, end - x) + 5}
+          height={height + 6}
+          className={styles.chosen}
+        />
+      )}
+    </g>
+  );
+}

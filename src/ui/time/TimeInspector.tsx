@@ -1,0 +1,221 @@
+'use client';
+
+import { Button, Select, Tabs } from 'antd';
+import { useEffect, useId, useState } from 'react';
+import { keyName } from '../../core/score/pitch';
+import type { NoteReading, ScorePlace } from '../../core/transcribe/explain';
+import type { Arrangement } from '../../core/transcribe/rearrange';
+import { counted } from '../../core/words';
+import type { Choice, NoteOrigin, PartSummary } from '../../workers/replies';
+import { engrave } from '../engraving/engrave';
+import { useSession } from '../job/session';
+import { EvidenceCharts } from './EvidenceCharts';
+import styles from './TimeStage.module.css';
+
+interface Props {
+  part: PartSummary | undefined;
+  selected: ReadonlySet<string>;
+}
+
+/** What was heard, what was decided and why, the other readings as small notation, and what can be done. */
+export function TimeInspector({ part, selected }: Props) {
+  return (
+    <aside className={styles.inspector} aria-label="Inspector">
+      <Tabs
+        size="small"
+        items={[
+          { key: 'note', label: 'Note', children: <NoteView part={part} selected={selected} /> },
+          { key: 'evidence', label: 'Evidence', children: <EvidenceCharts part={part} /> },
+        ]}
+      />
+    </aside>
+  );
+}
+
+function NoteView({ part, selected }: Props) {
+  const { core, summary, decisions, take, revision } = useSession();
+  const [reading, setReading] = useState<NoteReading | null>(null);
+  const [origin, setOrigin] = useState<NoteOrigin | null>(null);
+  const [choices, setChoices] = useState<Choice[]>([]);
+  const [first] = selected;
+
+  useEffect(() => {
+    let overtaken = false;
+    if (!first) {
+      setReading(null);
+      setOrigin(null);
+      setChoices([]);
+      return;
+    }
+    void (async () => {
+      const [why, from] = await Promise.all([core.reading(first), core.origin(first)]);
+      if (overtaken) return;
+      setReading(why);
+      setOrigin(from);
+      const others = await core.choices(first);
+      if (!overtaken) setChoices(others);
+    })();
+    return () => {
+      overtaken = true;
+    };
+  }, [core, first, revision]);
+
+  if (!first || !reading || !origin || !summary)
+    return (
+      <p className="soft">
+        Choose a note bar or a note head to see why it is written where it is. With Shift choose up to another
+        one.
+      </p>
+    );
+  const notes = [...selected];
+  const arrange = async (arrangement: Arrangement, like?: string) =>
+    take(...(await core.rearrange({ notes, arrangement, ...(like && { like }) })));
+  const decided = notes.some((note) => decisions.places.has(note));
+  const say = (place: ScorePlace) => `bar ${summary.bars[place.bar]}, ${beatWords(place.quarters)}`;
+  return (
+    <>
+      <h2>
+        {selected.size > 1
+          ? counted(selected.size, 'note')
+          : `${keyName(origin.key)} in ${part?.name ?? origin.strand}`}
+      </h2>
+      <dl className="figures" aria-live="polite">
+        <dt>Written</dt>
+        <dd>{reading.grace ? `grace note before ${say(reading.start)}` : say(reading.start)}</dd>
+        <dt>Played</dt>
+        <dd>
+          {say(reading.played)}; tick {origin.on}
+        </dd>
+        <dt>Off by</dt>
+        <dd>
+          {signed(Math.round(reading.milliseconds))} ms, {signed(reading.ticks)} ticks
+        </dd>
+        <dt>Held</dt>
+        <dd>
+          {Math.round(origin.milliseconds)} ms{reading.staccato && ', short: staccato'}
+          {reading.legato && ', into the next: legato'}
+        </dd>
+        <dt>Velocity</dt>
+        <dd>{origin.velocity}</dd>
+      </dl>
+      <p>{why(reading, decided)}</p>
+      <fieldset className={styles.actions} aria-label="What to do with the rhythm">
+        <Button size="small" onClick={() => void arrange('earlier')}>
+          A slot earlier
+        </Button>
+        <Button size="small" onClick={() => void arrange('later')}>
+          A slot later
+        </Button>
+        <Button size="small" onClick={() => void arrange('to-next')}>
+          To the next note
+        </Button>
+        <Button size="small" onClick={() => void arrange('to-beat')}>
+          To the beat
+        </Button>
+        <Button size="small" onClick={() => void arrange('as-played')}>
+          End as played
+        </Button>
+        <Select
+          size="small"
+          style={{ width: 150 }}
+          value={null}
+          placeholder="Rhythm of part …"
+          aria-label="Take over the rhythm of another part"
+          options={summary.parts
+            .filter((each) => each.id !== part?.id)
+            .map((each) => ({ value: each.id, label: each.name }))}
+          onChange={(like: string | null) => like && void arrange('like-part', like)}
+        />
+        {decided && (
+          <Button size="small" onClick={() => void arrange('as-found')}>
+            As found
+          </Button>
+        )}
+      </fieldset>
+      {choices.length > 0 && <h3>Other readings</h3>}
+      {choices.map((choice) => (
+        <button
+          type="button"
+          key={`${choice.start} ${choice.grace}`}
+          className={styles.choice}
+          onClick={() => take({ kind: 'place', note: first, start: choice.start, grace: choice.grace })}
+        >
+          {choice.grace ? 'Grace note' : `Bar ${summary.bars[choice.bar]}, ${beatWords(choice.quarters)}`}
+          <span className="soft"> {oddsWords(choice.worse)}</span>
+          <SmallNotation document={choice.document} />
+        </button>
+      ))}
+    </>
+  );
+}
+
+/** One bar, engraved small. */
+function SmallNotation({ document }: { document: string }) {
+  // The same ids stand in the score and in the other readings: here they get a name of their own.
+  const own = useId();
+  const [svg, setSvg] = useState<string | null>(null);
+  useEffect(() => {
+    const controller = new AbortController();
+    void engrave({ document, width: 250, scale: 24 }, controller.signal).then((made) => {
+      if (!controller.signal.aborted) setSvg(made);
+    });
+    return () => controller.abort();
+  }, [document]);
+  return (
+    svg && (
+      <span
+        aria-hidden="true"
+        dangerouslySetInnerHTML={{ __html: svg.replace(/( id="| href="#)/g, `$1${own}`) }}
+      />
+    )
+  );
+}
+
+const FRACTIONS: Record<number, string> = { 0.25: '¼', 0.5: '½', 0.75: '¾', 0.333: '⅓', 0.667: '⅔' };
+
+/** Quarter notes from the start of a bar, as people count: from 1, with a fraction. */
+function beatWords(quarters: number): string {
+  const whole = Math.floor(quarters + 1e-6);
+  const rest = Math.round((quarters - whole) * 1000) / 1000;
+  const fraction = FRACTIONS[rest] ?? (rest > 0 ? String(rest).slice(1) : '');
+  return `quarter ${whole + 1}${fraction}`;
+}
+
+const signed = (value: number): string => (value > 0 ? `+${value}` : String(value).replace('-', '−'));
+
+/** Nats as odds, which people weigh more easily. */
+function oddsWords(worse: number): string {
+  if (worse <= 0) return 'as likely';
+  const odds = Math.exp(worse);
+  return odds >= 100
+    ? 'less likely by far'
+    : `${odds < 10 ? odds.toFixed(1) : Math.round(odds)} times less likely`;
+}
+
+const DIVISIONS: Record<number, string> = {
+  1: 'The beat is not divided here',
+  2: 'The beat divides in halves',
+  3: 'The beat divides in three',
+  4: 'The beat divides in four',
+  6: 'The beat divides in six',
+  8: 'The beat divides in eight',
+};
+
+function why(reading: NoteReading, decided: boolean): string {
+  const parts: string[] = [];
+  if (decided) parts.push('You decided where it stands.');
+  else if (reading.margin === null) parts.push('It was written to the tick, and stays there.');
+  else {
+    parts.push(`${DIVISIONS[reading.division] ?? `The beat divides in ${reading.division}`}.`);
+    parts.push(
+      reading.margin < 1.5
+        ? `A narrow reading: the next is only ${Math.exp(Math.max(0, reading.margin)).toFixed(1)} times less likely.`
+        : `The next reading is ${oddsWords(reading.margin)}.`,
+    );
+    parts.push(`Attacks of this part scatter by ${Math.round(reading.spread)} ms.`);
+  }
+  if (Math.abs(reading.lead) >= 1)
+    parts.push(`${Math.round(reading.lead)} ms of lead were taken back first.`);
+  if (reading.swing !== null) parts.push('Swing was taken out first.');
+  return parts.join(' ');
+}

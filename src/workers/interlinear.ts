@@ -1,0 +1,104 @@
+import type { Decisions } from '../core/brief/decisions';
+import { withDirectives } from '../core/brief/decisions';
+import type { Desk } from '../core/desk';
+import { writeMusicXml } from '../core/musicxml/write';
+import { beatsOf } from '../core/score/meter';
+import { sliceScore } from '../core/score/slice';
+import { type Transcription, transcribeNow } from '../core/transcribe';
+import { textOfMoment } from '../core/transcribe/choices';
+import { explainNote, NARROW } from '../core/transcribe/explain';
+import { barIndexOf, type Frame, momentOf } from '../core/transcribe/frame';
+import type { Workings } from '../core/transcribe/workings';
+import type { Choice, InterlinearData, PlayedAndWritten } from './replies';
+
+/** MusicXML of one part over some bars. */
+function documentOf({ score }: Transcription, part: string, from: number, to: number): string {
+  // The name stands beside the row already; without it all staves begin at one place.
+  const cut = sliceScore(score, new Set([part]), from, to);
+  cut.parts = cut.parts.map((each) => ({ ...each, name: '', abbreviation: '' }));
+  return writeMusicXml(cut, { continues: from > 0, goesOn: to < score.bars.length });
+}
+
+/** One part over some bars, as played and as written. */
+export function interlinear(
+  result: Transcription,
+  decisions: Decisions,
+  part: string,
+  from: number,
+  to: number,
+): InterlinearData | null {
+  const { frame, plans, readings } = result;
+  const reading = readings[plans.findIndex((plan) => plan.id === part)];
+  const first = frame.bars[from];
+  const last = frame.bars[Math.min(to, frame.bars.length) - 1];
+  if (!reading || !first || !last) return null;
+  const end = last.start + last.length;
+  const notes: PlayedAndWritten[] = [];
+  let lowest = 127;
+  let highest = 0;
+  for (const attack of reading.attacks)
+    for (const played of attack.notes) {
+      lowest = Math.min(lowest, played.key);
+      highest = Math.max(highest, played.key);
+      const written = reading.notes.get(played.id);
+      if (!written) continue;
+      const playedStart = momentOf(frame, played.on);
+      const playedEnd = momentOf(frame, played.off);
+      const isIn = (at: number, until: number) => at < end && until >= first.start;
+      if (!isIn(Math.min(playedStart, written.start), Math.max(playedEnd, written.end))) continue;
+      notes.push({
+        id: played.id,
+        key: played.key,
+        velocity: played.velocity,
+        playedStart,
+        playedEnd,
+        start: written.start,
+        end: written.end,
+        grace: written.grace ?? false,
+        narrow: attack.margin < NARROW,
+        decided: decisions.places.has(played.id),
+      });
+    }
+  return {
+    document: documentOf(result, part, from, to),
+    notes,
+    bars: frame.bars.slice(from, to).map((bar) => ({
+      start: bar.start,
+      end: bar.start + bar.length,
+      number: bar.number,
+      beats: beatsOf(bar)
+        .map((beat) => bar.start - bar.missing + beat.start)
+        .filter((at) => at >= bar.start && at < bar.start + bar.length),
+    })),
+    lowest,
+    highest,
+  };
+}
+
+/** The other readings of a note, each worked out for real and cut to its bar. */
+export function choicesOf(desk: Desk, result: Transcription, workings: Workings, note: string): Choice[] {
+  const explained = explainNote(result, note);
+  if (!explained) return [];
+  const { part, alternatives } = explained;
+  const id = result.plans[part]!.id;
+  return alternatives.map((each): Choice => {
+    const start = textOfMoment(each.moment);
+    const brief = withDirectives(desk.brief, [{ kind: 'place', note, start, grace: each.grace }]);
+    const tried = transcribeNow(desk.performance, brief, workings.fork());
+    const bar = barIndexOf(result.frame.bars, Math.min(each.moment, explained.start.moment));
+    return {
+      start,
+      grace: each.grace,
+      document: documentOf(tried, id, bar, bar + 1),
+      bar: each.bar,
+      quarters: each.quarters,
+      worse: each.worse,
+    };
+  });
+}
+
+/** The tick after the last bar. */
+export function tickOfEnd(frame: Frame): number {
+  const last = frame.clock.meters.at(-1)!;
+  return frame.ticks.at(-1)! + last.barTicks;
+}
