@@ -8,6 +8,7 @@ declare module 'verovio/esm' {
     constructor(module: object);
     setOptions(options: Record<string, string | number | boolean>): void;
     loadData(data: string): boolean;
+    redoLayout(): void;
     renderToSVG(page: number): string;
     renderToMIDI(): string;
     getLog(): string;

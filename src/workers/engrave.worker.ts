@@ -40,7 +40,14 @@ const api = {
       svgRemoveXlink: true,
     });
     if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');
-    return engraver.renderToSVG(1);
+    const svg = engraver.renderToSVG(1);
+    if (!request.even || svg.split('class="system"').length <= 2) return svg;
+    // Too much for the width in print size: one system all the same, drawn smaller.
+    engraver.setOptions({ breaks: 'none', adjustPageWidth: true });
+    engraver.redoLayout();
+    const whole = engraver.renderToSVG(1);
+    engraver.setOptions({ adjustPageWidth: false });
+    return whole;
   },
 };
 

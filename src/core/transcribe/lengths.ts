@@ -18,6 +18,10 @@ const RELEASE_SPREAD = 0.022;
 /** A release may come this share of the value early and still be a loose hold of it. */
 const LOOSEST = 0.5;
 const LOOSE_EDGE = 0.1;
+/** The same for a sound that dies away by itself. */
+const DYING = 0.15;
+/** Held for less than this share of its value, a note is staccato. */
+const SHORT = 0.45;
 /** Legato runs into the next note by up to this long, in seconds. */
 const OVERLAP = 0.07;
 /** Densities are over the share of the value that is held; these are the odds against each way of holding. */
@@ -41,6 +45,8 @@ export interface LengthOptions {
   tidiness: Tidiness;
   /** The instrument plays one note at a time. */
   singleLine: boolean;
+  /** A struck sound dies away by itself: when it is let go says little. */
+  dies: boolean;
   secondsPerUnit: (tick: number) => number;
   /** The share of ends in other parts, 0 … 1; null on a first hearing. */
   support: EndSupport | null;
@@ -98,7 +104,7 @@ export function fitLengths(attacks: readonly Attack[], frame: Frame, options: Le
       if (options.singleLine && following === note.end && note.until > main[index + 1]!.at)
         note.legato = true;
       const share = (note.until - note.at) / (note.end - note.start);
-      if (share < 0.45) note.staccato = true;
+      if (!options.dies && share < SHORT) note.staccato = true;
     });
   });
 }
@@ -246,10 +252,11 @@ function holdCost(
   const z = late / RELEASE_SPREAD;
   const share = played / value;
   const exact = (held.exact * Math.exp((-z * z) / 2)) / (RELEASE_SPREAD * 2.5);
-  const ramp = Math.min(1, (share - LOOSEST) / LOOSE_EDGE);
-  const loose = ramp > 0 && share <= 1.03 ? (held.loose * ramp) / ((1.03 - LOOSEST) * value) : 0;
-  const isShort = share < LOOSEST;
-  const short = isShort ? Math.exp(-SHORT_HOLD * (1 + (LOOSEST - share))) / (LOOSEST * value) : 0;
+  const loosest = options.dies ? DYING : LOOSEST;
+  const ramp = Math.min(1, (share - loosest) / LOOSE_EDGE);
+  const loose = ramp > 0 && share <= 1.03 ? (held.loose * ramp) / ((1.03 - loosest) * value) : 0;
+  const short =
+    share < loosest ? Math.exp(-SHORT_HOLD * (1 + (loosest - share))) / (loosest * value) : 0;
   const over = played - value;
   const joined = end === next || options.singleLine;
   const overlap = joined && over > 0 && over < OVERLAP ? (0.5 * held.exact + 0.1) / OVERLAP : 0;

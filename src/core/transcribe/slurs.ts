@@ -1,32 +1,50 @@
 import type { Chord, PartBar } from '../score/score';
 import type { SketchNote } from './sketch';
 
-/** A slur needs this many notes: two that touch may be chance, and a wrong mark costs more than a missing one. */
+/** A line of fewer notes may touch by chance: a wrong mark costs more than a missing one. */
 const FEWEST = 3;
 
+interface Member {
+  chord: Chord;
+  bar: number;
+}
+
 /**
- * Notes of a line that run into each other were played legato: from the first
- * of such a run to the note that it runs into goes a slur. Rests end a run.
+ * Notes of a line that run into each other were played legato. Slurs go over
+ * them bar by bar, so that none hides the bar lines or leaves no room to
+ * breathe (common practice). Rests end a line.
  */
 export function writeSlurs(bars: readonly PartBar[], notes: ReadonlyMap<string, SketchNote>): void {
-  let run: Chord[] = [];
+  let line: Member[] = [];
   const close = () => {
-    if (run.length >= FEWEST) {
-      run[0]!.slurStart = true;
-      run.at(-1)!.slurStop = true;
-    }
-    run = [];
+    if (line.length >= FEWEST) for (const group of byBar(line)) slur(group);
+    line = [];
   };
-  for (const bar of bars)
+  bars.forEach((bar, index) => {
     for (const item of bar.voices[0]?.items ?? []) {
       if (item.kind === 'rest') {
         close();
         continue;
       }
       if (item.notes.some((note) => note.tieStop)) continue;
-      run.push(item);
+      line.push({ chord: item, bar: index });
       const runsOn = item.notes.every((note) => note.sources.some((id) => notes.get(id)?.legato));
       if (!runsOn) close();
     }
+  });
   close();
+}
+
+function byBar(line: readonly Member[]): Chord[][] {
+  const groups = new Map<number, Chord[]>();
+  for (const { chord, bar } of line) groups.set(bar, [...(groups.get(bar) ?? []), chord]);
+  return [...groups.values()];
+}
+
+function slur(chords: readonly Chord[]): void {
+  const [first] = chords;
+  const last = chords.at(-1);
+  if (!first || !last || first === last) return;
+  first.slurStart = true;
+  last.slurStop = true;
 }

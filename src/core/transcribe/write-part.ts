@@ -71,6 +71,7 @@ export function writePart(writing: Writing): WrittenPart {
       fitLengths(joined, frame, {
         tidiness: hearing.tidiness,
         singleLine: instrument.singleLine,
+        dies: instrument.family === 'percussion',
         secondsPerUnit: per,
         support: null,
         closing: (bar) => choices.closings[bar]!,
