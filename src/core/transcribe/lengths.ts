@@ -18,6 +18,9 @@ const RELEASE_SPREAD = 0.022;
 /** A release may come this share of the value early and still be a loose hold of it. */
 const LOOSEST = 0.5;
 const LOOSE_EDGE = 0.1;
+/** No part is held more evenly than this, and fewer notes than this tell nothing of it. */
+const TIGHTEST = 0.75;
+const ENOUGH = 12;
 /** The same for a sound that dies away by itself. */
 const DYING = 0.15;
 /** Held for less than this share of its value, a note is staccato. */
@@ -109,10 +112,11 @@ export function fitLengths(attacks: readonly Attack[], frame: Frame, options: Le
   });
 }
 
-/** How a part is held: the odds that a release is exact, and that it is loose. */
+/** How a part is held: the odds that a release is exact, and that it is loose; the least share that is held then. */
 interface Hold {
   exact: number;
   loose: number;
+  loosest: number;
 }
 
 /**
@@ -122,6 +126,7 @@ interface Hold {
 function learnHold(attacks: readonly Attack[], options: LengthOptions): Hold {
   let near = 1;
   let far = 1;
+  const shares: number[] = [];
   attacks.forEach((attack, index) => {
     const next = attacks[index + 1];
     if (!next || next.start - attack.start > 2 * QUARTER) return;
@@ -129,12 +134,26 @@ function learnHold(attacks: readonly Attack[], options: LengthOptions): Hold {
     for (const note of attack.notes) {
       const gap = (next.at - note.until) * seconds;
       const share = (note.until - note.at) / Math.max(1, next.at - note.at);
+      if (share < 0.45) continue;
+      if (share < 1.02) shares.push(share);
       if (share < 0.5) continue;
       if (gap < 2 * RELEASE_SPREAD) near++;
       else if (share < 0.95) far++;
     }
   });
-  return { exact: near / (near + far), loose: far / (near + far) };
+  return { exact: near / (near + far), loose: far / (near + far), loosest: leastShare(shares, options.dies) };
+}
+
+/**
+ * Loose holds lie evenly between some least share and the whole; a fifth of
+ * them below their 20th percentile. A few rests among them change little.
+ */
+function leastShare(shares: number[], dies: boolean): number {
+  if (dies) return DYING;
+  if (shares.length < ENOUGH) return LOOSEST;
+  shares.sort((a, b) => a - b);
+  const fifth = shares[Math.floor(shares.length / 5)]!;
+  return Math.min(TIGHTEST, Math.max(LOOSEST, (fifth - 0.2) / 0.8 - LOOSE_EDGE));
 }
 
 interface Candidates {
@@ -252,7 +271,7 @@ function holdCost(
   const z = late / RELEASE_SPREAD;
   const share = played / value;
   const exact = (held.exact * Math.exp((-z * z) / 2)) / (RELEASE_SPREAD * 2.5);
-  const loosest = options.dies ? DYING : LOOSEST;
+  const { loosest } = held;
   const ramp = Math.min(1, (share - loosest) / LOOSE_EDGE);
   const loose = ramp > 0 && share <= 1.03 ? (held.loose * ramp) / ((1.03 - loosest) * value) : 0;
   const short =
