@@ -122,7 +122,11 @@ function settled(
 ): SketchNote[] {
   const { clock } = frame;
   const moment = (tick: number): Moment => {
-    const moved = lead === 0 ? tick : Math.max(0, tickAt(clock, Math.max(0, secondsAt(clock, tick) + lead)));
+    // What should sound before the file begins sounds at its start.
+    const moved =
+      lead === 0 || tick === 0
+        ? tick
+        : Math.max(0, tickAt(clock, Math.max(0, secondsAt(clock, tick) + lead)));
     const at = momentOf(frame, moved);
     if (swings.length === 0) return at;
     const bar = frame.bars[barIndexOf(frame.bars, at)]!;

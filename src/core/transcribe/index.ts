@@ -7,12 +7,11 @@ import { beatsOfFrame } from './beats';
 import { decideLead, decideSwing, rhythmChoices } from './choices';
 import { Listening } from './ensemble';
 import { type Frame, frameBars } from './frame';
-import { type FirstHearing, type Hearing, hear, hearFirst, playedAttacks } from './hear';
+import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { settleKey } from './key';
-import { settleLeads } from './lead';
 import { rehearsalMarks, tempoMarks } from './marks';
 import type { Attack, SketchNote } from './sketch';
-import { findSwing } from './swing';
+import { hearTogether } from './together';
 import { Workings } from './workings';
 import { writePart } from './write-part';
 
@@ -76,7 +75,7 @@ export function* transcribe(
   const plans = routeStrands(performance, decisions);
   const strands = new Map(performance.strands.map((strand) => [strand.id, strand]));
   const used = plans.flatMap((plan) => plan.strands.map((id) => strands.get(id)!));
-  const end = lastRelease(used);
+  const end = lastMoment(used, performance.clock.ticksPerQuarter);
   const frame = workings.keep('frame', [performance.clock, end], () => frameBars(performance, end));
   const { keys, why: keyWhy } = settleKey(performance.keys, pitchWeights(plans, strands), frame, decisions);
   const beats = workings.keep('beats', [frame], () => beatsOfFrame(frame));
@@ -89,13 +88,8 @@ export function* transcribe(
       () => hear(plan, strands, frame),
     ),
   );
-  const leads = workings.keep('leads', hearings, () => settleLeads(hearings, frame));
-  const found = workings.keep('swings', [leads, ...hearings], () =>
-    findSwing(
-      hearings.map((hearing, index) => playedAttacks(hearing, leads[index]!, frame)),
-      beats,
-      frame.bars.length,
-    ),
+  const { leads, swings: found } = workings.keep('leads and swing', [frame, beats, ...hearings], () =>
+    hearTogether(hearings, frame, beats),
   );
   const swings = workings.keep('swing', [frame, JSON.stringify([found, decisions.swings])], () =>
     decideSwing(found, decisions, frame),
@@ -191,10 +185,20 @@ export function transcribeNow(performance: Performance, brief: Brief, workings?:
   }
 }
 
-function lastRelease(strands: readonly Strand[]): number {
-  let last = 0;
-  for (const strand of strands) for (const note of strand.notes) last = Math.max(last, note.off, note.on + 1);
-  return last;
+/**
+ * Where the last note ends, in ticks. A release may hang over by less than a
+ * 16th: that opens no bar of its own, unless it stands on the 32nd as written ones do.
+ */
+function lastMoment(strands: readonly Strand[], ticksPerQuarter: number): number {
+  let attack = 0;
+  let release = 0;
+  for (const strand of strands)
+    for (const note of strand.notes) {
+      attack = Math.max(attack, note.on + 1);
+      release = Math.max(release, note.off);
+    }
+  const isWritten = release % (ticksPerQuarter / 8) === 0;
+  return Math.max(attack, isWritten ? release : release - ticksPerQuarter / 4 + 1);
 }
 
 /** Sounding time of each pitch class over all pitched parts, in ticks. */

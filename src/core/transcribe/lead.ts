@@ -1,5 +1,7 @@
 import { secondsAt, tickAt } from '../performance/clock';
 import { beatsOf } from '../score/meter';
+import type { SwingMark } from '../score/score';
+import { straighten, swingInBar, warpBeat } from '../score/swing';
 import { QUARTER } from '../score/time';
 import { barIndexOf, type Frame, momentOf } from './frame';
 import type { Hearing } from './hear';
@@ -39,11 +41,18 @@ const ROUNDS = 3;
  * other parts' attacks; so a lead as long as a 16th is found too. The parts
  * are settled in turns until none moves.
  *
+ * @param swings passages whose swing is taken out first
  * @returns seconds ahead of the beat (negative: behind) for each part, 0 when nothing speaks for a lead
  */
-export function settleLeads(hearings: readonly Hearing[], frame: Frame): number[] {
+export function settleLeads(
+  hearings: readonly Hearing[],
+  frame: Frame,
+  swings: readonly SwingMark[],
+): number[] {
   const leads = hearings.map(() => 0);
-  const seconds = hearings.map(({ onsets }) => onsets.map((tick) => secondsAt(frame.clock, tick)));
+  const seconds = hearings.map(({ onsets }) =>
+    onsets.map((tick) => secondsAt(frame.clock, straightTick(tick, frame, swings))),
+  );
   const samples = seconds.map((all) => {
     const stride = Math.ceil(all.length / PLENTY);
     return all.filter((_, index) => index % stride === 0);
@@ -74,6 +83,16 @@ export function settleLeads(hearings: readonly Hearing[], frame: Frame): number[
     if (!moved) break;
   }
   return leads;
+}
+
+/** A tick as it would be if the piece were straight. */
+function straightTick(tick: number, frame: Frame, swings: readonly SwingMark[]): number {
+  const moment = momentOf(frame, tick);
+  const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
+  const swing = swingInBar(swings, bar.index);
+  if (!swing) return tick;
+  const straight = warpBeat(moment, bar.start - bar.missing, (phase) => straighten(phase, swing.ratio));
+  return tick + ((straight - moment) / QUARTER) * frame.clock.ticksPerQuarter;
 }
 
 /** A written part has no lead, and drums are what the beat is heard by. */

@@ -36,6 +36,8 @@ const SYMBOL = 0.9;
 const UNDER = 2.2;
 /** Where a rest may begin: on the beat, on its half, on a finer place. */
 const ENDS = [0, 0.7, 2, 4];
+/** A note shorter than an eighth with a rest after it: a copyist writes a longer one, staccato. */
+const SPECK = 3;
 /** What other parts that begin with this note and end at one place count, all of them (nats). */
 const TOGETHER = 1.6;
 /** The notes of a chord end together unless this much speaks against it. */
@@ -248,6 +250,7 @@ function writtenCost(
     cost +=
       REST * closing + SYMBOL * (Math.min(3, piecesOf(frame, end, Math.min(next, end + 4 * QUARTER))) - 1);
     cost += ENDS[depthOf(frame, end)]!;
+    if (end - start < QUARTER / 2) cost += SPECK;
   }
   if (end > next) cost += UNDER;
   if (options.support) cost -= TOGETHER * options.support(start, end);
@@ -274,8 +277,7 @@ function holdCost(
   const { loosest } = held;
   const ramp = Math.min(1, (share - loosest) / LOOSE_EDGE);
   const loose = ramp > 0 && share <= 1.03 ? (held.loose * ramp) / ((1.03 - loosest) * value) : 0;
-  const short =
-    share < loosest ? Math.exp(-SHORT_HOLD * (1 + (loosest - share))) / (loosest * value) : 0;
+  const short = share < loosest ? Math.exp(-SHORT_HOLD * (1 + (loosest - share))) / (loosest * value) : 0;
   const over = played - value;
   const joined = end === next || options.singleLine;
   const overlap = joined && over > 0 && over < OVERLAP ? (0.5 * held.exact + 0.1) / OVERLAP : 0;

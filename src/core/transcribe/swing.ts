@@ -24,6 +24,12 @@ const CHOICE = { smallest: '16th', triplets: true } as const;
 /** Fewer offbeats than this do not make a passage. */
 const ENOUGH = 6;
 
+/** Swung passages and how much better they explain the attacks than straight playing, in nats. */
+export interface FoundSwing {
+  swings: SwingMark[];
+  gain: number;
+}
+
 /**
  * Where the piece is swung and how much. For each bar two readings compete:
  * straight (binary or triplets) and swung (the same beat warped so that the
@@ -36,12 +42,12 @@ export function findSwing(
   parts: readonly (readonly Played[])[],
   beats: readonly Beat[],
   bars: number,
-): SwingMark[] {
+): FoundSwing {
   let best: { swings: SwingMark[]; gain: number } = { swings: [], gain: 0 };
   const heard = parts.map((played) => tellingBeats(played, beats));
   const suspect = suspectBars(heard.flat(), bars);
   const telling = heard.map((list) => list.filter(({ beat }) => suspect[beat.bar]));
-  if (telling.every((each) => each.length < ENOUGH)) return [];
+  if (telling.every((each) => each.length < ENOUGH)) return { swings: [], gain: 0 };
   const straightOf = telling.map((list) =>
     list.map(({ beat, low, high, played }) => straightCost(played, beat, low, high)),
   );
@@ -57,10 +63,11 @@ export function findSwing(
     if (found.gain > best.gain)
       best = { swings: found.swings.map((each) => ({ ...each, ratio })), gain: found.gain };
   }
-  return best.swings.flatMap((swing) => {
+  const swings = best.swings.flatMap((swing) => {
     const refined = medianRatio(telling.flat(), swing);
     return refined ? [{ ...swing, ratio: refined }] : [];
   });
+  return { swings, gain: swings.length > 0 ? best.gain : 0 };
 }
 
 interface Telling {
