@@ -23,7 +23,7 @@ test('the whole way goes by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Control+a');
   await page.keyboard.type('Great Harp');
   await page.keyboard.press('Enter');
-  await page.locator('body').press('3');
+  await page.locator('body').press('4');
   await engraved(page);
   await expect(page.getByLabel('Parts in view')).toContainText('Great Harp');
   await page.getByRole('application', { name: /^Score/ }).focus();
@@ -55,7 +55,7 @@ for (const appearance of ['day', 'night'] as const)
       );
     };
     const found = await faults('jobs');
-    for (const stage of ['sources', 'roster', 'notes', 'deliver']) {
+    for (const stage of ['sources', 'roster', 'time', 'notes', 'deliver']) {
       await page.goto(`/job/demo/${stage}`);
       await expect(page.locator('main')).toContainText(/Flute|2,185/, { timeout: 30_000 });
       await page.waitForTimeout(600);

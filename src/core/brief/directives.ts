@@ -29,7 +29,7 @@ const STRAND_OR_TRACK = /^t\d{1,5}(c\d{1,2}(s\d{1,3})*)?$/;
 /** A note of the source: its strand and its place in the track. */
 const NOTE = /^t\d{1,5}c\d{1,2}-\d{1,9}$/;
 /** A moment in quarter notes, a whole number or a fraction. */
-const MOMENT = /^\d{1,7}(\/[1-9]\d{0,3})?$/;
+const MOMENT = /^\d{1,14}(\/[1-9]\d{0,6})?$/;
 /** A kind of event: one controller or a range of them, bends or pressure. */
 const LANE = /^(cc\d{1,3}(-\d{1,3})?|pitch-bend|channel-pressure|key-pressure)$/;
 

@@ -9,7 +9,7 @@ import {
 import type { PartPlan } from '../roster/route';
 import type { SwingMark } from '../score/score';
 import { swingInBar } from '../score/swing';
-import { type Moment, QUARTER } from '../score/time';
+import { gcd, type Moment, QUARTER } from '../score/time';
 import type { Frame } from './frame';
 
 /** Where one note is to be written. */
@@ -38,10 +38,9 @@ export function momentOfText(text: string): Moment {
 
 /** The moment in a brief's words, as a fraction in lowest terms. */
 export function textOfMoment(moment: Moment): string {
-  for (const parts of [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 16, 24, 32, 64, 96, 128])
-    if (Number.isInteger((moment * parts) / QUARTER))
-      return parts === 1 ? `${moment / QUARTER}` : `${(moment * parts) / QUARTER}/${parts}`;
-  return `${Math.round(moment / QUARTER)}`;
+  const common = gcd(moment, QUARTER);
+  const parts = QUARTER / common;
+  return parts === 1 ? `${moment / common}` : `${moment / common}/${parts}`;
 }
 
 /** Gathers the decisions about one part's rhythm. A choice that is the same over bars stays one object. */
