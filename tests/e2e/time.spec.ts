@@ -26,10 +26,7 @@ async function chooseThird(page: Page): Promise<void> {
 async function musicXml(page: Page): Promise<string> {
   await page.getByRole('link', { name: 'Deliver' }).click();
   const waiting = page.waitForEvent('download', { timeout: 60_000 });
-  await page
-    .getByRole('button', { name: /MusicXML/ })
-    .last()
-    .click();
+  await page.getByRole('button', { name: 'Download' }).click();
   return readFileSync(await (await waiting).path(), 'utf8');
 }
 

@@ -178,11 +178,13 @@ export function decide(brief: Brief): Decisions {
         break;
       case 'place': {
         const { start, end, grace } = { ...places.get(directive.note), ...directive };
-        places.set(directive.note, {
-          ...(start && { start }),
-          ...(end && { end }),
-          ...(grace !== undefined && { grace }),
-        });
+        if (!start && !end) places.delete(directive.note);
+        else
+          places.set(directive.note, {
+            ...(start && { start }),
+            ...(end && { end }),
+            ...(grace !== undefined && { grace }),
+          });
         break;
       }
       case 'key':

@@ -14,7 +14,7 @@ interface Props {
   bars: number;
   from: number;
   to: number;
-  onGo: (bar: number, part: PartSummary) => void;
+  onGo: (bar: number, part?: PartSummary) => void;
 }
 
 /** Parts by bars at a glance, the darker the more attacks are settled only narrowly; the bars in view are framed. */
@@ -66,7 +66,18 @@ export function BarMap({ parts, bars, from, to, onGo }: Props) {
 
   const narrow = parts.reduce((sum, part) => sum + part.unsettled.reduce((all, count) => all + count, 0), 0);
   return (
-    <div className={styles.map}>
+    <section
+      className={styles.map}
+      aria-label="Bar map. Left and right arrow keys go from bar to bar."
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: arrow keys go from bar to bar
+      tabIndex={0}
+      onKeyDown={(event) => {
+        const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+        if (step === 0 || event.shiftKey) return;
+        event.preventDefault();
+        onGo(Math.min(bars - 1, Math.max(0, from + step)));
+      }}
+    >
       <canvas
         ref={canvas}
         style={{ height }}
@@ -74,6 +85,6 @@ export function BarMap({ parts, bars, from, to, onGo }: Props) {
         aria-label={`Bar map: ${parts.length} parts, ${bars} bars, ${narrow} attacks settled narrowly`}
         onClick={onClick}
       />
-    </div>
+    </section>
   );
 }

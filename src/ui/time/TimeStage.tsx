@@ -54,8 +54,9 @@ export function TimeStage() {
   );
 
   const goTo = useCallback(
-    (bar: number, one: PartSummary) => {
+    (bar: number, one?: PartSummary) => {
       go(bar);
+      if (!one) return;
       setActive(one.strands[0]!);
       if (!shown.includes(one)) show(one, true);
     },
