@@ -1,8 +1,8 @@
 /**
  * How well the untidy demo file (seeds 1–5) is read, beside rounding every
  * onset and release to the nearest 16th: `npm run bench:untidy`. Both see the
- * file after all mends that stock-taking offers. The truth is
- * the demo score; swung bars are told apart, since swing is not read yet.
+ * file after all mends that stock-taking offers. The truth is the demo score;
+ * its swung bars are told apart.
  */
 import { EMPTY_BRIEF } from '../src/core/brief/brief';
 import { withDirectives } from '../src/core/brief/decisions';

@@ -62,6 +62,21 @@ try {
   await page.getByRole('heading', { name: '15 parts' }).waitFor();
   await page.waitForTimeout(500);
   await shot('roster');
+  await page.goto(`${address}/job/demo-untidy/time`);
+  await page.locator('[data-note]').first().waitFor();
+  for (const name of ['Viola', 'B♭ Clarinet', 'Alto Saxophone 2'])
+    await page.getByRole('checkbox', { name, exact: true }).click();
+  for (let step = 0; step < 2; step++) await page.getByRole('button', { name: 'Bars after' }).click();
+  await page.waitForTimeout(1500);
+  await page.getByRole('application', { name: /^Viola/ }).focus();
+  for (let step = 0; step < 4; step++) await page.keyboard.press('ArrowRight');
+  await page.waitForTimeout(2500);
+  await shot('time');
+  await page.getByRole('button', { name: 'Night' }).click();
+  await page.getByRole('tab', { name: 'Evidence' }).click();
+  await page.waitForTimeout(1200);
+  await shot('time-night');
+  await page.getByRole('button', { name: 'Night' }).click();
   await page.goto(`${address}/job/demo-untidy/deliver`);
   await page.getByText('notes in the source').waitFor();
   await page.waitForTimeout(600);

@@ -4,7 +4,7 @@ import { InputNumber, Segmented, Select, Slider, Switch } from 'antd';
 import { DEFAULT_GRID, decidedFor, lastAt } from '../../core/brief/decisions';
 import { SMALLEST, type Smallest } from '../../core/brief/directives';
 import { swingNumbers } from '../../core/score/swing';
-import type { PartSummary } from '../../workers/replies';
+import type { PartSummary, ScoreSummary } from '../../workers/replies';
 import { SMALLEST_NAMES } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './TimeStage.module.css';
@@ -35,7 +35,6 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
   };
   const passage = scope === 'bars' ? { from: barTicks[from]!, to: barTicks[to]! } : {};
   const swing = lastAt(decisions.swings, tick);
-  const found = summary.foundSwings[0];
   const lead = strand ? decidedFor(decisions, strand).lead : undefined;
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="How the rhythm is read">
@@ -90,10 +89,7 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
           style={{ width: 176 }}
           value={swing?.use ?? 'found'}
           options={[
-            {
-              value: 'found',
-              label: found ? `Swung as found, ${ratioWords(found.ratio)}` : 'Straight as found',
-            },
+            { value: 'found', label: foundWords(summary) },
             { value: 'straight', label: 'Straight' },
             { value: 'swung', label: 'Swung' },
           ]}
@@ -124,4 +120,12 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
   );
 }
 
-const ratioWords = (ratio: number): string => swingNumbers(ratio).join(':');
+/** Where the piece was found to swing, in a few words. */
+function foundWords({ foundSwings, bars }: ScoreSummary): string {
+  const [first] = foundSwings;
+  if (!first) return 'Straight, as found';
+  const ratio = swingNumbers(first.ratio).join(':');
+  if (foundSwings.length > 1) return `Swung in ${foundSwings.length} passages`;
+  const whole = first.from === 0 && first.to === bars.length;
+  return whole ? `Swung ${ratio}, as found` : `Bars ${bars[first.from]}–${bars[first.to - 1]} swung ${ratio}`;
+}
