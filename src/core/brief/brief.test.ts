@@ -57,6 +57,12 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
     from: fc.nat(4000),
   }),
   fc.record({
+    kind: fc.constant('beats' as const),
+    ticks: fc.constantFrom<number[]>([], [0, 480, 900, 1500, 2000]),
+    perBar: fc.constantFrom(3, 4),
+    first: fc.nat(2),
+  }),
+  fc.record({
     kind: fc.constant('place' as const),
     note: fc.constantFrom('t1c1-3', 't2c1-5', 't2c2-4'),
     start: fc.option(fc.constantFrom('0', '5/2', '40/3')),

@@ -1,5 +1,6 @@
 import type { Brief } from './brief';
 import type {
+  Beats,
   Controllers,
   HandOver,
   Kit,
@@ -60,6 +61,8 @@ export interface GridChoice {
   triplets: boolean;
 }
 
+export type BeatsChoice = Choice<Beats>;
+
 export interface ClockMend {
   what: 'tempo' | 'meter';
   tick: number;
@@ -78,6 +81,8 @@ export interface Decisions {
   order: readonly string[];
   title?: string;
   clockMends: readonly ClockMend[];
+  /** Beats that bars and tempo follow instead of the file's. */
+  beats?: BeatsChoice;
   trimSilence: boolean;
   /** In order; the last that covers a place decides. */
   swings: readonly Choice<SwingChoice>[];
@@ -240,6 +245,10 @@ export function decide(brief: Brief): Decisions {
         else clockMends.set(`${what} ${tick}`, { what, tick, mend });
         break;
       }
+      case 'beats':
+        if (isAscending(directive.ticks)) decisions.beats = directive;
+        else delete decisions.beats;
+        break;
       case 'silence':
         decisions.trimSilence = directive.trim;
         break;
@@ -258,6 +267,10 @@ export function decide(brief: Brief): Decisions {
   decisions.clockMends = [...clockMends.values()];
   return decisions;
 }
+
+/** Beats that can be followed: four at least, each after the one before. */
+const isAscending = (ticks: readonly number[]): boolean =>
+  ticks.length >= 4 && ticks.every((tick, index) => index === 0 || tick > ticks[index - 1]!);
 
 const isPassage = ({ from, to }: Passage): boolean => from !== undefined || to !== undefined;
 

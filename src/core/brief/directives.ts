@@ -283,6 +283,19 @@ export class ClockEvent extends Directive {
   @IsIn(['keep', 'to-bar', 'drop']) mend!: 'keep' | 'to-bar' | 'drop';
 }
 
+/**
+ * Lays bars and beats along the music where the file's own are no use: ticks of
+ * successive beats, in the source's own time; an empty list goes back to the file's.
+ */
+export class Beats extends Directive {
+  @Equals('beats') kind = 'beats' as const;
+  @IsArray() @ArrayMaxSize(50_000) @IsInt({ each: true }) @Min(0, { each: true }) ticks!: number[];
+  /** Beats a bar. */
+  @IsInt() @Min(1) @Max(12) perBar!: number;
+  /** Index of the first beat that begins a bar. */
+  @IsInt() @Min(0) @Max(11) first!: number;
+}
+
 /** Takes off whole empty bars before the first note. */
 export class Silence extends Directive {
   @Equals('silence') kind = 'silence' as const;
@@ -353,6 +366,7 @@ export const DIRECTIVES = {
   kit: Kit,
   channel: SetChannel,
   'clock-event': ClockEvent,
+  beats: Beats,
   silence: Silence,
   vary: Vary,
   meant: Meant,

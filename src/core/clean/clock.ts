@@ -8,6 +8,7 @@ import {
   type TempoChange,
 } from '../performance/clock';
 import { makeStrand, type Performance, type Strand } from '../performance/performance';
+import { followBeats } from './beats';
 import type { Change } from './step';
 
 /** Moves or drops single tempo and meter changes, and takes off empty bars at the start. */
@@ -17,6 +18,16 @@ export function cleanClock(
 ): { performance: Performance; changes: Change[] } {
   const changes: Change[] = [];
   let result = performance;
+  if (decisions.beats) {
+    result = followBeats(result, decisions.beats);
+    changes.push({
+      strand: null,
+      step: 'beats',
+      what: 'beats to follow',
+      before: 0,
+      after: decisions.beats.ticks.length,
+    });
+  }
   if (decisions.clockMends.length > 0) result = mendChanges(result, decisions, changes);
   if (decisions.trimSilence) result = trimSilence(result, changes);
   return { performance: result, changes };

@@ -13,6 +13,7 @@ const KINDS: Record<OddityKind, string> = {
   tempo: 'Tempo inside a bar',
   meter: 'Meter off the bar line',
   key: 'Signature by default',
+  grid: 'No usable grid',
   silence: 'Silence at the start',
   'empty-track': 'Track without notes',
   doubled: 'Doubled strand',

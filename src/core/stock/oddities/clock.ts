@@ -1,9 +1,43 @@
 import { emptyBars } from '../../clean/clock';
-import { barAt } from '../../performance/clock';
+import { findBeats, isGridUnusable, onsetsOf } from '../../performance/beats';
+import { barAt, tickAt } from '../../performance/clock';
+import { remembered } from '../../remember';
 import { contradictsDefault } from '../../score/key';
 import { counted } from '../../words';
 import { placeAt } from '../place';
 import type { Finder, Oddity } from './oddity';
+
+/** Music that was played without a click: the file's beats say nothing of it. */
+export const findLooseGrid: Finder = (performance, decisions) => {
+  if (decisions.beats) return [];
+  const found = remembered(performance, 'loose grid', '', () =>
+    isGridUnusable(performance) ? findBeats(onsetsOf(performance)) : null,
+  );
+  if (!found) return [];
+  const { clock } = performance;
+  const pace = (found.seconds.at(-1)! - found.seconds[0]!) / (found.seconds.length - 1);
+  return [
+    {
+      id: 'grid',
+      kind: 'grid',
+      strand: null,
+      place: null,
+      count: found.seconds.length,
+      what: `Attacks lie anywhere in the file’s beats: it was played without a click. ${counted(found.seconds.length, 'beat')} can be heard, about ${Math.round(60 / pace)} a minute, ${found.perBar} a bar.`,
+      mend: {
+        label: 'Lay bars along the music',
+        directives: [
+          {
+            kind: 'beats',
+            ticks: [...new Set(found.seconds.map((second) => Math.round(tickAt(clock, second))))],
+            perBar: found.perBar,
+            first: found.first,
+          },
+        ],
+      },
+    },
+  ];
+};
 
 /** A tempo that changes alone inside a bar; several in a row are a ritardando, drawn. */
 export const findTempoJumps: Finder = ({ tempos, clock }) =>

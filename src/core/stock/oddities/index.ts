@@ -5,7 +5,7 @@ import {
   findWrongChannels,
   findWrongPrograms,
 } from './casting';
-import { findDefaultKey, findMeterCuts, findSilence, findTempoJumps } from './clock';
+import { findDefaultKey, findLooseGrid, findMeterCuts, findSilence, findTempoJumps } from './clock';
 import { findHanging, findKeySwitches, findSpecks, findStacked } from './notes';
 import type { Finder, Oddity } from './oddity';
 import { findCopies, findEmptyTracks, findMixers } from './tracks';
@@ -13,6 +13,7 @@ import { findCopies, findEmptyTracks, findMixers } from './tracks';
 export type { Oddity, OddityKind } from './oddity';
 
 const FINDERS: readonly Finder[] = [
+  findLooseGrid,
   findTempoJumps,
   findMeterCuts,
   findDefaultKey,

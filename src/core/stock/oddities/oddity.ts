@@ -19,7 +19,8 @@ export type OddityKind =
   | 'tempo'
   | 'meter'
   | 'key'
-  | 'silence';
+  | 'silence'
+  | 'grid';
 
 /** Something in a file that is most likely not meant, where it is, and what mends it. */
 export interface Oddity {

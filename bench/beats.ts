@@ -1,0 +1,111 @@
+/**
+ * How well beats are found in music played without a click: `npm run bench:beats`.
+ * The works of scripts/rhythm-facts.py, every other one not looked at while tuning, with 20 ms
+ * of jitter and a tempo that wanders by up to a third and slows down at the
+ * ends of phrases (every 8 bars), written under a default tempo map. A beat is
+ * right within 70 ms (as in the usual evaluations of beat tracking). Beside
+ * it: the file's own beats, and a steady pulse at the best tempo and phase.
+ */
+
+import { findBeats, type Onset } from '../src/core/performance/beats';
+import { seeded } from '../src/core/random';
+import { QUARTER } from '../src/core/score/time';
+import { loadWorks, type Work } from './rhythm/works';
+
+const RIGHT = 0.07;
+const half = process.env.HALF === 'tune' ? 0 : 1;
+
+interface Free {
+  onsets: Onset[];
+  beats: number[];
+}
+
+/** A work played freely: onsets and true beats, in seconds. */
+function playFreely(work: Work, seed: number): Free {
+  const random = seeded(seed * 31 + work.name.length * 977);
+  const normal = () => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
+  const last = work.bars.at(-1)!;
+  const quarters = Math.ceil((last.start + last.length) / QUARTER);
+  const times: number[] = [0.7];
+  let pace = 60 / work.quartersPerMinute;
+  const usual = pace;
+  for (let quarter = 0; quarter < quarters + 4; quarter++) {
+    pace *= Math.exp(0.025 * normal() + 0.08 * Math.log(usual / pace));
+    const slowing = quarter % 32 >= 30 ? 1.12 : 1;
+    times.push(times.at(-1)! + Math.min(usual * 1.33, Math.max(usual / 1.33, pace)) * slowing);
+  }
+  const at = (moment: number) => {
+    const quarter = Math.floor(moment / QUARTER);
+    const share = moment / QUARTER - quarter;
+    return times[quarter]! * (1 - share) + times[quarter + 1]! * share;
+  };
+  const onsets = work.parts.flatMap((part) =>
+    part.notes
+      .filter((note) => !note.grace)
+      .map((note) => ({
+        seconds: at(note.start) + 0.02 * normal(),
+        weight:
+          0.6 + 0.5 * Math.min(1, at(note.end) - at(note.start)) + 0.4 * Math.max(0, (60 - note.key) / 24),
+      })),
+  );
+  onsets.sort((a, b) => a.seconds - b.seconds);
+  const joined: Onset[] = [];
+  for (const onset of onsets) {
+    const before = joined.at(-1);
+    if (before && onset.seconds - before.seconds < 0.03) before.weight += 0.5 * onset.weight;
+    else joined.push({ ...onset });
+  }
+  return { onsets: joined, beats: times.slice(0, quarters) };
+}
+
+/** F-measure of found beats against true ones. */
+function measure(found: readonly number[], truth: readonly number[]): number {
+  let right = 0;
+  let at = 0;
+  for (const beat of found) {
+    while (at < truth.length && truth[at]! < beat - RIGHT) at++;
+    if (at < truth.length && Math.abs(truth[at]! - beat) <= RIGHT) {
+      right++;
+      at++;
+    }
+  }
+  return (2 * right) / Math.max(1, found.length + truth.length);
+}
+
+const pulse = (from: number, step: number, to: number): number[] =>
+  Array.from({ length: Math.max(0, Math.floor((to - from) / step) + 1) }, (_, at) => from + at * step);
+
+/** The same at half and double the level of the beat, whichever is best. */
+const anyLevel = (found: readonly number[], truth: readonly number[]): number => {
+  const halves = truth.flatMap((beat, at) => (at === 0 ? [beat] : [(beat + truth[at - 1]!) / 2, beat]));
+  const doubles = [0, 1].map((from) => truth.filter((_, at) => at % 2 === from));
+  return Math.max(...[truth, halves, ...doubles].map((level) => measure(found, level)));
+};
+
+const works = loadWorks().filter((_, index) => index % 2 === half);
+let sums = { found: 0, level: 0, file: 0, steady: 0 };
+for (const work of works) {
+  const { onsets, beats } = playFreely(work, 1);
+  const found = findBeats(onsets)?.seconds ?? [];
+  const end = beats.at(-1)!;
+  const mean = (end - beats[0]!) / (beats.length - 1);
+  const steady = Math.max(
+    ...[0, 0.25, 0.5, 0.75].map((phase) => measure(pulse(0.7 + phase * mean, mean, end), beats)),
+  );
+  sums = {
+    found: sums.found + measure(found, beats),
+    level: sums.level + anyLevel(found, beats),
+    file: sums.file + measure(pulse(0, 0.5, end), beats),
+    steady: sums.steady + steady,
+  };
+  if (process.env.BY)
+    console.log(work.name, measure(found, beats).toFixed(2), anyLevel(found, beats).toFixed(2));
+}
+const percent = (sum: number) => Number(((100 * sum) / works.length).toFixed(1));
+console.log(`${works.length} works, seed 1: F-measure of quarter-note beats within 70 ms, percent`);
+console.table({
+  'beats found': percent(sums.found),
+  'beats found, at their own level (half, double)': percent(sums.level),
+  'the file’s own beats': percent(sums.file),
+  'a steady pulse at the true mean tempo': percent(sums.steady),
+});

@@ -1,0 +1,133 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { EMPTY_BRIEF } from '@/core/brief/brief';
+import { withDirectives } from '@/core/brief/decisions';
+import { followBeats } from '@/core/clean/beats';
+import { untidyFile } from '@/core/demo/untidy';
+import { layOut } from '@/core/desk';
+import { findBeats, gridStrength, isGridUnusable, onsetsOf } from '@/core/performance/beats';
+import { secondsAt } from '@/core/performance/clock';
+import { readPerformance } from '@/core/performance/performance';
+import { seeded } from '@/core/random';
+import { QUARTER } from '@/core/score/time';
+import { readSmf } from '@/core/smf/read';
+import { findOddities } from '@/core/stock/oddities';
+import { transcribeNow } from '@/core/transcribe';
+import { madeFile, madeTrack, type Stroke } from './helpers/made-file';
+
+/** A file at 480 ticks and 120 quarter notes a minute has this many ticks a second. */
+const PER_SECOND = 960;
+
+/** Quarters and eighths over a bass, three in a bar, at a tempo that wanders about 84. */
+function playedFreely(seed: number) {
+  const random = seeded(seed);
+  const times = [0.5];
+  for (let beat = 0; beat < 80; beat++) {
+    const slowing = beat % 24 >= 22 ? 1.2 : 1;
+    times.push(
+      times.at(-1)! + (60 / 84) * slowing * (1 + 0.16 * Math.sin(beat / 5) + 0.03 * (random() - 0.5)),
+    );
+  }
+  const at = (beat: number) => {
+    const whole = Math.floor(beat);
+    return times[whole]! + (beat - whole) * (times[whole + 1]! - times[whole]!);
+  };
+  const tick = (beat: number) => Math.round((at(beat) + 0.012 * (random() - 0.5)) * PER_SECOND);
+  const melody: Stroke[] = [];
+  const bass: Stroke[] = [];
+  for (let beat = 0; beat < 72; beat++) {
+    const parts = beat % 3 === 1 ? [0, 0.5] : [0];
+    for (const part of parts)
+      melody.push([tick(beat + part), tick(beat + part + 0.8 / parts.length), 72 + ((beat * 5) % 8)]);
+    if (beat % 3 === 0) bass.push([tick(beat), tick(beat + 2.6), 43 + ((beat / 3) % 5), 100]);
+  }
+  return { smf: madeFile(madeTrack('Flute', 0, melody), madeTrack('Cello', 1, bass)), times };
+}
+
+describe('a grid', () => {
+  it('is there in what was played to a click, and not in what was not', () => {
+    expect(isGridUnusable(readPerformance(readSmf(untidyFile())))).toBe(false);
+    for (const seed of [1, 2, 3]) {
+      const free = readPerformance(playedFreely(seed).smf);
+      expect(gridStrength(free)).toBeLessThan(0.2);
+      expect(isGridUnusable(free)).toBe(true);
+    }
+  });
+
+  it('is not asked for in a handful of notes', () => {
+    const few = madeFile(madeTrack('Flute', 0, [[37, 300, 60]]));
+    expect(gridStrength(readPerformance(few))).toBeNull();
+  });
+});
+
+describe('beats', () => {
+  it('are found in free playing, with the bars', () => {
+    for (const seed of [1, 2, 3]) {
+      const { smf, times } = playedFreely(seed);
+      const found = findBeats(onsetsOf(readPerformance(smf)))!;
+      const right = times
+        .slice(0, 72)
+        .filter((time) => found.seconds.some((each) => Math.abs(each - time) < 0.07));
+      expect(right.length).toBeGreaterThanOrEqual(68);
+      expect(found.perBar).toBe(3);
+    }
+  });
+
+  it('are not found in nothing', () => {
+    expect(findBeats([])).toBeNull();
+    expect(findBeats(Array.from({ length: 20 }, () => ({ seconds: 1, weight: 1 })))).toBeNull();
+    expect(findBeats([{ seconds: 1e7, weight: 1 }])).toBeNull();
+  });
+
+  it('are offered by stock-taking, and make bars of free playing', () => {
+    const { smf } = playedFreely(4);
+    const raw = layOut(smf, EMPTY_BRIEF);
+    const oddity = findOddities(raw.performance, raw.decisions).find((each) => each.kind === 'grid')!;
+    expect(oddity.what).toContain('3 a bar');
+    const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
+    const { performance, decisions } = layOut(smf, brief);
+    expect(findOddities(performance, decisions).filter((each) => each.kind === 'grid')).toEqual([]);
+    const { score, readings } = transcribeNow(performance, brief);
+    expect(score.bars.at(-1)!.meter).toEqual({ numerator: 3, denominator: 4 });
+    const starts = [...readings[0]!.notes.values()].map((note) => note.start / QUARTER);
+    const onGrid = starts.filter((start) => Number.isInteger(start * 2));
+    expect(onGrid.length / starts.length).toBeGreaterThan(0.95);
+    const none = withDirectives(brief, [{ kind: 'beats', ticks: [], perBar: 4, first: 0 }]);
+    expect(layOut(smf, none).performance).toBe(layOut(smf, EMPTY_BRIEF).performance);
+  });
+
+  it('leave every note where it sounds', () => {
+    const beats = fc
+      .array(fc.integer({ min: 100, max: 900 }), { minLength: 4, maxLength: 40 })
+      .map((steps) => {
+        let at = 0;
+        return steps.map((step) => {
+          at += step;
+          return at;
+        });
+      });
+    const notes = fc.array(fc.tuple(fc.nat(20_000), fc.integer({ min: 60, max: 900 })), {
+      minLength: 1,
+      maxLength: 40,
+    });
+    fc.assert(
+      fc.property(beats, notes, fc.constantFrom(2, 3, 4), fc.nat(3), (ticks, strokes, perBar, first) => {
+        const track = madeTrack(
+          'Flute',
+          0,
+          strokes.map(([on, length]): Stroke => [on, on + length, 60]),
+        );
+        const before = readPerformance(madeFile(track));
+        const after = followBeats(before, { ticks, perBar, first });
+        const seconds = (each: typeof before) =>
+          new Map(each.strands[0]!.notes.map((note) => [note.id, secondsAt(each.clock, note.on)]));
+        const now = seconds(after);
+        for (const [id, time] of seconds(before)) {
+          // Half a tick at the slowest beat, and the rounding of tempos to whole microseconds.
+          expect(Math.abs(now.get(id)! - time)).toBeLessThan(0.002);
+        }
+      }),
+      { numRuns: 200, seed: 4201 },
+    );
+  });
+});
