@@ -8,8 +8,12 @@
  */
 
 import { findBeats, type Onset } from '../src/core/performance/beats';
+import { proposeMeters } from '../src/core/performance/meters';
+import { readPerformance } from '../src/core/performance/performance';
 import { seeded } from '../src/core/random';
 import { QUARTER } from '../src/core/score/time';
+import { readSmf } from '../src/core/smf/read';
+import { perform } from './rhythm/perform';
 import { loadWorks, type Work } from './rhythm/works';
 
 const RIGHT = 0.07;
@@ -109,3 +113,28 @@ console.table({
   'the file’s own beats': percent(sums.file),
   'a steady pulse at the true mean tempo': percent(sums.steady),
 });
+
+/** Meter and upbeat of works that come without a meter, played as on level 3 of the rhythm bench. */
+const names: Record<string, [right: number, both: number, of: number]> = { all: [0, 0, 0] };
+for (const work of works) {
+  const performed = perform(work, 3, 1);
+  const [best] = proposeMeters(readPerformance(readSmf(performed.bytes)));
+  const second = work.bars[1]!;
+  const meter = `${second.numerator}/${second.denominator}`;
+  const right = best && `${best.meter.numerator}/${best.meter.denominator}` === meter;
+  const both = right && best.upbeatEighths === performed.upbeatQuarters * 2;
+  for (const name of ['all', meter]) {
+    const row = names[name] ?? [0, 0, 0];
+    names[name] = [row[0] + (right ? 1 : 0), row[1] + (both ? 1 : 0), row[2] + 1];
+  }
+  if (process.env.BY) console.log(work.name, meter, performed.upbeatQuarters, JSON.stringify(best));
+}
+console.log('Meters proposed; the file’s default is 4/4 without upbeat');
+console.table(
+  Object.fromEntries(
+    Object.entries(names).map(([name, [right, both, of]]) => [
+      name,
+      { works: of, meter: right, 'meter and upbeat': both },
+    ]),
+  ),
+);

@@ -7,6 +7,7 @@ import { untidyFile } from '@/core/demo/untidy';
 import { layOut } from '@/core/desk';
 import { findBeats, gridStrength, isGridUnusable, onsetsOf } from '@/core/performance/beats';
 import { secondsAt } from '@/core/performance/clock';
+import { proposeMeters } from '@/core/performance/meters';
 import { readPerformance } from '@/core/performance/performance';
 import { seeded } from '@/core/random';
 import { QUARTER } from '@/core/score/time';
@@ -129,5 +130,45 @@ describe('beats', () => {
       }),
       { numRuns: 200, seed: 4201 },
     );
+  });
+});
+
+describe('a meter', () => {
+  /** Waltz or march figures: bass on the downbeat, chords after it. */
+  const figures = (perBar: number, upbeat: number) => {
+    const bass: Stroke[] = [];
+    const chords: Stroke[] = [];
+    for (let beat = 0; beat < perBar * 20; beat++) {
+      const tick = (beat + upbeat) * 480;
+      if (beat % perBar === 0) bass.push([tick, tick + 460, 36 + 5 * ((beat / perBar) % 3), 100]);
+      else chords.push([tick, tick + 200, 60 + (beat % 2)], [tick, tick + 200, 64]);
+    }
+    if (upbeat > 0) chords.unshift([0, 400, 67]);
+    return madeFile(madeTrack('Piano', 0, [...bass, ...chords]));
+  };
+
+  it('is proposed where the file has only the default one', () => {
+    for (const [perBar, upbeat] of [
+      [3, 0],
+      [3, 1],
+    ] as const) {
+      const raw = layOut(figures(perBar, upbeat), EMPTY_BRIEF);
+      const oddity = findOddities(raw.performance, raw.decisions).find(
+        (each) => each.kind === 'default-meter',
+      )!;
+      expect(oddity.what).toContain('3/4');
+      const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
+      const { performance, decisions } = layOut(raw.smf, brief);
+      expect(performance.clock.upbeat).toBe(upbeat * 480);
+      expect(findOddities(performance, decisions).some((each) => each.kind === 'default-meter')).toBe(false);
+    }
+  });
+
+  it('is left alone where 4/4 fits, or the file says another', () => {
+    const raw = layOut(figures(4, 0), EMPTY_BRIEF);
+    expect(findOddities(raw.performance, raw.decisions).some((each) => each.kind === 'default-meter')).toBe(
+      false,
+    );
+    expect(proposeMeters(readPerformance(madeFile(madeTrack('Piano', 0, [[0, 480, 60]]))))).toEqual([]);
   });
 });

@@ -150,6 +150,21 @@ describe('textbook rhythms, played with 12 ms of jitter', () => {
       'eighth. 16th eighth quarter eighth | half.',
     ],
     [
+      'duplets in six, as dotted eighths (both ways of writing are in use)',
+      [6, 8],
+      [
+        [0, 0.5],
+        [0.5, 0.5],
+        [1, 0.5],
+        [1.5, 0.75],
+        [2.25, 0.75],
+        [3, 0.75],
+        [3.75, 0.75],
+        [4.5, 1.5],
+      ],
+      'eighth eighth eighth eighth. eighth. | eighth. eighth. quarter.',
+    ],
+    [
       'triplets among plain eighths',
       [4, 4],
       [

@@ -63,6 +63,12 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
     first: fc.nat(2),
   }),
   fc.record({
+    kind: fc.constant('meter' as const),
+    numerator: fc.option(fc.integer({ min: 1, max: 12 })),
+    denominator: fc.constantFrom(4, 8),
+    upbeatQuarters: fc.constantFrom(0, 1, 1.5),
+  }),
+  fc.record({
     kind: fc.constant('place' as const),
     note: fc.constantFrom('t1c1-3', 't2c1-5', 't2c2-4'),
     start: fc.option(fc.constantFrom('0', '5/2', '40/3')),

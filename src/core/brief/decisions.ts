@@ -83,6 +83,8 @@ export interface Decisions {
   clockMends: readonly ClockMend[];
   /** Beats that bars and tempo follow instead of the file's. */
   beats?: BeatsChoice;
+  /** One meter for the whole piece, with its upbeat in quarter notes. */
+  meter?: { numerator: number; denominator: number; upbeatQuarters: number };
   trimSilence: boolean;
   /** In order; the last that covers a place decides. */
   swings: readonly Choice<SwingChoice>[];
@@ -249,6 +251,12 @@ export function decide(brief: Brief): Decisions {
         if (isAscending(directive.ticks)) decisions.beats = directive;
         else delete decisions.beats;
         break;
+      case 'meter': {
+        const { numerator, denominator, upbeatQuarters } = directive;
+        if (numerator === null) delete decisions.meter;
+        else decisions.meter = { numerator, denominator, upbeatQuarters };
+        break;
+      }
       case 'silence':
         decisions.trimSilence = directive.trim;
         break;

@@ -296,6 +296,14 @@ export class Beats extends Directive {
   @IsInt() @Min(0) @Max(11) first!: number;
 }
 
+/** Sets one meter, and the upbeat before it, for the whole piece; `numerator: null` goes back to the source's. */
+export class ChooseMeter extends Directive {
+  @Equals('meter') kind = 'meter' as const;
+  @IsOptional() @IsInt() @Min(1) @Max(32) numerator!: number | null;
+  @IsIn([1, 2, 4, 8, 16, 32]) denominator!: number;
+  @IsNumber() @Min(0) @Max(64) upbeatQuarters!: number;
+}
+
 /** Takes off whole empty bars before the first note. */
 export class Silence extends Directive {
   @Equals('silence') kind = 'silence' as const;
@@ -367,6 +375,7 @@ export const DIRECTIVES = {
   channel: SetChannel,
   'clock-event': ClockEvent,
   beats: Beats,
+  meter: ChooseMeter,
   silence: Silence,
   vary: Vary,
   meant: Meant,

@@ -28,9 +28,22 @@ export function cleanClock(
       after: decisions.beats.ticks.length,
     });
   }
+  if (decisions.meter) result = setMeter(result, decisions.meter, changes);
   if (decisions.clockMends.length > 0) result = mendChanges(result, decisions, changes);
   if (decisions.trimSilence) result = trimSilence(result, changes);
   return { performance: result, changes };
+}
+
+/** One meter for the whole piece, whatever the file says. */
+function setMeter(
+  performance: Performance,
+  { numerator, denominator, upbeatQuarters }: NonNullable<Decisions['meter']>,
+  changes: Change[],
+): Performance {
+  const upbeat = Math.round(upbeatQuarters * performance.clock.ticksPerQuarter);
+  const what = `meter ${numerator}/${denominator}`;
+  changes.push({ strand: null, step: 'meter', what, before: performance.meters.length, after: 1 });
+  return withClock(performance, performance.tempos, [{ tick: 0, numerator, denominator }], upbeat);
 }
 
 /** The performance with another clock; bars of strands are counted anew. */

@@ -44,7 +44,7 @@ export function clean(source: Performance, decisions: Decisions): Cleaned {
   const { performance, changes: clockChanges } = remembered(
     source,
     'clock',
-    JSON.stringify([decisions.clockMends, decisions.trimSilence, decisions.beats]),
+    JSON.stringify([decisions.clockMends, decisions.trimSilence, decisions.beats, decisions.meter]),
     () => cleanClock(source, decisions),
   );
   const changes = [...clockChanges];

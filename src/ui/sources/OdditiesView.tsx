@@ -12,6 +12,7 @@ import styles from './SourcesStage.module.css';
 const KINDS: Record<OddityKind, string> = {
   tempo: 'Tempo inside a bar',
   meter: 'Meter off the bar line',
+  'default-meter': 'Meter by default',
   key: 'Signature by default',
   grid: 'No usable grid',
   silence: 'Silence at the start',

@@ -1,6 +1,7 @@
 import { emptyBars } from '../../clean/clock';
 import { findBeats, isGridUnusable, onsetsOf } from '../../performance/beats';
 import { barAt, tickAt } from '../../performance/clock';
+import { proposeMeters } from '../../performance/meters';
 import { remembered } from '../../remember';
 import { contradictsDefault } from '../../score/key';
 import { counted } from '../../words';
@@ -107,6 +108,39 @@ export const findDefaultKey: Finder = ({ keys, strands }, decisions) => {
       mend: {
         label: 'Take the signature of the notes',
         directives: [{ kind: 'key', fifths: best.fifths, minor: best.minor }],
+      },
+    },
+  ];
+};
+
+/** How much better another meter must explain the accents, in nats. */
+const METER_WORTH = 1.5;
+
+/** 4/4 from the first note, as files get it by default, over music in another meter or with an upbeat. */
+export const findDefaultMeter: Finder = (performance, decisions) => {
+  const { meters, clock } = performance;
+  const isDefault = meters.every(
+    (meter) => meter.tick === 0 && meter.numerator === 4 && meter.denominator === 4,
+  );
+  if (!isDefault || clock.upbeat > 0 || decisions.meter || decisions.upbeatQuarters !== undefined) return [];
+  const [best, second] = remembered(performance, 'meters', '', () =>
+    isGridUnusable(performance) ? [] : proposeMeters(performance),
+  );
+  if (!best || !second || best.worth < METER_WORTH) return [];
+  const { meter, upbeatEighths } = best;
+  if (meter.numerator === 4 && upbeatEighths === 0) return [];
+  const upbeat = upbeatEighths > 0 ? ` with an upbeat of ${counted(upbeatEighths, 'eighth')}` : '';
+  return [
+    {
+      id: 'default-meter',
+      kind: 'default-meter',
+      strand: null,
+      place: null,
+      count: 1,
+      what: `The meter is 4/4 from the first note, as files get by default; the accents fit ${meter.numerator}/${meter.denominator}${upbeat} better, then ${second.meter.numerator}/${second.meter.denominator}.`,
+      mend: {
+        label: `Take ${meter.numerator}/${meter.denominator}`,
+        directives: [{ kind: 'meter', ...meter, upbeatQuarters: upbeatEighths / 2 }],
       },
     },
   ];

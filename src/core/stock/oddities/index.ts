@@ -5,7 +5,14 @@ import {
   findWrongChannels,
   findWrongPrograms,
 } from './casting';
-import { findDefaultKey, findLooseGrid, findMeterCuts, findSilence, findTempoJumps } from './clock';
+import {
+  findDefaultKey,
+  findDefaultMeter,
+  findLooseGrid,
+  findMeterCuts,
+  findSilence,
+  findTempoJumps,
+} from './clock';
 import { findHanging, findKeySwitches, findSpecks, findStacked } from './notes';
 import type { Finder, Oddity } from './oddity';
 import { findCopies, findEmptyTracks, findMixers } from './tracks';
@@ -17,6 +24,7 @@ const FINDERS: readonly Finder[] = [
   findTempoJumps,
   findMeterCuts,
   findDefaultKey,
+  findDefaultMeter,
   findSilence,
   findEmptyTracks,
   findCopies,

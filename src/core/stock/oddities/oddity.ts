@@ -20,7 +20,8 @@ export type OddityKind =
   | 'meter'
   | 'key'
   | 'silence'
-  | 'grid';
+  | 'grid'
+  | 'default-meter';
 
 /** Something in a file that is most likely not meant, where it is, and what mends it. */
 export interface Oddity {

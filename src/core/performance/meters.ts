@@ -1,0 +1,128 @@
+import type { Meter } from './clock';
+import type { Performance } from './performance';
+
+/** A meter that the music suggests, with the length of its upbeat in eighth notes. */
+export interface ProposedMeter {
+  meter: Meter;
+  upbeatEighths: number;
+  /** How much better it explains the accents than the best of the others, in nats; negative for the others. */
+  worth: number;
+}
+
+/** Fewer bars than this prove nothing. */
+const ENOUGH_EIGHTHS = 48;
+/** Longest piece that is weighed, in eighths; the opening tells the meter. */
+const MOST_EIGHTHS = 2000;
+
+/** For each meter the rank of each eighth of its bar, 0 the downbeat, the larger the weaker; and how usual it is (common practice). */
+const METERS: readonly [meter: Meter, ranks: readonly number[], share: number][] = [
+  [{ numerator: 4, denominator: 4 }, [0, 3, 2, 3, 1, 3, 2, 3], 0.6],
+  [{ numerator: 3, denominator: 4 }, [0, 2, 1, 2, 1, 2], 0.2],
+  [{ numerator: 2, denominator: 4 }, [0, 2, 1, 2], 0.08],
+  [{ numerator: 6, denominator: 8 }, [0, 2, 2, 1, 2, 2], 0.12],
+];
+/** An upbeat of one beat is usual, any other is rare (nats). */
+const ONE_BEAT = 0.7;
+const OTHER_UPBEAT = 2.5;
+
+/**
+ * Meters and upbeats by how well their strong places meet the accents: what is
+ * struck there, how long it is held, whether the bass moves and the harmony
+ * changes (the preference rules of Lerdahl and Jackendoff 1983). Each meter
+ * and upbeat is a model of mean accents by metrical rank; likelihoods compare
+ * them, each charged for its ranks (half of what the Bayesian information
+ * criterion charges) and for how unusual it is.
+ *
+ * @returns the best upbeat of each meter, best meter first; nothing for too little music
+ */
+export function proposeMeters(performance: Performance): ProposedMeter[] {
+  const accents = accentsOf(performance);
+  if (accents.length < ENOUGH_EIGHTHS) return [];
+  const proposals = METERS.map(([meter, ranks, share]) => {
+    const beat = meter.denominator === 8 ? 1 : 2;
+    let best = { upbeatEighths: 0, cost: Number.POSITIVE_INFINITY };
+    for (let upbeat = 0; upbeat < ranks.length; upbeat++) {
+      const rare = upbeat === 0 ? 0 : upbeat === beat ? ONE_BEAT : OTHER_UPBEAT;
+      const cost = costOf(accents, ranks, upbeat) + rare - Math.log(share);
+      if (cost < best.cost) best = { upbeatEighths: upbeat, cost };
+    }
+    return { meter, ...best };
+  }).sort((a, b) => a.cost - b.cost);
+  return proposals.map(({ meter, upbeatEighths, cost }, index) => ({
+    meter,
+    upbeatEighths,
+    worth: (index === 0 ? proposals[1]! : proposals[0]!).cost - cost,
+  }));
+}
+
+/** What speaks for a strong place on each eighth of the piece. */
+function accentsOf({ strands, clock }: Performance): number[] {
+  const eighth = clock.ticksPerQuarter / 2;
+  const size = Math.min(
+    MOST_EIGHTHS,
+    Math.ceil(Math.max(0, ...strands.map((strand) => strand.notes.at(-1)?.on ?? 0)) / eighth) + 1,
+  );
+  const struck = new Float64Array(size);
+  const lowest = new Float64Array(size).fill(128);
+  const chroma = Array.from({ length: size }, () => new Float64Array(12));
+  for (const strand of strands) {
+    const isDrum = strand.channel === 9;
+    for (const note of strand.notes) {
+      const at = Math.round(note.on / eighth);
+      if (at >= size) break;
+      const held = Math.min(4, (note.off - note.on) / eighth);
+      const low = isDrum ? 0 : Math.max(0, 60 - note.key) / 24;
+      const weight = Math.sqrt(note.velocity / 127) * (0.4 + 0.3 * held + 0.3 * low);
+      // A chord is one accent; further notes add little to its strongest.
+      struck[at] = Math.max(struck[at]!, weight) + 0.25 * Math.min(struck[at]!, weight);
+      if (isDrum) continue;
+      lowest[at] = Math.min(lowest[at]!, note.key);
+      for (let each = at; each < Math.min(size, at + Math.max(1, Math.round(held))); each++)
+        chroma[each]![note.key % 12]! += 1;
+    }
+  }
+  let bass = 128;
+  let sounding = 128;
+  return Array.from(struck, (weight, at) => {
+    const moves = lowest[at]! < 128 && lowest[at]! <= bass && lowest[at] !== sounding;
+    if (moves || lowest[at]! < bass) sounding = lowest[at]!;
+    // What sounded lowest fades: after a while a higher note may be the bass.
+    bass = Math.min(bass + 1, lowest[at]! + 4);
+    const change = at === 0 ? 0 : distance(chroma[at - 1]!, chroma[at]!);
+    return Math.log1p(weight) + (moves ? 0.4 : 0) + 0.6 * change;
+  });
+}
+
+/** How unlike two sets of pitch classes are: 0 equal, 1 nothing in common. */
+function distance(a: Float64Array, b: Float64Array): number {
+  let both = 0;
+  let ones = 0;
+  let others = 0;
+  for (let at = 0; at < 12; at++) {
+    both += a[at]! * b[at]!;
+    ones += a[at]! ** 2;
+    others += b[at]! ** 2;
+  }
+  return ones === 0 || others === 0 ? 0 : 1 - both / Math.sqrt(ones * others);
+}
+
+/** Minus the log-likelihood of one meter and upbeat, charged for its ranks, in nats. */
+function costOf(accents: readonly number[], ranks: readonly number[], upbeat: number): number {
+  const levels = Math.max(...ranks) + 1;
+  const sums = new Float64Array(levels);
+  const counts = new Float64Array(levels);
+  const rankAt = (at: number) => ranks[(at - upbeat + 8 * ranks.length) % ranks.length]!;
+  accents.forEach((accent, at) => {
+    sums[rankAt(at)]! += accent;
+    counts[rankAt(at)]! += 1;
+  });
+  const means = sums.map((sum, level) => sum / Math.max(1, counts[level]!));
+  // A stronger place is struck no weaker than the next: else this is no meter.
+  for (let level = levels - 2; level >= 0; level--) means[level] = Math.max(means[level]!, means[level + 1]!);
+  let squares = 1e-9;
+  accents.forEach((accent, at) => {
+    squares += (accent - means[rankAt(at)]!) ** 2;
+  });
+  const count = accents.length;
+  return (count / 2) * Math.log(squares / count) + (levels / 4) * Math.log(count);
+}
