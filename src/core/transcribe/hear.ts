@@ -50,9 +50,9 @@ export interface FirstHearing {
 const WRITTEN_SIGMA = 0.002;
 const FIRST_SIGMA = 0.02;
 const PLAYED_SIGMA = [0.005, 0.04] as const;
-/** How often the spread is learned anew, and from how many attacks of a body. */
+/** How often the spread is learned anew, and from how many notes of a body. */
 const ROUNDS = 2;
-const SAMPLE = 400;
+const SAMPLE = 500;
 
 /** Whether a sounding key can be written for an instrument: C0 to B9. */
 const isWritable = (key: number, plan: PartPlan): boolean => {
@@ -208,10 +208,9 @@ export function hearFirst(
   const written = hearing.tidiness.attacks;
   let lead = coarseLead;
   let sigma = written ? WRITTEN_SIGMA : FIRST_SIGMA;
-  const fit = (most: number) =>
-    bodiesOf(hearing, lead, swings, frame, new Map()).map(({ staff, attacks: all, chordal }): Body => {
-      const attacks = all.length > most ? all.slice((all.length - most) >> 1).slice(0, most) : all;
-      return {
+  const fit = (heard: Hearing) =>
+    bodiesOf(heard, lead, swings, frame, new Map()).map(
+      ({ staff, attacks, chordal }): Body => ({
         staff,
         attacks,
         fit: fitRhythm(attacks, frame, beats, {
@@ -222,10 +221,11 @@ export function hearFirst(
           chordal,
           ensemble: null,
         }),
-      };
-    });
+      }),
+    );
+  const sample = { ...hearing, bodies: hearing.bodies.map(middleOf) };
   for (let round = 0; round < ROUNDS && !written; round++) {
-    const bodies = fit(SAMPLE);
+    const bodies = fit(sample);
     const residuals = bodies.flatMap(({ attacks }) =>
       attacks
         .filter((attack) => !attack.grace)
@@ -239,8 +239,15 @@ export function hearFirst(
     const usual = residuals.filter((each) => Math.abs(each - middle) <= 2.5 * sigma);
     if (lead !== 0) lead -= usual.reduce((sum, each) => sum + each, 0) / Math.max(1, usual.length);
   }
-  const bodies = fit(Number.POSITIVE_INFINITY);
+  const bodies = fit(hearing);
   return { bodies, lead, sigma, signature: signatureOf(bodies) };
+}
+
+/** Notes from the middle of a body, enough to learn from. */
+function middleOf(notes: readonly SketchNote[]): SketchNote[] {
+  if (notes.length <= SAMPLE) return [...notes];
+  const from = (notes.length - SAMPLE) >> 1;
+  return notes.toSorted((a, b) => a.on - b.on).slice(from, from + SAMPLE);
 }
 
 /** A number made of all places (FNV-1a). */
