@@ -42,10 +42,11 @@ for (const appearance of ['day', 'night'] as const)
     await openShelf(page);
     if (appearance === 'night') await page.getByRole('button', { name: 'Night' }).click();
     const faults = async (place: string) => {
-      const { violations } = await new AxeBuilder({ page })
-        .withTags(['wcag2a', 'wcag2aa', 'wcag21aa'])
-        .exclude('svg')
-        .analyze();
+      const axe = new AxeBuilder({ page }).exclude('svg');
+      // Night changes colours and nothing else.
+      if (appearance === 'night') axe.withRules(['color-contrast']);
+      else axe.withTags(['wcag2a', 'wcag2aa', 'wcag21aa']);
+      const { violations } = await axe.analyze();
       return violations.map(
         (each) =>
           `${place}: ${each.id}: ${each.nodes

@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import { openShelf } from './helpers';
+import type { SmfEvent } from '../../src/core/smf/events';
+import { writeSmf } from '../../src/core/smf/write';
+import { choose, openShelf } from './helpers';
 
 /** The Time stage of the untidy demo with the viola alone. */
 async function openViola(page: Page): Promise<void> {
@@ -98,3 +100,33 @@ test('choices hold for all, for a part, or for its bars in view', async ({ page 
   // The drawing of the notes stands still under the staff of the same bars.
   await expect(page.locator('[data-note]').first()).toBeVisible();
 });
+
+test('music played without a click gets bars along it, from its oddity', async ({ page }) => {
+  await openShelf(page);
+  await choose(page, 'free.mid', freePlaying());
+  await page.waitForURL(/\/job\//);
+  await page.goto(`${page.url().replace(/\/[a-z]+(\?.*)?$/, '')}/sources?view=oddities`);
+  await expect(page.getByText(/played without a click/)).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: /^Lay bars along the music/ }).click();
+  await expect(page.getByText(/played without a click/)).toBeHidden();
+  await page.getByRole('link', { name: /^Time/ }).click();
+  await expect(page.locator('[data-note]').first()).toBeVisible({ timeout: 30_000 });
+});
+
+/** Quarters over a bass, three in a bar, at a tempo that wanders, under the default tempo map. */
+function freePlaying(): Uint8Array {
+  const events: SmfEvent[] = [];
+  const strike = (seconds: number, length: number, key: number) => {
+    const tick = Math.round(seconds * 960);
+    events.push({ kind: 'noteOn', tick, channel: 0, key, velocity: 80 });
+    events.push({ kind: 'noteOff', tick: tick + length, channel: 0, key, velocity: 0, asNoteOn: false });
+  };
+  let at = 0.5;
+  for (let beat = 0; beat < 90; beat++) {
+    strike(at, 500, 67 + (beat % 5));
+    if (beat % 3 === 0) strike(at, 1500, 43 + (beat % 4));
+    at += 0.71 * (1 + 0.17 * Math.sin(beat / 5));
+  }
+  events.sort((a, b) => a.tick - b.tick);
+  return writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks: [{ events }] });
+}

@@ -70,13 +70,7 @@ export interface LengthOptions {
  */
 export function fitLengths(attacks: readonly Attack[], frame: Frame, options: LengthOptions): void {
   const main = attacks.filter((attack) => !attack.grace);
-  for (const attack of attacks)
-    if (attack.grace)
-      for (const note of attack.notes) {
-        note.start = attack.start;
-        note.end = attack.start;
-        note.grace = true;
-      }
+  writeGraces(attacks);
   const held = learnHold(main, options);
   const end = frameEnd(frame);
   main.forEach((attack, index) => {
@@ -112,6 +106,17 @@ export function fitLengths(attacks: readonly Attack[], frame: Frame, options: Le
       if (!options.dies && share < SHORT) note.staccato = true;
     });
   });
+}
+
+/** A grace note takes no time. */
+function writeGraces(attacks: readonly Attack[]): void {
+  for (const attack of attacks)
+    if (attack.grace)
+      for (const note of attack.notes) {
+        note.start = attack.start;
+        note.end = attack.start;
+        note.grace = true;
+      }
 }
 
 /** How a part is held: the odds that a release is exact, and that it is loose; the least share that is held then. */
@@ -351,13 +356,7 @@ function depthOf(frame: Frame, moment: Moment): number {
  * next stroke of the same hands or feet, at most to the end of its beat.
  */
 export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
-  for (const attack of attacks)
-    if (attack.grace)
-      for (const note of attack.notes) {
-        note.start = attack.start;
-        note.end = attack.start;
-        note.grace = true;
-      }
+  writeGraces(attacks);
   for (const foot of [false, true]) {
     let following = frameEnd(frame);
     for (const attack of attacks.toReversed()) {

@@ -8,6 +8,7 @@ import { counted } from '../../core/words';
 import type { NoteOrigin } from '../../workers/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { isTyping } from '../common/isTyping';
+import { NothingShown } from '../common/NothingShown';
 import { leadText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './NotesStage.module.css';
@@ -109,13 +110,7 @@ export function NotesStage() {
               <Spin /> Writing the score
             </p>
           )}
-          {summary && shown.length === 0 && (
-            <p className={styles.waiting}>
-              {parts.length === 0
-                ? 'No strand is in the score. Take one in under Sources.'
-                : 'No part is in view. Tick one at the left.'}
-            </p>
-          )}
+          {summary && shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
           {shown.length > 0 && (
             <ScoreView
               parts={shownIds}

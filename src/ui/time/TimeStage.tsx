@@ -6,6 +6,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { counted } from '../../core/words';
 import type { PartSummary } from '../../workers/replies';
 import { isTyping } from '../common/isTyping';
+import { NothingShown } from '../common/NothingShown';
 import { useSession } from '../job/session';
 import { BarMap } from './BarMap';
 import { Interlinear } from './Interlinear';
@@ -158,13 +159,7 @@ export function TimeStage() {
               <Spin /> Reading the rhythm
             </p>
           )}
-          {summary && shown.length === 0 && (
-            <p className={styles.waiting}>
-              {parts.length === 0
-                ? 'No strand is in the score. Take one in under Sources.'
-                : 'No part is in view. Tick one at the left.'}
-            </p>
-          )}
+          {summary && shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
           {shown.map((each) => (
             <Interlinear
               key={each.strands[0]}
