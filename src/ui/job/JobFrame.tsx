@@ -135,6 +135,7 @@ function TopLine({ session, jobId }: { session: JobSession; jobId: string }) {
             <Progress
               percent={Math.round((100 * session.progress.done) / session.progress.of)}
               size="small"
+              aria-label="Writing the score"
               format={() => session.progress?.part}
             />
             <Button size="small" onClick={session.stop}>
