@@ -38,13 +38,8 @@ const UNDER = 2.2;
 const ENDS = [0, 0.7, 2, 4];
 /** A note shorter than an eighth with a rest after it: a copyist writes a longer one, staccato. */
 const SPECK = 3;
-/** What other parts that begin with this note and end at one place count, all of them (nats). */
-const TOGETHER = 1.6;
 /** The notes of a chord end together unless this much speaks against it. */
 const APART = 7;
-
-/** Where others end that begin together with an attack. */
-export type EndSupport = (start: Moment, end: Moment) => number;
 
 export interface LengthOptions {
   tidiness: Tidiness;
@@ -53,8 +48,6 @@ export interface LengthOptions {
   /** A struck sound dies away by itself: when it is let go says little. */
   dies: boolean;
   secondsPerUnit: (tick: number) => number;
-  /** The share of ends in other parts, 0 … 1; null on a first hearing. */
-  support: EndSupport | null;
   /** Odds of closing gaps: 0 keeps every gap that was played, 1 as heard, above closes more. */
   closing: (bar: number) => number;
 }
@@ -63,8 +56,7 @@ export interface LengthOptions {
  * Decides how long each note is written. In a written part a release on the
  * grid stands as it is. In a played one every place where the note could end
  * is weighed: how the release fits (exact, loose, short), what the value and
- * the rest after it cost in symbols, whether the rest begins at a good place,
- * and where the other parts end that attack with it.
+ * the rest after it cost in symbols, and whether the rest begins at a good place.
  *
  * How loosely the part is held is learned from the part itself first.
  */
@@ -258,7 +250,6 @@ function writtenCost(
     if (end - start < QUARTER / 2) cost += SPECK;
   }
   if (end > next) cost += UNDER;
-  if (options.support) cost -= TOGETHER * options.support(start, end);
   return cost;
 }
 

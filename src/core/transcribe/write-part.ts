@@ -73,7 +73,6 @@ export function writePart(writing: Writing): WrittenPart {
         singleLine: instrument.singleLine,
         dies: instrument.family === 'percussion',
         secondsPerUnit: per,
-        support: null,
         closing: (bar) => choices.closings[bar]!,
       });
     const own = joined.flatMap((attack) => attack.notes);
