@@ -127,10 +127,12 @@ export function readSpan(
 ): Reading[] {
   const readings: Reading[] = [];
   let best = Number.POSITIVE_INFINITY;
+  const most = supports.reduce((sum, { bonus }) => sum + bonus, 0);
   for (const division of divisions) {
     const { count, beats, foreign, prior, offsets } = division;
     // Divisions come from the plainest on: a rare one cannot win where a plain one fits.
     if (prior > best + certain) break;
+    if (prior - most + leastCost(played, from, to, start, offsets) > best + certain) continue;
     const weights = supported(division.weights, offsets, start, supports);
     const fitted = fitSlots(played, from, to, start, offsets, weights);
     if (!fitted) continue;
@@ -150,6 +152,24 @@ export function readSpan(
     });
   }
   return readings;
+}
+
+/** What the deviations cost at least: each attack on its nearest slot, whatever the others do. */
+function leastCost(
+  played: readonly Played[],
+  from: number,
+  to: number,
+  start: Moment,
+  offsets: readonly Span[],
+): number {
+  const step = offsets[1] ?? Number.POSITIVE_INFINITY;
+  let cost = 0;
+  for (let index = from; index < to; index++) {
+    const { at, spread, grace } = played[index]!;
+    const slot = Math.min(Math.max(0, Math.round((at - start) / step)), offsets.length - 1);
+    cost += Math.min(grace, deviationCost(at - start - offsets[slot]!, spread));
+  }
+  return cost;
 }
 
 /** The weights of places, less what speaks for each; the same array where nothing does. */

@@ -9,7 +9,7 @@ import type { Hearing } from './hear';
 /** Leads that are considered: from a little behind the beat to well ahead of it, in seconds. */
 const EARLIEST = 0.16;
 const LATEST = -0.08;
-const STEP = 0.005;
+const STEP = 0.008;
 const LEADS = Array.from(
   { length: Math.round((EARLIEST - LATEST) / STEP) + 1 },
   (_, at) => LATEST + at * STEP,
