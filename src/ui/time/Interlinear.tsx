@@ -18,7 +18,9 @@ import styles from './TimeStage.module.css';
 /** Height of the strip of note bars, and of one semitone at most, in pixels. */
 const STRIP = 104;
 const TALLEST = 9;
-const AIR = 8;
+const AIR = 6;
+/** Room for the bar numbers above the notes. */
+const NUMBERS = 16;
 const SCALE = 38;
 
 interface Props {
@@ -197,9 +199,10 @@ function Strip({
 }) {
   const { axis, heads } = layout;
   const rows = Math.max(12, data.highest - data.lowest + 1);
-  const row = Math.min(TALLEST, (STRIP - 2 * AIR) / rows);
+  const room = STRIP - NUMBERS - AIR;
+  const row = Math.min(TALLEST, room / rows);
   const used = row * (data.highest - data.lowest + 1);
-  const yOf = (key: number) => (STRIP - used) / 2 + (data.highest - key) * row;
+  const yOf = (key: number) => NUMBERS + (room - used) / 2 + (data.highest - key) * row;
   const lastX = width - 2;
   return (
     <>
