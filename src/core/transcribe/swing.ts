@@ -11,6 +11,8 @@ const LIGHTEST = 0.545;
 const HARDEST = 0.72;
 /** What it costs to begin a swung passage, in nats; a short one is rather a few triplets. */
 const BEGIN = 16;
+/** Fewer bars than this are no passage: their triplets are written as such. */
+const SHORTEST = 4;
 /** Only beats with an attack about here tell swing from straight. */
 const ZONE_FROM = 0.42;
 const ZONE_TO = 0.78;
@@ -64,6 +66,7 @@ export function findSwing(
       best = { swings: found.swings.map((each) => ({ ...each, ratio })), gain: found.gain };
   }
   const swings = best.swings.flatMap((swing) => {
+    if (swing.to - swing.from < SHORTEST) return [];
     const refined = medianRatio(telling.flat(), swing);
     return refined ? [{ ...swing, ratio: refined }] : [];
   });
