@@ -6,6 +6,8 @@ const port = 4702;
 export default defineConfig({
   testDir: 'tests/e2e',
   timeout: 180_000,
+  // Slow machines draw late; what is right stays right.
+  expect: { timeout: 15_000 },
   workers: 1,
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
   use: {

@@ -7,12 +7,14 @@
  * it: the file's own beats, and a steady pulse at the best tempo and phase.
  */
 
+import { EMPTY_BRIEF } from '../src/core/brief/brief';
+import { layOut } from '../src/core/desk';
 import { findBeats, type Onset } from '../src/core/performance/beats';
 import { proposeMeters } from '../src/core/performance/meters';
-import { readPerformance } from '../src/core/performance/performance';
 import { seeded } from '../src/core/random';
 import { QUARTER } from '../src/core/score/time';
 import { readSmf } from '../src/core/smf/read';
+import { findOddities } from '../src/core/stock/oddities';
 import { perform } from './rhythm/perform';
 import { loadWorks, type Work } from './rhythm/works';
 
@@ -116,9 +118,16 @@ console.table({
 
 /** Meter and upbeat of works that come without a meter, played as on level 3 of the rhythm bench. */
 const names: Record<string, [right: number, both: number, of: number]> = { all: [0, 0, 0] };
+/** What stock-taking proposes without being asked, and how much of that is right; what it should have proposed. */
+const offered = { proposed: 0, 'right, with the upbeat': 0, 'should be': 0 };
 for (const work of works) {
   const performed = perform(work, 3, 1);
-  const [best] = proposeMeters(readPerformance(readSmf(performed.bytes)));
+  const smf = readSmf(performed.bytes);
+  const tracks = smf.tracks.map(({ events }) => ({
+    events: events.filter(({ kind }) => kind !== 'timeSignature'),
+  }));
+  const desk = layOut({ ...smf, tracks }, EMPTY_BRIEF);
+  const [best] = proposeMeters(desk.performance);
   const second = work.bars[1]!;
   const meter = `${second.numerator}/${second.denominator}`;
   const right = best && `${best.meter.numerator}/${best.meter.denominator}` === meter;
@@ -126,6 +135,14 @@ for (const work of works) {
   for (const name of ['all', meter]) {
     const row = names[name] ?? [0, 0, 0];
     names[name] = [row[0] + (right ? 1 : 0), row[1] + (both ? 1 : 0), row[2] + 1];
+  }
+  if (meter !== '4/4' || performed.upbeatQuarters > 0) offered['should be']++;
+  const [oddity] = findOddities(desk.performance, desk.decisions).filter(
+    ({ kind }) => kind === 'default-meter',
+  );
+  if (oddity) {
+    offered.proposed++;
+    if (both) offered['right, with the upbeat']++;
   }
   if (process.env.BY) console.log(work.name, meter, performed.upbeatQuarters, JSON.stringify(best));
 }
@@ -138,3 +155,5 @@ console.table(
     ]),
   ),
 );
+console.log('Meters that stock-taking proposes without being asked');
+console.table([offered]);

@@ -17,7 +17,7 @@ import reference from './rhythm/reference.json';
 import { measureSpeed } from './rhythm/speed';
 import { loadWorks, type Work } from './rhythm/works';
 
-if (!process.env.WORK) measureSpeed();
+if (!process.env.WORK && !process.env.LEVELS) measureSpeed();
 
 const half = process.env.HALF === 'tune' ? 0 : 1;
 const seed = Number(process.env.SEED ?? 1);
@@ -30,6 +30,8 @@ interface Row {
   rounded: Tally;
   early: number;
   leadsRight: number;
+  /** Early parts whose jitter leaves their average that near to their lead. */
+  leadsKnowable: number;
   swung: number;
   swingsFound: number;
   straight: number;
@@ -41,6 +43,7 @@ const emptyRow = (): Row => ({
   rounded: emptyTally(),
   early: 0,
   leadsRight: 0,
+  leadsKnowable: 0,
   swung: 0,
   swingsFound: 0,
   straight: 0,
@@ -86,8 +89,10 @@ function run(work: Work, level: Level): Row {
     );
     if (track.ahead > 0 && leaders.get(track.part) === strand.id) {
       row.early++;
-      const lead = readings[plans.findIndex((plan) => plan.strands.includes(strand.id))]!.lead;
-      if (Math.abs(lead - track.ahead) <= 0.01) row.leadsRight++;
+      if (Math.abs(track.heardAhead - track.ahead) <= 0.01) row.leadsKnowable++;
+      const at = plans.findIndex((plan) => plan.strands.includes(strand.id));
+      const lead = readings[at]!.leads[plans[at]!.strands.indexOf(strand.id)]!;
+      if (!lead.other && Math.abs(lead.seconds - track.ahead) <= 0.01) row.leadsRight++;
       else if (process.env.BY)
         console.log(work.name, work.parts[track.part]!.name, 'ahead', track.ahead, 'found', lead);
     }
@@ -112,7 +117,15 @@ function sum(rows: readonly Row[]): Row {
   for (const row of rows) {
     add(total.tally, row.tally);
     add(total.rounded, row.rounded);
-    for (const key of ['early', 'leadsRight', 'swung', 'swingsFound', 'straight', 'swingsInvented'] as const)
+    for (const key of [
+      'early',
+      'leadsRight',
+      'leadsKnowable',
+      'swung',
+      'swingsFound',
+      'straight',
+      'swingsInvented',
+    ] as const)
       total[key] += row[key];
   }
   return total;
@@ -137,8 +150,10 @@ function line(row: Row, level: Level) {
     'tuplets %': percent(tally.tuplets, tally.tupletsOf),
     'graces %': percent(tally.graces, tally.gracesOf),
     'staff %': percent(tally.staves, tally.keyboardNotes),
+    'staff by middle C': percent(tally.middleC, tally.keyboardNotes),
     'voice %': percent(tally.voices, tally.keyboardNotes),
     leads: `${row.leadsRight}/${row.early}`,
+    'by true places': `${row.leadsKnowable}/${row.early}`,
     swung: `${row.swingsFound}/${row.swung}`,
     'straight swung': `${row.swingsInvented}/${row.straight}`,
   };

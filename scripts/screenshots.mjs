@@ -77,6 +77,17 @@ try {
   await page.waitForTimeout(1200);
   await shot('time-night');
   await page.getByRole('button', { name: 'Night' }).click();
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.getByRole('checkbox', { name: 'Beside what was found' }).click();
+  await page.getByText('2 bars', { exact: true }).click();
+  await page.getByRole('tab', { name: /^Findings/ }).click();
+  await page.waitForTimeout(3000);
+  await shot('time-compared');
+  await page.keyboard.press('Control+z');
+  await page.getByText('Beats', { exact: true }).click();
+  await page.getByRole('slider', { name: 'Bar line of bar 3' }).focus();
+  await page.waitForTimeout(800);
+  await shot('beats');
   await page.goto(`${address}/job/demo-untidy/deliver`);
   await page.getByText('notes in the source').waitFor();
   await page.waitForTimeout(600);

@@ -76,8 +76,11 @@ describe('the demo piece from its untidy file', () => {
     untidy.score.parts.findIndex((part) => part.instrument === instrument);
 
   it('finds the viola 80 ms ahead of the beat, and nobody else', () => {
-    untidy.readings.forEach(({ lead }, index) => {
-      expect(lead).toBeCloseTo(index === partOf('viola') ? 0.08 : 0, 2);
+    untidy.readings.forEach(({ leads }, index) => {
+      for (const { seconds, other } of leads) {
+        expect(seconds).toBeCloseTo(index === partOf('viola') ? 0.08 : 0, 2);
+        expect(other).toBeUndefined();
+      }
     });
   });
 

@@ -5,6 +5,7 @@ import { withDirectives } from '@/core/brief/decisions';
 import { followBeats } from '@/core/clean/beats';
 import { untidyFile } from '@/core/demo/untidy';
 import { layOut } from '@/core/desk';
+import { soundedNotes } from '@/core/perform/play';
 import { findBeats, gridStrength, isGridUnusable, onsetsOf } from '@/core/performance/beats';
 import { secondsAt } from '@/core/performance/clock';
 import { proposeMeters } from '@/core/performance/meters';
@@ -97,6 +98,38 @@ describe('beats', () => {
     expect(layOut(smf, none).performance).toBe(layOut(smf, EMPTY_BRIEF).performance);
   });
 
+  it('are offered where the music goes across the file’s, and make swung pairs of its dotted figures', () => {
+    // Long and short at 160 a minute, recorded to a click of 120: dotted eighths of the file.
+    const pair = 360;
+    const strokes = Array.from({ length: 192 }, (_, beat): Stroke[] => [
+      [beat * pair, beat * pair + 220, 60 + ((beat * 5) % 12)],
+      [beat * pair + 240, beat * pair + 340, 62 + ((beat * 7) % 12)],
+    ]).flat();
+    const smf = madeFile(madeTrack('Clarinet', 0, strokes));
+    const raw = layOut(smf, EMPTY_BRIEF);
+    const [oddity] = findOddities(raw.performance, raw.decisions).filter(({ kind }) => kind === 'pulse');
+    expect(oddity!.what).toContain('about 160 a minute');
+    const brief = withDirectives(EMPTY_BRIEF, oddity!.mend.directives);
+    const { performance, decisions } = layOut(smf, brief);
+    expect(findOddities(performance, decisions).filter(({ kind }) => kind === 'pulse')).toEqual([]);
+    const { score } = transcribeNow(performance, brief);
+    expect(score.swings).toMatchObject([{ from: 0, to: score.bars.length, value: 'eighth' }]);
+    const onsets = soundedNotes(score, score.parts[0]!).map(({ start }) => start / QUARTER);
+    expect(onsets.slice(0, 6)).toEqual([0, 0.5, 1, 1.5, 2, 2.5]);
+  });
+
+  it('are counted in fours where six would be struck alike', () => {
+    // Running 16ths at 126 a minute, accents by quarters alone, no click.
+    const onsets = Array.from({ length: 600 }, (_, at) => ({
+      seconds: 0.4 + (at * 60) / 126 / 4,
+      weight: at % 4 === 0 ? 1.2 : 0.8,
+    }));
+    const { seconds } = findBeats(onsets)!;
+    const pace = (seconds.at(-1)! - seconds[0]!) / (seconds.length - 1);
+    const sixteenths = pace / (60 / 126 / 4);
+    expect([2, 4, 8].some((count) => Math.abs(sixteenths - count) < 0.05)).toBe(true);
+  });
+
   it('leave every note where it sounds', () => {
     const beats = fc
       .array(fc.integer({ min: 100, max: 900 }), { minLength: 4, maxLength: 40 })
@@ -162,6 +195,14 @@ describe('a meter', () => {
       expect(performance.clock.upbeat).toBe(upbeat * 480);
       expect(findOddities(performance, decisions).some((each) => each.kind === 'default-meter')).toBe(false);
     }
+  });
+
+  it('has its upbeat proposed where the last chord and the accents ask for one', () => {
+    const raw = layOut(figures(4, 1), EMPTY_BRIEF);
+    const oddity = findOddities(raw.performance, raw.decisions).find(({ kind }) => kind === 'default-meter')!;
+    expect(oddity.mend.directives).toEqual([
+      { kind: 'meter', numerator: 4, denominator: 4, upbeatQuarters: 1 },
+    ]);
   });
 
   it('is left alone where 4/4 fits, or the file says another', () => {

@@ -11,7 +11,8 @@ import { readSmf } from '@/core/smf/read';
 import { writeSmf } from '@/core/smf/write';
 import { transcribeNow } from '@/core/transcribe';
 import { textOfMoment } from '@/core/transcribe/choices';
-import { explainNote, unsettled } from '@/core/transcribe/explain';
+import { explainNote, NARROW } from '@/core/transcribe/explain';
+import { rhythmFindings } from '@/core/transcribe/findings';
 import { rearrange } from '@/core/transcribe/rearrange';
 import { Workings } from '@/core/transcribe/workings';
 import { readClosed } from './helpers/closure';
@@ -110,8 +111,11 @@ describe('any performance', () => {
     fc.assert(
       fc.property(strokes, (notes) => {
         const result = written(notes, 'Violin');
-        const counts = unsettled(result);
-        expect(counts[0]).toHaveLength(result.score.bars.length);
+        for (const finding of rhythmFindings(result)) {
+          expect(finding.kind).toBe('narrow');
+          expect(explainNote(result, finding.note)!.margin).toBeLessThan(NARROW);
+          expect(finding.instead.moment !== finding.at.moment || finding.by >= 0).toBe(true);
+        }
         for (const id of result.readings[0]!.notes.keys()) {
           const reading = explainNote(result, id)!;
           expect(reading.end.moment).toBeGreaterThanOrEqual(reading.start.moment);
@@ -149,6 +153,9 @@ describe('decisions about single notes', () => {
 
   it('set where a note ends', () => {
     expect(after('to-next').note.end).toBe(6 * QUARTER);
+    const { end } = before.readings[0]!.notes.get(ids[5]!)!;
+    expect(after('shorter').note.end).toBe(end - QUARTER / 4);
+    expect(after('longer').note.end).toBe(Math.min(end + QUARTER / 4, 6 * QUARTER));
     expect(after('to-beat').note.end).toBe(6 * QUARTER);
     expect(after('as-played').note.end).toBe(5.75 * QUARTER);
   });

@@ -2,27 +2,20 @@ import { describe, expect, it } from 'vitest';
 import { EMPTY_BRIEF } from '@/core/brief/brief';
 import type { PlainDirective } from '@/core/brief/directives';
 import { writeMusicXml } from '@/core/musicxml/write';
+import { soundedNotes } from '@/core/perform/play';
 import { readPerformance } from '@/core/performance/performance';
 import { seeded } from '@/core/random';
 import type { Item, Score } from '@/core/score/score';
-import type { SmfEvent } from '@/core/smf/events';
+import { QUARTER } from '@/core/score/time';
 import { type Transcription, transcribeNow } from '@/core/transcribe';
+import { NO_LEAD } from '@/core/transcribe/lead-of';
 import { readClosed } from './helpers/closure';
-import { briefOf, madeFile, madeTrack, type Stroke, trackName } from './helpers/made-file';
+import { briefOf, madeFile, madeTrack, meterAt, type Stroke, trackName } from './helpers/made-file';
 import { parseXml, schemaFaults } from './helpers/schema';
 
 const TICKS = 480;
 /** Standard deviation of an attack, in ticks: 12 ms at 120. */
 const JITTER = 12;
-
-const meter = (numerator: number, denominator: number): SmfEvent => ({
-  kind: 'timeSignature',
-  tick: 0,
-  numerator,
-  denominator,
-  clocks: 24,
-  thirtySeconds: 8,
-});
 
 /** Notes as [start, length] in quarter notes, all but some on one key after another. */
 type Written = [start: number, length: number, key?: number];
@@ -51,7 +44,7 @@ function readPlayed(
   } = {},
 ): Transcription {
   const random = seeded(seed);
-  const head = { events: [trackName('clock'), meter(...signature)] };
+  const head = { events: [trackName('clock'), meterAt(0, ...signature)] };
   const smf = madeFile(head, madeTrack(as, 0, played(notes, random)));
   const brief = briefOf(...directives);
   const performance = readPerformance(smf, {
@@ -318,15 +311,80 @@ describe('an ensemble', () => {
     ] as const) {
       const { readings, score } = together(ahead, seed);
       // At 120 quarter notes a minute, 480 ticks take half a second.
-      expect(Math.abs(readings[0]!.lead - ahead / 960)).toBeLessThan(0.01);
-      expect(readings[1]!.lead).toBe(0);
+      expect(Math.abs(readings[0]!.leads[0]!.seconds - ahead / 960)).toBeLessThan(0.01);
+      expect(readings[1]!.leads).toEqual([NO_LEAD]);
       expect(valuesOf(score)).toBe(Array(bars).fill('quarter quarter quarter quarter').join(' | '));
     }
   });
 
+  it('tells two leads of one strand apart: slow long notes and quick short ones', () => {
+    // Sampled strings: long bows speak late and are played early, short ones hardly (common practice).
+    const figure = Array.from({ length: bars }, (_, bar): Written[] => [
+      [4 * bar, 1],
+      [4 * bar + 1, 0.5],
+      [4 * bar + 1.5, 0.5],
+      [4 * bar + 2, 1],
+      [4 * bar + 3, 0.25],
+      [4 * bar + 3.25, 0.25],
+      [4 * bar + 3.5, 0.25],
+      [4 * bar + 3.75, 0.25],
+    ]).flat();
+    for (const [long, short, seed] of [
+      [96, 19, 1],
+      [77, 0, 2],
+      [110, 38, 3],
+    ] as const) {
+      const random = seeded(seed);
+      const strokes = played(figure, random).map(([on, off, key]): Stroke => {
+        const ahead = off - on > 320 ? long : short;
+        return [Math.max(0, on - ahead), off - ahead, key];
+      });
+      const { readings, score } = transcribeNow(
+        readPerformance(
+          madeFile(
+            madeTrack('Violin', 0, strokes),
+            madeTrack('Viola', 1, played(lower, random)),
+            madeTrack('Cello', 2, played(lower, random)),
+          ),
+        ),
+        EMPTY_BRIEF,
+      );
+      const [lead] = readings[0]!.leads;
+      expect(lead!.other?.by).toBe('held');
+      expect(Math.abs(lead!.other!.seconds - long / 960)).toBeLessThan(0.01);
+      expect(Math.abs(lead!.seconds - short / 960)).toBeLessThan(0.01);
+      const onsets = soundedNotes(score, score.parts[0]!).map(({ start }) => start / QUARTER);
+      expect(onsets).toEqual(figure.map(([at]) => at));
+    }
+  });
+
+  it('finds the lead of each of two techniques on one staff', () => {
+    const random = seeded(5);
+    const bowed = melody.filter((_, at) => at % 16 < 8);
+    const plucked = lower.filter(([at]) => at % 16 >= 8);
+    const performance = readPerformance(
+      madeFile(
+        madeTrack('Violin', 0, played(bowed, random, 80)),
+        madeTrack('Violin pizz', 1, played(plucked, random)),
+        madeTrack('Cello', 2, played(lower, random)),
+      ),
+    );
+    const joined = briefOf({
+      kind: 'join',
+      strand: performance.strands[1]!.id,
+      into: performance.strands[0]!.id,
+    });
+    const { readings, score } = transcribeNow(performance, joined);
+    const [arco, pizz] = readings[0]!.leads;
+    expect(Math.abs(arco!.seconds - 80 / 960)).toBeLessThan(0.01);
+    expect(pizz).toEqual(NO_LEAD);
+    const onsets = soundedNotes(score, score.parts[0]!).map(({ start }) => start / QUARTER);
+    expect(onsets).toEqual([...bowed, ...plucked].map(([at]) => at).sort((a, b) => a - b));
+  });
+
   it('finds nobody ahead where nobody is', () => {
     for (const seed of [4, 5, 6])
-      expect(together(0, seed).readings.map(({ lead }) => lead)).toEqual([0, 0, 0]);
+      expect(together(0, seed).readings.flatMap(({ leads }) => leads)).toEqual([NO_LEAD, NO_LEAD, NO_LEAD]);
   });
 });
 
@@ -351,6 +409,28 @@ describe('swing', () => {
     expect(schemaFaults(parseXml(xml))).toEqual([]);
   });
 
+  it('is found in 16ths, written as such and said', () => {
+    const random = seeded(9);
+    const strokes = Array.from({ length: 320 }, (_, at): Stroke => {
+      const on = (Math.floor(at / 2) / 2 + (at % 2) * 0.31) * TICKS + (random() - 0.5) * 20;
+      return [Math.max(0, Math.round(on)), Math.round(on + 90), 60 + ((at * 5) % 7)];
+    });
+    const { score, swings } = transcribeNow(
+      readPerformance(madeFile(madeTrack('Clarinet', 0, strokes))),
+      EMPTY_BRIEF,
+    );
+    expect(swings.map(({ value, from, to }) => [value, from, to])).toEqual([['16th', 0, score.bars.length]]);
+    expect(Math.abs(swings[0]!.ratio - 0.62)).toBeLessThan(0.015);
+    expect(valuesOf(score)).not.toContain(':');
+    const xml = writeMusicXml(score);
+    // One direction with the tempo, so that no two texts stand over each other.
+    expect(xml).toMatch(
+      /<words>Swing 16ths<\/words>\s*<\/direction-type>\s*<direction-type>\s*<metronome>[\s\S]*?<sound tempo="120">\s*<swing>/,
+    );
+    expect(xml).toContain('<swing-type>16th</swing-type>');
+    expect(schemaFaults(parseXml(xml))).toEqual([]);
+  });
+
   it('is not found in straight eighths, nor in real triplets', () => {
     expect(swung(0.5, 8).swings).toEqual([]);
     const triplets = Array.from({ length: 96 }, (_, at): Written => [at / 3, 1 / 3]);
@@ -367,5 +447,7 @@ describe('swing', () => {
     const { score, swings } = transcribeNow(performance, briefOf({ kind: 'swing', use: 'straight' }));
     expect(swings).toEqual([]);
     expect(valuesOf(score)).toContain('(3:2)');
+    const sixteenths = briefOf({ kind: 'swing', use: 'swung', value: '16th', ratio: 0.6 });
+    expect(transcribeNow(performance, sixteenths).swings).toMatchObject([{ value: '16th', ratio: 0.6 }]);
   });
 });

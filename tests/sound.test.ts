@@ -112,9 +112,13 @@ describe('rendered sound', () => {
   it.each(
     PROGRAMS.map(({ name }, program) => [program, name] as const).filter(([program]) => !NOISES.has(program)),
   )('program %i, %s, is in tune over its range within 10 cents', (program) => {
-    const [low, high] = TIMBRES[PROGRAMS[program]!.timbre].roots;
-    for (const key of [low, Math.round((low + high) / 2) + 1, high]) {
-      const audio = heard(program, [[0, 1920, key, 100]]);
+    const { timbre } = PROGRAMS[program]!;
+    const [low, high] = TIMBRES[timbre].roots;
+    const middle = Math.round((low + high) / 2) + 1;
+    // Programs of one timbre play the same samples: its ends are heard once.
+    const isFirst = PROGRAMS.findIndex((each) => each.timbre === timbre) === program;
+    for (const key of isFirst ? [low, middle, high] : [middle]) {
+      const audio = heard(program, [[0, 1300, key, 100]]);
       expect(Math.abs(centsOff(audio, hertzOf(key))), `key ${key}`).toBeLessThan(10);
     }
   });

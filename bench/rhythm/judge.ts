@@ -23,6 +23,8 @@ export interface Tally {
   tuplets: number;
   tupletsOf: number;
   staves: number;
+  /** Staff right when everything from middle C up goes to the upper one. */
+  middleC: number;
   voices: number;
   keyboardNotes: number;
   symbols: number;
@@ -38,6 +40,7 @@ export const emptyTally = (): Tally => ({
   tuplets: 0,
   tupletsOf: 0,
   staves: 0,
+  middleC: 0,
   voices: 0,
   keyboardNotes: 0,
   symbols: 0,
@@ -102,6 +105,7 @@ export function judge(
     if (!isKeyboard) continue;
     tally.keyboardNotes++;
     if (read?.staff === truth.staff) tally.staves++;
+    if ((truth.key >= 60 ? 1 : 2) === truth.staff) tally.middleC++;
     if (read?.staff === truth.staff && read.voice === truth.voice) tally.voices++;
   }
 }

@@ -15,8 +15,9 @@ const JITTER: Record<Level, number> = { 0: 0, 1: 0.008, 2: 0.015, 3: 0.03, 4: 0.
 export interface PlayedTrack {
   /** Index of the part. */
   part: number;
-  /** Seconds ahead of the beat. */
+  /** Seconds ahead of the beat: what was asked of the player, and what came of it on average. */
   ahead: number;
+  heardAhead: number;
   notes: { on: number; off: number; truth: TrueNote }[];
 }
 
@@ -42,13 +43,13 @@ export function perform(work: Work, level: Level, seed: number): Performed {
   const normal = () => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
   const ticksPerSecond = (TICKS * work.quartersPerMinute) / 60;
   const swing = level === 4 && canSwing(work) && random() < 0.5 ? 0.58 + 0.1 * random() : 0.5;
-  const early = work.parts.map(() =>
+  const leads = work.parts.map(() =>
     level === 4 && work.parts.length > 1 && random() < 1 / 3 ? 0.04 + 0.08 * random() : 0,
   );
   const ticksOf = (moment: Moment) => (swungMoment(moment, work, swing) / QUARTER) * TICKS;
   const tracks: PlayedTrack[] = [];
   work.parts.forEach((part, index) => {
-    const ahead = early[index]!;
+    const ahead = leads[index]!;
     const groups: TrueNote[][] =
       level === 4 || part.staves === 1
         ? [part.notes]
@@ -78,7 +79,12 @@ export function perform(work: Work, level: Level, seed: number): Performed {
         const on = Math.max(0, Math.round(from));
         return { on, off: Math.max(on + 1, Math.round(on + held)), truth };
       });
-      tracks.push({ part: index, ahead, notes: withoutClashes(played) });
+      const notes = withoutClashes(played);
+      const early = notes
+        .filter(({ truth }) => !truth.grace)
+        .map(({ on, truth }) => (ticksOf(truth.start) - on) / ticksPerSecond);
+      const heardAhead = early.reduce((sum, each) => sum + each, 0) / Math.max(1, early.length);
+      tracks.push({ part: index, ahead, heardAhead, notes });
     }
   });
   const upbeatQuarters = upbeatOf(work);

@@ -11,7 +11,7 @@ import { Workings } from '../../src/core/transcribe/workings';
 const TICKS = 480;
 
 /** 40 strands × 200 bars × 8 notes, played with 15 ms of jitter and loose releases. */
-function large(): Uint8Array {
+export function large(): Uint8Array {
   const random = seeded(5);
   const tracks = Array.from({ length: 40 }, (_, index) => {
     const channel = index % 15 >= 9 ? (index % 15) + 1 : index % 15;

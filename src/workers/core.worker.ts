@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import { type Brief, EMPTY_BRIEF, parseBrief } from '../core/brief/brief';
+import { decide, withoutRhythm } from '../core/brief/decisions';
 import type { PlainDirective } from '../core/brief/directives';
 import { deliverMidi, type Preview, previewMidi } from '../core/deliver';
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
@@ -9,30 +10,30 @@ import { packMxl } from '../core/musicxml/mxl';
 import { writeMusicXml } from '../core/musicxml/write';
 import { positionAt, secondsAt } from '../core/performance/clock';
 import type { Performance } from '../core/performance/performance';
+import { barIndexOf } from '../core/score/score';
 import { sliceScore } from '../core/score/slice';
 import { planSystems, type SystemPlan } from '../core/score/systems';
 import type { Smf } from '../core/smf/events';
 import { NotAnSmfError, readSmf } from '../core/smf/read';
-import { type Timeline, timelineOf } from '../core/sound/timeline';
+import { isOfScore, type Timeline, timelineOf } from '../core/sound/timeline';
 import { listControllers } from '../core/stock/controllers';
 import { takeStock } from '../core/stock/inventory';
 import { listKits } from '../core/stock/kits';
-import { type Progress, type Transcription, transcribe } from '../core/transcribe';
-import {
-  type Evidence,
-  evidenceOf,
-  explainNote,
-  type NoteReading,
-  unsettled,
-} from '../core/transcribe/explain';
+import { type Progress, type Transcription, transcribe, transcribeNow } from '../core/transcribe';
+import { type Evidence, evidenceOf } from '../core/transcribe/evidence';
+import { explainNote, type NoteReading } from '../core/transcribe/explain';
+import { rhythmFindings } from '../core/transcribe/findings';
 import { rearrange } from '../core/transcribe/rearrange';
+import { usesOf } from '../core/transcribe/uses';
 import { Workings } from '../core/transcribe/workings';
+import { type BeatSheet, beatSheet, decideBeats } from './beat-sheet';
 import { drive } from './drive';
 import { choicesOf, interlinear, tickOfEnd } from './interlinear';
 import {
   BarTableRequest,
   checkMessage,
   DeliveryRequest,
+  EditBeatsRequest,
   InterlinearRequest,
   RearrangeRequest,
   SystemsRequest,
@@ -50,6 +51,16 @@ let desk: Desk | null = null;
 let transcription: Transcription | null = null;
 let workings = new Workings();
 let run = 0;
+let asFound: { performance: Performance; made: string; result: Transcription } | null = null;
+
+/** The score as no decision about its rhythm has touched it; kept, since those are what changes most. */
+function readAsFound({ performance, brief }: Desk): Transcription {
+  const without = withoutRhythm(brief);
+  const made = JSON.stringify(without.directives);
+  if (asFound?.performance !== performance || asFound.made !== made)
+    asFound = { performance, made, result: transcribeNow(performance, without, workings.fork()) };
+  return asFound.result;
+}
 
 const api = {
   /**
@@ -122,8 +133,10 @@ const api = {
 
   /** One part over some bars, as played and as written. */
   interlinear(data: unknown): InterlinearData | null {
-    const { part, from, to } = checkMessage(InterlinearRequest, data);
-    return transcription && desk ? interlinear(transcription, desk.decisions, part, from, to) : null;
+    const { part, from, to, found } = checkMessage(InterlinearRequest, data);
+    if (!transcription || !desk) return null;
+    if (!found) return interlinear(transcription, desk.decisions, part, from, to);
+    return interlinear(readAsFound(desk), decide(EMPTY_BRIEF), part, from, to);
   },
 
   /** Why a note of the source is written where it is; null where it is not in the score. */
@@ -143,6 +156,23 @@ const api = {
     if (!transcription) return [];
     const model = transcription.plans.findIndex((plan) => plan.id === like);
     return rearrange(transcription, notes, arrangement, model < 0 ? undefined : model);
+  },
+
+  /** The beats over the notes of the source. */
+  beatSheet(): BeatSheet | null {
+    if (!desk) return null;
+    const sheet = beatSheet(desk);
+    const { on, off, key } = sheet.notes;
+    return Comlink.transfer(
+      sheet,
+      [sheet.seconds, on, off, key].map((part) => part.buffer),
+    );
+  },
+
+  /** The decision that a change of the beats comes to. */
+  editBeats(data: unknown): PlainDirective[] {
+    const request = checkMessage(EditBeatsRequest, data);
+    return desk ? decideBeats(desk, request) : [];
   },
 
   /** How the attacks of a part lie, all together. */
@@ -170,7 +200,7 @@ const api = {
   /** Everything to be played, in order of time; null before there is anything to hear. */
   timeline(data: unknown): Timeline | null {
     const { heard } = checkMessage(TimelineRequest, data);
-    if (!desk || (heard === 'score' && !transcription)) return null;
+    if (!desk || (isOfScore(heard) && !transcription)) return null;
     const made = timelineOf(desk, heard, transcription?.score ?? null);
     const { seconds, kind, channel, first, second, beats } = made;
     const parts = [seconds, kind, channel, first, second, beats.seconds, beats.down];
@@ -234,7 +264,6 @@ export type CoreApi = typeof api;
 
 function summarise(result: Transcription, from: Performance): ScoreSummary {
   const { score, plans, readings, frame, account, keyWhy, lostLyrics } = result;
-  const narrow = unsettled(result);
   const count = (index: number) =>
     score.parts[index]!.bars.reduce(
       (sum, bar) =>
@@ -262,12 +291,20 @@ function summarise(result: Transcription, from: Performance): ScoreSummary {
       staves: score.parts[index]!.clefs.length,
       strands: plan.strands,
       why: plan.why,
-      lead: readings[index]!.lead,
-      foundLead: readings[index]!.foundLead,
+      leads: readings[index]!.leads,
+      foundLeads: readings[index]!.foundLeads,
       spread: 1000 * readings[index]!.sigma,
-      unsettled: narrow[index]!,
+      uses: usesOf(readings[index]!.attacks, frame),
       notes: count(index),
+      enters: barIndexOf(
+        frame.bars,
+        readings[index]!.attacks.reduce(
+          (first, { start }) => Math.min(first, start),
+          Number.POSITIVE_INFINITY,
+        ),
+      ),
     })),
+    findings: rhythmFindings(result),
     key: { ...score.keys[0]!, changes: score.keys.length - 1 },
     keyWhy,
     account,

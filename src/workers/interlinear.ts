@@ -3,11 +3,12 @@ import { withDirectives } from '../core/brief/decisions';
 import type { Desk } from '../core/desk';
 import { writeMusicXml } from '../core/musicxml/write';
 import { beatsOf } from '../core/score/meter';
+import { barIndexOf } from '../core/score/score';
 import { sliceScore } from '../core/score/slice';
 import { type Transcription, transcribeNow } from '../core/transcribe';
 import { textOfMoment } from '../core/transcribe/choices';
-import { explainNote, NARROW } from '../core/transcribe/explain';
-import { barIndexOf, type Frame, momentOf } from '../core/transcribe/frame';
+import { explainNote } from '../core/transcribe/explain';
+import { type Frame, momentOf } from '../core/transcribe/frame';
 import type { Workings } from '../core/transcribe/workings';
 import type { Choice, InterlinearData, PlayedAndWritten } from './replies';
 
@@ -55,7 +56,6 @@ export function interlinear(
         start: written.start,
         end: written.end,
         grace: written.grace ?? false,
-        narrow: attack.margin < NARROW,
         decided: decisions.places.has(played.id),
       });
     }

@@ -15,6 +15,8 @@ import {
   Min,
   validateSync,
 } from 'class-validator';
+import { BEAT_UNITS, type BeatUnit } from '../core/brief/directives';
+import type { BeatEdit } from '../core/clean/edit-beats';
 import { RATES, type Rate } from '../core/deliver/smpte';
 import { HEARD, type Heard } from '../core/sound/timeline';
 import { ARRANGEMENTS, type Arrangement } from '../core/transcribe/rearrange';
@@ -41,6 +43,8 @@ export class InterlinearRequest {
   @Matches(PART_ID) part!: string;
   @IsInt() @Min(0) from!: number;
   @IsInt() @Min(1) to!: number;
+  /** As the rhythm would be without any decision about it. */
+  @IsOptional() @IsBoolean() found?: boolean;
 }
 
 /** What to do with the rhythm of chosen notes; `like` is a part to follow. */
@@ -48,6 +52,68 @@ export class RearrangeRequest {
   @IsArray() @ArrayMaxSize(20_000) @Matches(NOTE_ID, { each: true }) notes!: string[];
   @IsIn(ARRANGEMENTS) arrangement!: Arrangement;
   @IsOptional() @Matches(PART_ID) like?: string;
+}
+
+/** What can be done with beats: the edits of core, finding them, and going back to the file's. */
+export const BEAT_EDITS = [
+  'move',
+  'add',
+  'remove',
+  'bar',
+  'count',
+  'tap',
+  'halve',
+  'double',
+  'pulse',
+  'unit',
+  'find',
+  'file',
+] as const;
+
+/** A change of the beats; seconds of the source, `index` counts beats from 0. */
+export class EditBeatsRequest {
+  @IsIn(BEAT_EDITS) edit!: (typeof BEAT_EDITS)[number];
+  @IsOptional() @IsInt() @Min(0) index?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(1e6) seconds?: number;
+  @IsOptional() @IsInt() @Min(1) @Max(12) perBar?: number;
+  @IsOptional() @IsIn(BEAT_UNITS) unit?: BeatUnit;
+  @IsOptional() @IsInt() @Min(1) @Max(12) every?: number;
+  @IsOptional() @IsInt() @Min(1) @Max(12) places?: number;
+  @IsOptional() @IsArray() @ArrayMaxSize(50_000) @IsNumber({}, { each: true }) taps?: number[];
+}
+
+/**
+ * A checked request as an edit.
+ * @throws TypeError when what the edit needs is not there
+ */
+export function toBeatEdit({ edit, ...given }: EditBeatsRequest): BeatEdit {
+  const need = <K extends keyof typeof given>(name: K): NonNullable<(typeof given)[K]> => {
+    const value = given[name];
+    if (value === undefined) throw new TypeError(`The edit has no ${name}.`);
+    return value;
+  };
+  switch (edit) {
+    case 'move':
+      return { edit, index: need('index'), seconds: need('seconds') };
+    case 'add':
+      return { edit, seconds: need('seconds') };
+    case 'remove':
+    case 'bar':
+      return { edit, index: need('index') };
+    case 'count':
+      return { edit, index: need('index'), perBar: need('perBar') };
+    case 'tap':
+      return { edit, taps: need('taps'), perBar: need('perBar') };
+    case 'pulse':
+      return { edit, every: need('every'), places: need('places') };
+    case 'unit':
+      return { edit, unit: need('unit') };
+    case 'halve':
+    case 'double':
+      return { edit };
+    default:
+      throw new TypeError('This is no edit of beats.');
+  }
 }
 
 export class DeliveryRequest {

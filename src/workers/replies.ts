@@ -4,6 +4,9 @@ import type { LaneUse } from '../core/stock/controllers';
 import type { Inventory } from '../core/stock/inventory';
 import type { KitUse } from '../core/stock/kits';
 import type { Account } from '../core/transcribe';
+import type { RhythmFinding } from '../core/transcribe/findings';
+import type { Lead } from '../core/transcribe/lead-of';
+import type { Uses } from '../core/transcribe/uses';
 
 /** What a list of jobs says of a file. */
 export interface Opened {
@@ -27,6 +30,8 @@ export interface ScoreSummary {
   /** Printed number of each bar. */
   bars: number[];
   parts: PartSummary[];
+  /** What wants a look in the rhythm, in order of bars. */
+  findings: RhythmFinding[];
   key: { fifths: number; minor: boolean; changes: number };
   keyWhy: string;
   account: Account;
@@ -47,15 +52,16 @@ export interface PartSummary {
   staves: number;
   strands: string[];
   why: string;
-  /** Seconds by which the part sounds ahead of the beat. */
-  lead: number;
+  /** For each strand how far it sounds ahead of the beat, as decided and as found. */
+  leads: readonly Lead[];
+  foundLeads: readonly Lead[];
   notes: number;
-  /** The lead that was found, whatever was decided; seconds. */
-  foundLead: number;
+  /** Index of the bar in which it sounds first. */
+  enters: number;
   /** Usual spread of its attacks in milliseconds. */
   spread: number;
-  /** For each bar how many attacks are settled only narrowly. */
-  unsettled: Uint16Array;
+  /** The values that its rhythm uses. */
+  uses: Uses;
 }
 
 /** A played note and what it became. Moments from the start of the piece; `played` with nothing taken out. */
@@ -68,7 +74,6 @@ export interface PlayedAndWritten {
   start: number;
   end: number;
   grace: boolean;
-  narrow: boolean;
   decided: boolean;
 }
 

@@ -39,7 +39,7 @@ test('the early strings are found, taken back and told', async ({ page }) => {
   await expect(inspector(page)).toContainText(/(79|80|81) ms of lead were taken back first/);
   await expect(inspector(page)).toContainText('bar 2, quarter 1');
   await page.getByRole('tab', { name: 'Evidence' }).click();
-  await expect(page.getByLabel('Lead of each part in milliseconds')).toBeVisible();
+  await expect(page.getByLabel('Lead of each strand in milliseconds')).toBeVisible();
   await expect(page.locator('.recharts-bar-rectangle').first()).toBeVisible();
 
   // The lead gives way to a decision, and comes back.
@@ -101,6 +101,71 @@ test('choices hold for all, for a part, or for its bars in view', async ({ page 
   await expect(page.locator('[data-note]').first()).toBeVisible();
 });
 
+test('16ths are swung by choice, the staff says so, and undo takes it back', async ({ page }) => {
+  await openViola(page);
+  const words = page.getByText('Swing 16ths');
+  await page.getByRole('combobox', { name: 'Swing' }).click();
+  await page.getByTitle('16ths swung').click();
+  await expect(words.first()).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Control+z');
+  await expect(words).toHaveCount(0, { timeout: 30_000 });
+});
+
+test('what wants a look is listed, gone to by key, settled, and seen beside what was found', async ({
+  page,
+}) => {
+  await openShelf(page);
+  await choose(page, 'together.mid', movingTogether());
+  await page.waitForURL(/\/job\//);
+  await page.goto(`${page.url().replace(/\/[a-z]+(\?.*)?$/, '')}/time`);
+  await expect(page.locator('[data-note]').first()).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('tab', { name: 'Findings 0' }).click();
+  await expect(inspector(page)).toContainText('Nothing to look at');
+
+  // A note of the oboe is written a slot later: the flute, which moves with it, is told.
+  const oboe = page.getByRole('application', { name: /^Oboe/ });
+  await oboe.focus();
+  for (let press = 0; press < 3; press++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.getByRole('tab', { name: 'Findings 1' }).click();
+  const list = page.getByRole('list', { name: 'Findings' });
+  await expect(list).toContainText(/Flute, bar 1, quarter 2½: Oboe moves with it and has quarter 2¾/);
+  await page.keyboard.press('Escape');
+  for (let press = 0; press < 3; press++) await page.keyboard.press('PageDown');
+  await page.keyboard.press('p');
+  await expect(list.locator('[aria-current="true"]')).toContainText('1');
+  await expect(page.getByText(/^Bars 1–4/)).toBeVisible();
+
+  // What was found stands beside what was decided; then the flute follows.
+  await page.getByRole('checkbox', { name: 'Beside what was found' }).click();
+  const versions = page.getByRole('region', { name: 'Oboe' }).getByRole('application');
+  await expect(versions).toHaveCount(2, { timeout: 15_000 });
+  await expect(versions.nth(1)).toHaveAccessibleName(/as found/);
+  const staves = () =>
+    Promise.all(
+      [0, 1].map((at) =>
+        versions
+          .nth(at)
+          .locator('g.note')
+          .evaluateAll((notes) => notes.length),
+      ),
+    );
+  await expect.poll(async () => (await staves()).every((count) => count > 0)).toBe(true);
+  await list.getByRole('button', { name: 'Write it like Oboe' }).click();
+  await expect(page.getByRole('tab', { name: 'Findings 0' })).toBeVisible();
+});
+
+test('a part is held to the values that it uses', async ({ page }) => {
+  await openViola(page);
+  await chooseThird(page);
+  await page.getByLabel('What the choices hold for').getByText('Viola').click();
+  const hold = page.getByRole('button', { name: /^Hold to (eighths|16ths|quarters), as it uses/ });
+  await hold.click();
+  await expect(hold).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await expect(hold).toBeVisible();
+});
+
 test('music played without a click gets bars along it, from its oddity', async ({ page }) => {
   await openShelf(page);
   await choose(page, 'free.mid', freePlaying());
@@ -111,6 +176,95 @@ test('music played without a click gets bars along it, from its oddity', async (
   await expect(page.getByText(/played without a click/)).toBeHidden();
   await page.getByRole('link', { name: /^Time/ }).click();
   await expect(page.locator('[data-note]').first()).toBeVisible({ timeout: 30_000 });
+});
+
+/** The beats of a file that was played freely. @returns what stands at their left */
+async function openBeats(page: Page) {
+  await openShelf(page);
+  await choose(page, 'free.mid', freePlaying());
+  await page.waitForURL(/\/job\//);
+  await page.goto(`${page.url().replace(/\/[a-z]+(\?.*)?$/, '')}/time`);
+  await page.getByText('Beats', { exact: true }).click();
+  return page.getByRole('complementary', { name: 'Beats' });
+}
+
+test('beats are found, moved and made bars of by hand, and undone', async ({ page }) => {
+  const side = await openBeats(page);
+  await expect(side).toContainText('the file’s own beats', { timeout: 30_000 });
+  await side.getByRole('button', { name: 'Find beats' }).click();
+  await expect(side).toContainText(/set here: (8\d|9\d) beats/);
+
+  // Meters stand there as alternatives; one is taken, and taken back.
+  await side.getByRole('button', { name: /^4\/4/ }).click();
+  await expect(side.getByRole('button', { name: /^4\/4/ })).toBeDisabled();
+  await side.getByRole('button', { name: 'The file’s meter' }).click();
+  await expect(side.getByRole('button', { name: /^4\/4/ })).toBeEnabled();
+
+  // Another pulse across these: two beats for three, undone.
+  const counts = async () => Number(/(\d+) beats/.exec((await side.textContent())!)![1]);
+  const found = await counts();
+  await side.getByRole('button', { name: 'Other pulse' }).click();
+  await page.getByRole('menuitem', { name: 'Two beats for three' }).click();
+  await expect.poll(async () => Math.abs((await counts()) - (found * 2) / 3)).toBeLessThan(2);
+  await page.keyboard.press('Control+z');
+  await expect.poll(counts).toBe(found);
+
+  // By keyboard: 20 ms later, a bar line of its own, then bars of three again.
+  const beat = page.getByRole('slider', { name: 'Beat 5' });
+  await beat.focus();
+  await expect(inspector(page)).toContainText(/At0:0\d/);
+  const before = Number(await beat.getAttribute('aria-valuenow'));
+  const moved = page.locator('[data-beat="4"]');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await expect
+    .poll(async () => Number(await beat.getAttribute('aria-valuenow')) - before)
+    .toBeCloseTo(0.02, 2);
+  await page.keyboard.press('Enter');
+  await expect(inspector(page).getByRole('button', { name: 'No bar line here' })).toBeVisible();
+  // The move that was still on its way came first.
+  await expect
+    .poll(async () => Number(await moved.getAttribute('aria-valuenow')) - before)
+    .toBeCloseTo(0.02, 2);
+  await page.getByLabel('Beats a bar').fill('5');
+  const barsBefore = (await side.textContent())!;
+  await inspector(page).getByRole('button', { name: 'Bars of 5 from here' }).click();
+  await expect(side).not.toContainText(/, (\d+) bars/.exec(barsBefore)![0]);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(inspector(page).getByRole('button', { name: 'Bar line here', exact: true })).toBeVisible();
+
+  // By mouse: dragged, and added with a double click.
+  const handle = (await page.getByRole('slider', { name: 'Beat 3' }).boundingBox())!;
+  await page.mouse.move(handle.x + 5, handle.y + 100);
+  await page.mouse.down();
+  await page.mouse.move(handle.x + 35, handle.y + 100, { steps: 4 });
+  await page.mouse.up();
+  await expect(inspector(page)).toContainText('beat');
+  await expect
+    .poll(async () => (await page.getByRole('slider', { name: 'Beat 3' }).boundingBox())!.x - handle.x)
+    .toBeGreaterThan(20);
+
+  // The score follows, and the file's own beats come back.
+  await page.getByText('Rhythm', { exact: true }).click();
+  await expect(page.locator('[data-note]').first()).toBeVisible({ timeout: 30_000 });
+  await page.getByText('Beats', { exact: true }).click();
+  await side.getByRole('button', { name: 'The file’s beats' }).click();
+  await expect(side).toContainText('the file’s own beats');
+});
+
+test('beats are tapped along while it plays', async ({ page }) => {
+  const side = await openBeats(page);
+  await side.getByRole('button', { name: 'Tap along from here' }).click();
+  await expect(side).toContainText('Press T on every beat');
+  await expect(page.getByRole('button', { name: /^Stop/ })).toBeVisible({ timeout: 30_000 });
+  for (let tap = 0; tap < 6; tap++) {
+    await page.waitForTimeout(600);
+    await page.keyboard.press('t');
+  }
+  await expect(side.getByRole('button', { name: 'Done: 6 taps' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(side).toContainText('set here');
 });
 
 /** Quarters over a bass, three in a bar, at a tempo that wanders, under the default tempo map. */
@@ -129,4 +283,26 @@ function freePlaying(): Uint8Array {
   }
   events.sort((a, b) => a.tick - b.tick);
   return writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks: [{ events }] });
+}
+
+/** Flute and oboe in the same rhythm, not quite to the tick. */
+function movingTogether(): Uint8Array {
+  const track = (name: string, channel: number, key: number) => {
+    const events: SmfEvent[] = [
+      { kind: 'trackName', tick: 0, type: 3, bytes: new TextEncoder().encode(name) },
+    ];
+    for (let bar = 0; bar < 16; bar++)
+      [0, 480, 720, 960, 1440].forEach((at, index) => {
+        const on = bar * 1920 + at + ((bar * 7 + index * 5 + channel * 3) % 11);
+        const pitch = key + ((bar + index) % 5);
+        events.push({ kind: 'noteOn', tick: on, channel, key: pitch, velocity: 80 });
+        events.push({ kind: 'noteOff', tick: on + 215, channel, key: pitch, velocity: 0, asNoteOn: false });
+      });
+    return { events };
+  };
+  return writeSmf({
+    format: 1,
+    division: { kind: 'quarter', ticks: 480 },
+    tracks: [track('Flute', 0, 72), track('Oboe', 1, 67)],
+  });
 }

@@ -13,6 +13,15 @@ export const trackName = (name: string): SmfEvent => ({
   bytes: new TextEncoder().encode(name),
 });
 
+export const meterAt = (tick: number, numerator: number, denominator: number): SmfEvent => ({
+  kind: 'timeSignature',
+  tick,
+  numerator,
+  denominator,
+  clocks: 24,
+  thirtySeconds: 8,
+});
+
 /** A named track on one channel (0–15). */
 export function madeTrack(
   name: string,

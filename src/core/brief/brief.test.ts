@@ -1,8 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { SWUNG_VALUES } from '../score/score';
 import { BadBriefError, EMPTY_BRIEF, parseBrief } from './brief';
 import { decide, decidedFor, withDirectives } from './decisions';
 import {
+  BEAT_UNITS,
   CHANNELS,
   CONTROLLER_USES,
   DIRECTIVES,
@@ -49,6 +51,7 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
   fc.record({
     kind: fc.constant('swing' as const),
     use: fc.constantFrom(...SWING_USES),
+    value: fc.constantFrom(...SWUNG_VALUES),
     ratio: fc.constantFrom(0.55, 0.6, 0.667),
   }),
   anyStrand({
@@ -56,11 +59,18 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
     closing: fc.integer({ min: 0, max: 4 }),
     from: fc.nat(4000),
   }),
+  anyStrand({
+    kind: fc.constant('voices' as const),
+    most: fc.constantFrom<(1 | 2)[]>(1, 2),
+    from: fc.nat(4000),
+  }),
   fc.record({
     kind: fc.constant('beats' as const),
     ticks: fc.constantFrom<number[]>([], [0, 480, 900, 1500, 2000]),
     perBar: fc.constantFrom(3, 4),
     first: fc.nat(2),
+    bars: fc.constantFrom<number[]>([0, 2], [1, 4]),
+    unit: fc.constantFrom(...BEAT_UNITS),
   }),
   fc.record({
     kind: fc.constant('meter' as const),

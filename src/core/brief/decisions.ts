@@ -25,6 +25,7 @@ export interface StrandDecisions {
   /** In order; the last that covers a place decides. */
   grids?: readonly (GridChoice & Passage)[];
   lengths?: readonly ({ closing: number } & Passage)[];
+  voices?: readonly ({ most: 1 | 2 } & Passage)[];
   /** Milliseconds ahead of the beat; null for what was found. */
   lead?: number | null;
   split?: Choice<Split>;
@@ -119,13 +120,14 @@ export function decidedFor(decisions: Decisions, strand: string): StrandDecision
     ...(common ?? []),
     ...(special ?? []),
   ];
-  const { controllers, grids, lengths } = { ...all, ...own };
+  const { controllers, grids, lengths, voices } = { ...all, ...own };
   return {
     ...all,
     ...own,
     ...(controllers && { controllers: both(all.controllers, own.controllers) }),
     ...(grids && { grids: both(all.grids, own.grids) }),
     ...(lengths && { lengths: both(all.lengths, own.lengths) }),
+    ...(voices && { voices: both(all.voices, own.voices) }),
   };
 }
 
@@ -175,6 +177,9 @@ export function decide(brief: Brief): Decisions {
         break;
       case 'lengths':
         about(directive.strand).lengths = lastOver(about(directive.strand).lengths, directive);
+        break;
+      case 'voices':
+        about(directive.strand).voices = lastOver(about(directive.strand).voices, directive);
         break;
       case 'lead':
         about(directive.strand).lead = directive.milliseconds;
@@ -293,6 +298,9 @@ export const lastAt = <T extends Passage>(choices: readonly T[] | undefined, tic
 /** Lanes and range of a directive about controllers. */
 const reachOf = ({ lanes, from, to }: Choice<Controllers>): string => `${lanes.join()} ${from}-${to}`;
 
+/** Kinds that may be said of several passages. */
+const PASSAGES: ReadonlySet<string> = new Set(['grid', 'lengths', 'swing', 'voices']);
+
 /** What a directive is about: a later directive with the same subject replaces an earlier one. */
 function subjectOf(directive: PlainDirective): string {
   const about = [directive.kind, ('strand' in directive && directive.strand) || ''];
@@ -300,10 +308,17 @@ function subjectOf(directive: PlainDirective): string {
   if (directive.kind === 'clock-event') about.push(directive.what, `${directive.tick}`);
   if (directive.kind === 'meant') about.push(directive.oddity);
   if (directive.kind === 'place') about.push(directive.note);
-  if (directive.kind === 'grid' || directive.kind === 'lengths' || directive.kind === 'swing')
-    about.push(`${directive.from}-${directive.to}`);
+  if (PASSAGES.has(directive.kind) && 'from' in directive) about.push(`${directive.from}-${directive.to}`);
   return about.join(' ');
 }
+
+const RHYTHM: ReadonlySet<string> = new Set(['grid', 'lead', 'swing', 'lengths', 'voices', 'place']);
+
+/** A brief without what it says about rhythm: what is left is what was found. */
+export const withoutRhythm = (brief: Brief): Brief => ({
+  ...brief,
+  directives: brief.directives.filter(({ kind }) => !RHYTHM.has(kind)),
+});
 
 /** A brief with these directives added; those that they overrule are dropped. */
 export function withDirectives(brief: Brief, added: readonly PlainDirective[]): Brief {

@@ -21,6 +21,7 @@ import {
   type ValidatorConstraintInterface,
 } from 'class-validator';
 import { isInstrumentId } from '../instruments/catalogue';
+import { SWUNG_VALUES, type SwungValue } from '../score/score';
 
 /** A strand, or a piece of one that was split. */
 const STRAND = /^t\d{1,5}c\d{1,2}(s\d{1,3})*$/;
@@ -106,11 +107,13 @@ export class Lead extends Directive {
 
 export const SWING_USES = ['found', 'straight', 'swung'] as const;
 
-/** Reads eighths as swung or straight, over the whole piece or a passage; `found` goes back to what was found. */
+/** Reads eighths or 16ths as swung, or all as straight, over the whole piece or a passage; `found` goes back to what was found. */
 export class SwingChoice extends Directive {
   @Equals('swing') kind = 'swing' as const;
   @IsIn(SWING_USES) use!: (typeof SWING_USES)[number];
-  /** For `swung`: where in the beat the second eighth sounds. */
+  /** For `swung`: what comes in pairs of long and short; eighths where nothing is said. */
+  @IsOptional() @IsIn(SWUNG_VALUES) value?: SwungValue;
+  /** For `swung`: where in its pair the second one sounds. */
   @IsOptional() @IsNumber() @Min(0.5) @Max(0.8) ratio?: number;
   /** Only from this tick, and before that one. */
   @IsOptional() @IsInt() @Min(0) from?: number;
@@ -122,6 +125,16 @@ export class Lengths extends Directive {
   @Equals('lengths') kind = 'lengths' as const;
   @IsOptional() @Matches(STRAND) strand?: string;
   @IsNumber() @Min(0) @Max(4) closing!: number;
+  /** Only from this tick, and before that one. */
+  @IsOptional() @IsInt() @Min(0) from?: number;
+  @IsOptional() @IsInt() @Min(0) to?: number;
+}
+
+/** How many voices a staff may have at most. */
+export class Voices extends Directive {
+  @Equals('voices') kind = 'voices' as const;
+  @IsOptional() @Matches(STRAND) strand?: string;
+  @IsIn([1, 2]) most!: 1 | 2;
   /** Only from this tick, and before that one. */
   @IsOptional() @IsInt() @Min(0) from?: number;
   @IsOptional() @IsInt() @Min(0) to?: number;
@@ -283,17 +296,33 @@ export class ClockEvent extends Directive {
   @IsIn(['keep', 'to-bar', 'drop']) mend!: 'keep' | 'to-bar' | 'drop';
 }
 
+/** An eighth, a quarter, a dotted quarter, a half. */
+export const BEAT_UNITS = [0.5, 1, 1.5, 2] as const;
+export type BeatUnit = (typeof BEAT_UNITS)[number];
+
+/** More beats than this are not taken. */
+export const MOST_BEATS = 50_000;
+
 /**
  * Lays bars and beats along the music where the file's own are no use: ticks of
  * successive beats, in the source's own time; an empty list goes back to the file's.
  */
 export class Beats extends Directive {
   @Equals('beats') kind = 'beats' as const;
-  @IsArray() @ArrayMaxSize(50_000) @IsInt({ each: true }) @Min(0, { each: true }) ticks!: number[];
+  @IsArray() @ArrayMaxSize(MOST_BEATS) @IsInt({ each: true }) @Min(0, { each: true }) ticks!: number[];
   /** Beats a bar. */
   @IsInt() @Min(1) @Max(12) perBar!: number;
   /** Index of the first beat that begins a bar. */
   @IsInt() @Min(0) @Max(11) first!: number;
+  /** Indices of all beats that begin bars, where bars differ in length; instead of `first`. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_BEATS)
+  @IsInt({ each: true })
+  @Min(0, { each: true })
+  bars?: number[];
+  /** What a beat is written as, in quarter notes; 1 where absent. */
+  @IsOptional() @IsIn(BEAT_UNITS) unit?: BeatUnit;
 }
 
 /** Sets one meter, and the upbeat before it, for the whole piece; `numerator: null` goes back to the source's. */
@@ -358,6 +387,7 @@ export const DIRECTIVES = {
   lead: Lead,
   swing: SwingChoice,
   lengths: Lengths,
+  voices: Voices,
   place: Place,
   key: ChooseKey,
   clock: SetClock,

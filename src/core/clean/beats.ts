@@ -1,48 +1,87 @@
 import type { BeatsChoice } from '../brief/decisions';
-import { makeClock, secondsAt, type TempoChange } from '../performance/clock';
+import type { BeatUnit } from '../brief/directives';
+import { type Meter, type MeterChange, makeClock, secondsAt, type TempoChange } from '../performance/clock';
 import { makeStrand, type Performance, type Strand } from '../performance/performance';
+import { lastAtOrBefore } from '../search';
 
 /** A first beat shorter than this share of the next is taken into it. */
 const LEAST_BEAT = 0.3;
 
+/** The meter of a bar of so many beats, by what a beat is written as. */
+const METERS: Record<BeatUnit, (beats: number) => Meter> = {
+  0.5: (beats) => ({ numerator: beats, denominator: 8 }),
+  1: (beats) => ({ numerator: beats, denominator: 4 }),
+  1.5: (beats) => ({ numerator: 3 * beats, denominator: 8 }),
+  2: (beats) => ({ numerator: beats, denominator: 2 }),
+};
+
+/**
+ * Meters where bars change their length, and the upbeat before the first
+ * whole bar; ticks. Bars before the first one that is known, and after the
+ * last, are of the usual length.
+ *
+ * @param bars beats that begin bars, ascending
+ */
+function layBars(
+  bars: readonly number[],
+  perBar: number,
+  meterOf: (beats: number) => Meter,
+  beatTicks: number,
+) {
+  const known = bars.length > 0 ? bars : [0];
+  const upbeat = known[0]! % perBar;
+  const meters: MeterChange[] = [{ tick: 0, ...meterOf(perBar) }];
+  let current = perBar;
+  known.forEach((bar, index) => {
+    const count = index + 1 < known.length ? known[index + 1]! - bar : perBar;
+    if (count === current) return;
+    meters.push({ tick: Math.round(bar * beatTicks), ...meterOf(count) });
+    current = count;
+  });
+  return { meters, upbeat: Math.round(upbeat * beatTicks) };
+}
+
 /**
  * Lays the file's time out along beats that were found or tapped: the n-th
- * beat stands at n quarter notes, and the tempo map follows, so that every
+ * beat stands at n quarter notes (or whatever a beat is written as), and the tempo map follows, so that every
  * event stays where it sounds (to half a tick). The file's own tempos and
  * meters go.
  *
  * @param beats ticks of successive beats in the source, ascending
  */
-export function followBeats(performance: Performance, { ticks, perBar, first }: BeatsChoice): Performance {
+export function followBeats(performance: Performance, beats: BeatsChoice): Performance {
+  const { ticks, perBar, first, unit = 1 } = beats;
   const { ticksPerQuarter, firstBar } = performance.clock;
+  const beatTicks = unit * ticksPerQuarter;
   const at = (tick: number) => secondsAt(performance.clock, tick);
   // Before the first beat and after the last, time goes on at the pace of the beats next to it.
   const lead = ticks[1]! - ticks[0]!;
   const early: number[] = [];
   for (let tick = ticks[0]! - lead; tick > LEAST_BEAT * lead; tick -= lead) early.unshift(tick);
   // The file begins with a beat, a shorter or longer one: nothing can sound before it.
-  if (ticks[0]! > 0) early.unshift(0);
+  if (ticks[0]! > LEAST_BEAT * lead) early.unshift(0);
   const before = early.length;
-  const knots = [...early, ...ticks];
+  const knots = before > 0 ? [...early, ...ticks] : [0, ...ticks.slice(1)];
   const pace = ticks.at(-1)! - ticks.at(-2)!;
   while (knots.at(-1)! < performance.end) knots.push(knots.at(-1)! + pace);
   const moved = (tick: number): number => {
-    let low = 0;
-    let high = knots.length - 2;
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if (knots[middle]! <= tick) low = middle;
-      else high = middle - 1;
-    }
+    const low = Math.min(
+      lastAtOrBefore(knots, tick, (knot) => knot),
+      knots.length - 2,
+    );
     const share = (tick - knots[low]!) / (knots[low + 1]! - knots[low]!);
-    return Math.max(0, Math.round((low + share) * ticksPerQuarter));
+    return Math.max(0, Math.round((low + share) * beatTicks));
   };
   const tempos: TempoChange[] = knots.slice(0, -1).map((knot, index) => {
-    const micros = 1e6 * (at(knots[index + 1]!) - at(knot));
-    return { tick: index * ticksPerQuarter, microsPerQuarter: Math.max(1, Math.round(micros)) };
+    const micros = (1e6 * (at(knots[index + 1]!) - at(knot))) / unit;
+    return { tick: Math.round(index * beatTicks), microsPerQuarter: Math.max(1, Math.round(micros)) };
   });
-  const meters = [{ tick: 0, numerator: perBar, denominator: 4 }];
-  const upbeat = ((before + first) % perBar) * ticksPerQuarter;
+  const { meters, upbeat } = layBars(
+    beats.bars?.map((bar) => bar + before) ?? [before + first],
+    perBar,
+    METERS[unit],
+    beatTicks,
+  );
   const clock = makeClock({ ticksPerQuarter, tempos, meters, upbeat, firstBar });
   const shift = <T extends { tick: number }>(all: readonly T[]): T[] =>
     all.map((each) => ({ ...each, tick: moved(each.tick) }));

@@ -1,8 +1,9 @@
 import { instrumentOf } from '../instruments/catalogue';
 import { soundedNotes } from '../perform/play';
+import { swungMoments } from '../perform/swing';
 import { seeded } from '../random';
-import type { Score } from '../score/score';
-import { type Moment, QUARTER } from '../score/time';
+import { barIndexOf, type Score } from '../score/score';
+import type { Moment } from '../score/time';
 import type { SmfEvent, SmfTrack } from '../smf/events';
 import { writeSmf } from '../smf/write';
 import type { OddityKind } from '../stock/oddities';
@@ -80,14 +81,19 @@ export function untidyFile(seed = 7): Uint8Array {
     for (const tempo of score.tempos) if (score.bars[tempo.bar]!.start + tempo.at <= moment) found = tempo;
     return found.quartersPerMinute;
   };
+  // Some bars are swung, as nothing in the file says.
+  const swungScore = { ...score, swings: [{ ...SWUNG_BARS, value: 'eighth' as const, ratio: 2 / 3 }] };
+  const barAt = (moment: Moment) => score.bars[barIndexOf(score.bars, moment)]!;
   const tracks: SmfTrack[] = [withLateTempo(conductor(score, 'LANTERN FERRY v7', end), score)];
   score.parts.forEach((part, index) => {
     const mess = MESS[part.id]!;
     const channel = mess.stray?.channel ?? channels[index]!;
-    const notes = soundedNotes(score, part).map((note, at, all) => {
+    const sounded = soundedNotes(score, part);
+    const swung = swungMoments(swungScore, sounded, barAt);
+    const notes = sounded.map((note, at, all) => {
       const perSecond = (TICKS * tempoAt(note.start)) / 60;
-      const start = ticksOf(swung(score, note.start));
-      const length = ticksOf(swung(score, note.end)) - start;
+      const start = ticksOf(Math.round(swung(note.start)));
+      const length = ticksOf(Math.round(swung(note.end))) - start;
       const jitter = (random() + random() + random() - 1.5) * JITTER_SECONDS * perSecond;
       const on = Math.max(0, Math.round(start + jitter - (mess.ahead ?? 0) * perSecond));
       const held = mess.loose ? length * (mess.loose + random() * (1 - mess.loose)) : length;
@@ -194,21 +200,4 @@ export function plantedFlaws(): { kind: OddityKind; strand: string | null }[] {
   });
   flaws.push({ kind: 'empty-track', strand: `t${track + 1}` });
   return flaws;
-}
-
-/** In the swung bars, the second half of each quarter comes on its last third. */
-function swung(score: Score, moment: Moment): Moment {
-  const from = score.bars[SWUNG_BARS.from]!.start;
-  const to = score.bars[SWUNG_BARS.to]!.start;
-  if (moment < from || moment >= to) return moment;
-  const inQuarter = (moment - from) % QUARTER;
-  const base = moment - inQuarter;
-  const half = QUARTER / 2;
-  const third = (2 * QUARTER) / 3;
-  return Math.round(
-    base +
-      (inQuarter < half
-        ? (inQuarter / half) * third
-        : third + ((inQuarter - half) / half) * (QUARTER - third)),
-  );
 }

@@ -87,6 +87,25 @@ describe('a window on a score', () => {
     expect(document).not.toContain('light-heavy');
   });
 
+  it('restates the tempo unprinted, and says swing only where it begins', () => {
+    const swung = { ...score, swings: [{ from: 20, to: 24, value: '16th' as const, ratio: 2 / 3 }] };
+    const before = score.tempos.findLast((tempo) => tempo.bar < 20)!;
+    const begins = sliceScore(swung, all, 20, 22);
+    expect(begins.tempos[0]).toMatchObject({
+      bar: 0,
+      at: 0,
+      printed: false,
+      quartersPerMinute: before.quartersPerMinute,
+    });
+    expect(writeMusicXml(begins)).toContain('<words>Swing 16ths</words>');
+    const within = writeMusicXml(sliceScore(swung, all, 21, 23));
+    expect(within).not.toContain('Swing');
+    expect(within).not.toContain('Straight');
+    const ends = writeMusicXml(sliceScore(swung, all, 23, 26));
+    expect(ends.match(/<words>Straight<\/words>/g)).toHaveLength(1);
+    expect(schemaFaults(parseXml(ends))).toEqual([]);
+  });
+
   it('systems cover every bar once, and fewer fit where it is narrow', () => {
     for (const width of [40, 120, 400]) {
       const plans = planSystems(score, all, width);

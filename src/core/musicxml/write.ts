@@ -11,6 +11,8 @@ import {
   type PartBar,
   type Rest,
   type Score,
+  type SwingMark,
+  type SwungValue,
   type TempoMark,
   type VoiceLine,
   writtenFifths,
@@ -137,6 +139,9 @@ function drumKeys(part: Part): number[] {
   return keys.size > 0 ? [...keys].sort((a, b) => a - b) : [38];
 }
 
+/** Common practice: eighths are meant unless others are named. */
+const SWING_WORDS: Record<SwungValue, string> = { eighth: 'Swing', '16th': 'Swing 16ths' };
+
 const drumId = (part: Part, key: number): string => `${part.id}-I${key}`;
 
 class PartWriter {
@@ -249,10 +254,18 @@ class PartWriter {
 
   private writeVoice(line: VoiceLine, partBar: PartBar, index: number, first: boolean): void {
     const { score } = this;
-    const tempos = first && this.leads ? score.tempos.filter((tempo) => tempo.bar === index) : [];
+    let tempos = first && this.leads ? score.tempos.filter((tempo) => tempo.bar === index) : [];
     if (first && this.leads)
       for (const mark of score.rehearsals) if (mark.bar === index) this.writeRehearsal(mark.text);
-    if (first && this.leads) this.writeSwing(index);
+    const swing = first && this.leads ? this.swingFrom(index) : undefined;
+    if (swing !== undefined) {
+      // One line of text: two would be set over each other.
+      const opening = tempos.find((tempo) => tempo.at === 0 && tempo.printed);
+      const holding =
+        opening ?? score.tempos.findLast(({ bar, at }) => bar < index || (bar === index && at === 0));
+      this.writeSwing(swing, opening, holding?.quartersPerMinute);
+      tempos = tempos.filter((tempo) => tempo !== opening);
+    }
     const last = line.items.length - 1;
     line.items.forEach((item, at) => {
       const end = at === last ? Number.POSITIVE_INFINITY : item.onset + item.duration;
@@ -305,23 +318,36 @@ class PartWriter {
     this.xml.end();
   }
 
-  /** Where swing begins, with its ratio, and where straight playing comes back. */
-  private writeSwing(index: number): void {
-    const { xml, score } = this;
-    const starts = score.swings?.find((swing) => swing.from === index);
-    const ends = score.swings?.some((swing) => swing.to === index);
-    if (!starts && !ends) return;
+  /** The swing that begins in a bar; null where straight playing comes back, undefined where nothing changes. */
+  private swingFrom(index: number): SwingMark | null | undefined {
+    const swings = this.score.swings ?? [];
+    const starts = swings.find((swing) => swing.from === index);
+    return starts ?? (swings.some((swing) => swing.to === index) ? null : undefined);
+  }
+
+  /**
+   * How eighths or 16ths are played from here, before the tempo where one is set at the same place.
+   *
+   * @param holding the tempo in quarters a minute, said again: what sets a tempo stands where tempos stand
+   */
+  private writeSwing(
+    swing: SwingMark | null,
+    tempo: TempoMark | undefined,
+    holding: number | undefined,
+  ): void {
+    const { xml } = this;
     xml.start('direction', { placement: 'above' });
     xml.start('direction-type');
-    xml.leaf('words', starts ? 'Swing' : 'Straight');
+    xml.leaf('words', swing ? SWING_WORDS[swing.value] : 'Straight');
     xml.end();
-    xml.start('sound');
+    if (tempo) this.writeMetronome(tempo);
+    xml.start('sound', { tempo: holding });
     xml.start('swing');
-    if (starts) {
-      const [long, short] = swingNumbers(starts.ratio);
+    if (swing) {
+      const [long, short] = swingNumbers(swing.ratio);
       xml.leaf('first', long);
       xml.leaf('second', short);
-      xml.leaf('swing-type', 'eighth');
+      xml.leaf('swing-type', swing.value);
     } else xml.leaf('straight');
     xml.end();
     xml.end();
@@ -355,17 +381,22 @@ class PartWriter {
       xml.end();
       return;
     }
-    const dotted = isCompound(this.score.bars[tempo.bar]!.meter);
     xml.start('direction', { placement: 'above' });
+    this.writeMetronome(tempo);
+    if (offset > 0) xml.leaf('offset', this.divisions(offset));
+    xml.leaf('sound', undefined, { tempo: tempo.quartersPerMinute });
+    xml.end();
+  }
+
+  private writeMetronome(tempo: TempoMark): void {
+    const { xml } = this;
+    const dotted = isCompound(this.score.bars[tempo.bar]!.meter);
     xml.start('direction-type');
     xml.start('metronome');
     xml.leaf('beat-unit', 'quarter');
     if (dotted) xml.leaf('beat-unit-dot');
     xml.leaf('per-minute', Math.round(tempo.quartersPerMinute / (dotted ? 1.5 : 1)));
     xml.end();
-    xml.end();
-    if (offset > 0) xml.leaf('offset', this.divisions(offset));
-    xml.leaf('sound', undefined, { tempo: tempo.quartersPerMinute });
     xml.end();
   }
 

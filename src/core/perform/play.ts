@@ -8,6 +8,8 @@ export interface SoundedNote {
   key: number;
   accent: boolean;
   staccato: boolean;
+  /** The played notes that it came from, by their ids. */
+  sources: readonly string[];
 }
 
 /** A grace note lasts a 32nd and takes it from the note before (common practice). */
@@ -26,7 +28,14 @@ export function soundedNotes(score: Score, part: Part): SoundedNote[] {
         const end = start + item.duration;
         (item.graces ?? []).forEach((note, order, all) => {
           const from = Math.max(0, start - (all.length - order) * GRACE);
-          out.push({ start: from, end: from + GRACE, key: note.key, accent: false, staccato: false });
+          out.push({
+            start: from,
+            end: from + GRACE,
+            key: note.key,
+            accent: false,
+            staccato: false,
+            sources: note.sources,
+          });
         });
         for (const note of item.notes) {
           const at = note.tieStop
@@ -38,6 +47,7 @@ export function soundedNotes(score: Score, part: Part): SoundedNote[] {
             key: note.key,
             accent: item.articulations?.includes('accent') ?? false,
             staccato: item.articulations?.includes('staccato') ?? false,
+            sources: note.sources,
           };
           sounded.end = end;
           if (at >= 0) held.splice(at, 1);

@@ -1,4 +1,6 @@
+import { lastAtOrBefore } from '../search';
 import { secondsAt } from './clock';
+import { informationOf } from './information';
 import type { Performance } from './performance';
 
 /** A moment at which something is struck. */
@@ -134,7 +136,45 @@ export function findBeats(onsets: readonly Onset[]): FoundBeats | null {
   const seconds = trace(score, back, lengths, size).map((bin) => drawn(bin * BIN, onsets));
   const kept = seconds.filter((second, index) => index === 0 || second > seconds[index - 1]! + 0.1);
   if (kept.length < 4) return null;
-  return { seconds: kept, ...findBars(kept, onsets) };
+  const counted = countedInFours(kept, onsets);
+  return { seconds: counted, ...findBars(counted, onsets) };
+}
+
+/** An attack within this share of a sixth of a beat is on it; so many must be, and so many on the odd ones. */
+const ON_SIXTH = 0.2;
+const KEPT = 0.85;
+const ODD = 0.2;
+/** What the places of attacks may tell of such beats, in bits an attack. */
+const TELLS_NOTHING = 0.1;
+
+/**
+ * The beats, or three for two of them where their sixths are all struck alike:
+ * those are rather the 16ths of another pulse (common practice: four to a beat
+ * are far more usual than six). It begins where it is struck hardest.
+ */
+function countedInFours(beats: number[], onsets: readonly Onset[]): number[] {
+  const placed = onsets.flatMap((onset) => {
+    const at = lastAtOrBefore(beats, onset.seconds, (beat) => beat);
+    const next = beats[at + 1];
+    if (next === undefined || onset.seconds < beats[at]!) return [];
+    const sixth = 6 * (at + (onset.seconds - beats[at]!) / (next - beats[at]!));
+    return [{ sixth, weight: onset.weight }];
+  });
+  const kept = placed.filter(({ sixth }) => Math.abs(sixth - Math.round(sixth)) < ON_SIXTH);
+  const places = kept.map(({ sixth }) => Math.round(sixth));
+  const odd = places.filter((place) => place % 6 === 1 || place % 6 === 5).length;
+  if (kept.length < KEPT * placed.length || odd < ODD * kept.length) return beats;
+  if (informationOf(places, 6) > TELLS_NOTHING) return beats;
+  const weights = [0, 0, 0, 0];
+  kept.forEach(({ weight }, at) => {
+    weights[places[at]! % 4]! += weight;
+  });
+  const out: number[] = [];
+  for (let at = weights.indexOf(Math.max(...weights)); at < 6 * (beats.length - 1); at += 4) {
+    const beat = beats[Math.floor(at / 6)]!;
+    out.push(drawn(beat + ((beats[Math.floor(at / 6) + 1]! - beat) * (at % 6)) / 6, onsets));
+  }
+  return out;
 }
 
 /** Onsets as a smooth curve whose usual peak is 1, less its mean. */
@@ -179,6 +219,10 @@ function trace(score: Float32Array, back: Int8Array, lengths: readonly number[],
   return bins;
 }
 
+/** Beats in seconds, each drawn to the middle of what is struck near it: people tap less exactly than they play. */
+export const drawnTo = (beats: readonly number[], onsets: readonly Onset[]): number[] =>
+  beats.map((beat) => drawn(beat, onsets));
+
 /** A beat drawn to the middle of what is struck around it. */
 function drawn(seconds: number, onsets: readonly Onset[]): number {
   let sum = 0;
@@ -211,7 +255,10 @@ const BARS: readonly [perBar: number, usual: number][] = [
 ];
 
 /** Which beats begin bars: those that are struck hardest at a regular distance. */
-function findBars(beats: readonly number[], onsets: readonly Onset[]): { perBar: number; first: number } {
+export function findBars(
+  beats: readonly number[],
+  onsets: readonly Onset[],
+): { perBar: number; first: number } {
   const weights = beats.map((beat) => {
     let sum = 0;
     for (let at = firstFrom(onsets, beat - NEAR); at < onsets.length; at++) {

@@ -1,3 +1,5 @@
+import { lastAtOrBefore } from '../search';
+
 /**
  * The clock of a piece: ticks ↔ seconds ↔ bars and beats.
  *
@@ -136,38 +138,26 @@ function meterSpans(changes: readonly MeterChange[], ticksPerQuarter: number, up
   return spans;
 }
 
-/** Index of the last item at or before `value`, by binary search; items ascend by `key`. */
-function spanIndex<T>(items: readonly T[], value: number, key: (item: T) => number): number {
-  let low = 0;
-  let high = items.length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (key(items[middle]!) <= value) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
-
 /** Seconds from the start of the piece to `tick`. */
 export function secondsAt(clock: Clock, tick: number): number {
-  const span = clock.tempos[spanIndex(clock.tempos, tick, (item) => item.tick)]!;
+  const span = clock.tempos[lastAtOrBefore(clock.tempos, tick, (item) => item.tick)]!;
   return (span.tickMicros + (tick - span.tick) * span.microsPerQuarter) / (clock.ticksPerQuarter * 1e6);
 }
 
 /** The (fractional) tick at `seconds`; exact enough that rounding returns any whole tick given to `secondsAt`. */
 export function tickAt(clock: Clock, seconds: number): number {
   const tickMicros = seconds * clock.ticksPerQuarter * 1e6;
-  const span = clock.tempos[spanIndex(clock.tempos, tickMicros, (item) => item.tickMicros)]!;
+  const span = clock.tempos[lastAtOrBefore(clock.tempos, tickMicros, (item) => item.tickMicros)]!;
   return span.tick + (tickMicros - span.tickMicros) / span.microsPerQuarter;
 }
 
 /** The tempo that holds at `tick`, in microseconds per quarter note. */
 export const tempoAt = (clock: Clock, tick: number): number =>
-  clock.tempos[spanIndex(clock.tempos, tick, (item) => item.tick)]!.microsPerQuarter;
+  clock.tempos[lastAtOrBefore(clock.tempos, tick, (item) => item.tick)]!.microsPerQuarter;
 
 /** The bar with this index. */
 export function barOf(clock: Clock, index: number): ClockBar {
-  const at = spanIndex(clock.meters, index, (item) => item.bar);
+  const at = lastAtOrBefore(clock.meters, index, (item) => item.bar);
   const span = clock.meters[at]!;
   const next = clock.meters[at + 1];
   const start = span.tick + (index - span.bar) * span.barTicks;
@@ -179,7 +169,7 @@ export function barOf(clock: Clock, index: number): ClockBar {
 
 /** The bar in which `tick` lies; a bar line belongs to the bar that it opens. */
 export function barAt(clock: Clock, tick: number): ClockBar {
-  const at = spanIndex(clock.meters, tick, (item) => item.tick);
+  const at = lastAtOrBefore(clock.meters, tick, (item) => item.tick);
   const span = clock.meters[at]!;
   const last = clock.meters[at + 1] ? clock.meters[at + 1]!.bar - 1 : Number.POSITIVE_INFINITY;
   const index = span.bar + Math.floor((tick - span.tick) / span.barTicks);

@@ -7,6 +7,8 @@ export interface ProposedMeter {
   upbeatEighths: number;
   /** How much better it explains the accents than the best of the others, in nats; negative for the others. */
   worth: number;
+  /** The same against 4/4 without an upbeat. */
+  overDefault: number;
 }
 
 /** Fewer bars than this prove nothing. */
@@ -31,29 +33,49 @@ const OTHER_UPBEAT = 2.5;
  * changes (the preference rules of Lerdahl and Jackendoff 1983). Each meter
  * and upbeat is a model of mean accents by metrical rank; likelihoods compare
  * them, each charged for its ranks (half of what the Bayesian information
- * criterion charges) and for how unusual it is.
+ * criterion charges), for how unusual it is, and for ending on a weak place.
  *
  * @returns the best upbeat of each meter, best meter first; nothing for too little music
  */
 export function proposeMeters(performance: Performance): ProposedMeter[] {
   const accents = accentsOf(performance);
   if (accents.length < ENOUGH_EIGHTHS) return [];
+  const last = accents.findLastIndex((accent) => accent > 0);
   const proposals = METERS.map(([meter, ranks, share]) => {
     const beat = meter.denominator === 8 ? 1 : 2;
-    let best = { upbeatEighths: 0, cost: Number.POSITIVE_INFINITY };
-    for (let upbeat = 0; upbeat < ranks.length; upbeat++) {
+    const costs = ranks.map((_, upbeat) => {
       const rare = upbeat === 0 ? 0 : upbeat === beat ? ONE_BEAT : OTHER_UPBEAT;
-      const cost = costOf(accents, ranks, upbeat) + rare - Math.log(share);
-      if (cost < best.cost) best = { upbeatEighths: upbeat, cost };
-    }
-    return { meter, ...best };
-  }).sort((a, b) => a.cost - b.cost);
+      return costOf(accents, ranks, upbeat) + rare - Math.log(share) + endCost(last, ranks, upbeat);
+    });
+    const cost = Math.min(...costs);
+    return { meter, upbeatEighths: costs.indexOf(cost), cost, plain: costs[0]! };
+  });
+  const byDefault = proposals[0]!.plain;
+  proposals.sort((a, b) => a.cost - b.cost);
   return proposals.map(({ meter, upbeatEighths, cost }, index) => ({
     meter,
     upbeatEighths,
     worth: (index === 0 ? proposals[1]! : proposals[0]!).cost - cost,
+    overDefault: byDefault - cost,
   }));
 }
+
+/** The last attack is most often on a downbeat, else on half a bar (common practice: pieces end on strong places). */
+const END_SHARES = [0.65, 0.25];
+
+/** Minus the log of how likely a piece ends on such a place, against any place alike. */
+function endCost(last: number, ranks: readonly number[], upbeat: number): number {
+  const rank = rankAt(ranks, last, upbeat);
+  const strong = ranks.filter((each) => each <= 1).length;
+  const share =
+    rank <= 1
+      ? END_SHARES[rank]! / ranks.filter((each) => each === rank).length
+      : (1 - END_SHARES[0]! - END_SHARES[1]!) / (ranks.length - strong);
+  return -Math.log(share * ranks.length);
+}
+
+const rankAt = (ranks: readonly number[], at: number, upbeat: number): number =>
+  ranks[(at - upbeat + 8 * ranks.length) % ranks.length]!;
 
 /** What speaks for a strong place on each eighth of the piece. */
 function accentsOf({ strands, clock }: Performance): number[] {
@@ -111,17 +133,16 @@ function costOf(accents: readonly number[], ranks: readonly number[], upbeat: nu
   const levels = Math.max(...ranks) + 1;
   const sums = new Float64Array(levels);
   const counts = new Float64Array(levels);
-  const rankAt = (at: number) => ranks[(at - upbeat + 8 * ranks.length) % ranks.length]!;
   accents.forEach((accent, at) => {
-    sums[rankAt(at)]! += accent;
-    counts[rankAt(at)]! += 1;
+    sums[rankAt(ranks, at, upbeat)]! += accent;
+    counts[rankAt(ranks, at, upbeat)]! += 1;
   });
   const means = sums.map((sum, level) => sum / Math.max(1, counts[level]!));
   // A stronger place is struck no weaker than the next: else this is no meter.
   for (let level = levels - 2; level >= 0; level--) means[level] = Math.max(means[level]!, means[level + 1]!);
   let squares = 1e-9;
   accents.forEach((accent, at) => {
-    squares += (accent - means[rankAt(at)]!) ** 2;
+    squares += (accent - means[rankAt(ranks, at, upbeat)]!) ** 2;
   });
   const count = accents.length;
   return (count / 2) * Math.log(squares / count) + (levels / 4) * Math.log(count);

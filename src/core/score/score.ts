@@ -1,4 +1,5 @@
 import type { Meter } from '../performance/clock';
+import { lastAtOrBefore } from '../search';
 import type { Pitch } from './pitch';
 import type { Moment, NoteType, Span, Value } from './time';
 
@@ -9,7 +10,7 @@ export interface Score {
   /** Concert key signatures, each from the start of a bar; the first at bar 0. */
   keys: KeySignature[];
   tempos: TempoMark[];
-  /** Where eighths are swung; absent for nowhere. */
+  /** Where eighths or 16ths are swung; absent for nowhere. */
   swings?: SwingMark[];
   rehearsals: RehearsalMark[];
   /** In score order. */
@@ -49,9 +50,15 @@ export interface TempoMark {
 export interface SwingMark {
   from: number;
   to: number;
-  /** Where in the beat the second eighth sounds: 2/3 as in triplets. */
+  /** What comes in pairs of long and short. */
+  value: SwungValue;
+  /** Where in its pair the second one sounds: 2/3 as in triplets. */
   ratio: number;
 }
+
+/** The values that swing, as MusicXML names them (its `swing-type-value`). */
+export const SWUNG_VALUES = ['eighth', '16th'] as const;
+export type SwungValue = (typeof SWUNG_VALUES)[number];
 
 export interface RehearsalMark {
   bar: number;
@@ -170,6 +177,10 @@ export interface ChordSymbol {
     | 'suspended-fourth'
     | 'half-diminished';
 }
+
+/** Index of the bar in which a moment lies. */
+export const barIndexOf = (bars: readonly Bar[], moment: Moment): number =>
+  lastAtOrBefore(bars, moment, (bar) => bar.start);
 
 /** The key signature that holds in a bar, in concert pitch. */
 export function keyInBar(score: { keys: readonly KeySignature[] }, bar: number): KeySignature {

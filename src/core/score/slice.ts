@@ -9,11 +9,13 @@ export function sliceScore(score: Score, partIds: ReadonlySet<string>, from: num
   const rebase = <T extends { bar: number }>(marks: readonly T[]): T[] =>
     marks.filter((mark) => inside(mark.bar)).map((mark) => ({ ...mark, bar: mark.bar - from }));
   const opening = { ...keyInBar(score, from), bar: 0 };
+  const before = score.tempos.findLast(({ bar, at }) => bar < from || (bar === from && at === 0));
+  const holding = before && before.bar < from ? [{ ...before, bar: 0, at: 0, printed: false }] : [];
   return {
     title: '',
     bars: score.bars.slice(from, to),
     keys: [opening, ...rebase(score.keys).filter((key) => key.bar > 0)],
-    tempos: rebase(score.tempos),
+    tempos: [...holding, ...rebase(score.tempos)],
     ...(score.swings && {
       swings: score.swings
         .filter((swing) => swing.from < to && swing.to > from)

@@ -1,6 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { straighten, swingInBar, swingNumbers, swingPhase, warpBeat } from './swing';
+import { SWUNG_VALUES, type SwingMark } from './score';
+import {
+  pairAt,
+  straighten,
+  straightMoment,
+  swingInBar,
+  swingNumbers,
+  swingPhase,
+  swungMoment,
+} from './swing';
 import { QUARTER } from './time';
 
 describe('swing', () => {
@@ -17,7 +26,15 @@ describe('swing', () => {
         expect(straighten(swingPhase(phase, each), each)).toBeCloseTo(phase, 9);
         const zero = QUARTER / 2;
         const line = zero + beat * QUARTER;
-        expect(warpBeat(line, zero, (at) => swingPhase(at, each))).toBe(line);
+        for (const value of SWUNG_VALUES) {
+          const swing = { from: 0, to: 1, value, ratio: each };
+          expect(swungMoment(line, zero, swing)).toBe(line);
+          const moment = line + phase * QUARTER;
+          expect(straightMoment(swungMoment(moment, zero, swing), zero, swing) / QUARTER).toBeCloseTo(
+            moment / QUARTER,
+            9,
+          );
+        }
       }),
       { numRuns: 200, seed: 4302 },
     );
@@ -30,7 +47,7 @@ describe('swing', () => {
   });
 
   it('holds from its first bar up to its last', () => {
-    const swings = [{ from: 2, to: 4, ratio: 0.6 }];
+    const swings: SwingMark[] = [{ from: 2, to: 4, value: '16th', ratio: 0.6 }];
     expect([1, 2, 3, 4].map((bar) => swingInBar(swings, bar)?.ratio)).toEqual([
       undefined,
       0.6,
@@ -38,5 +55,6 @@ describe('swing', () => {
       undefined,
     ]);
     expect(swingInBar(undefined, 0)).toBeUndefined();
+    expect([pairAt(swings, 1), pairAt(swings, 2)]).toEqual([0, QUARTER / 2]);
   });
 });

@@ -3,6 +3,7 @@ import { deskOf, madeFile, madeTrack } from '../../../tests/helpers/made-file';
 import { EMPTY_BRIEF } from '../brief/brief';
 import type { PlainDirective } from '../brief/directives';
 import { tidyFile } from '../demo/tidy';
+import { untidyFile } from '../demo/untidy';
 import { layOut } from '../desk';
 import type { SmfEvent } from '../smf/events';
 import { readSmf } from '../smf/read';
@@ -84,5 +85,20 @@ describe('a timeline', () => {
         .map((event) => `${event[0]!.toFixed(4)} ${event[3]}`)
         .sort();
     expect(strokes(timelineOf(desk, 'score', score))).toEqual(strokes(timelineOf(desk, 'source', null)));
+  });
+
+  it('plays the written notes as they were played: all of them, where and how they were struck', () => {
+    const desk = layOut(readSmf(untidyFile()), EMPTY_BRIEF);
+    const { score, account } = transcribeNow(desk.performance, EMPTY_BRIEF);
+    const onsetsOf = (timeline: Timeline) =>
+      eventsOf(timeline)
+        .filter(([, kind]) => kind === NOTE_ON)
+        .map(([seconds, , , key, velocity]) => `${seconds!.toFixed(4)} ${key} ${velocity}`)
+        .sort();
+    const played = onsetsOf(timelineOf(desk, 'score-played', score));
+    expect(played).toHaveLength(account.written);
+    const source = new Set(onsetsOf(timelineOf(desk, 'source', null)));
+    expect(played.filter((each) => !source.has(each))).toEqual([]);
+    expect(played).not.toEqual(onsetsOf(timelineOf(desk, 'score', score)));
   });
 });

@@ -1,12 +1,12 @@
 import { beatsOf } from '../deliver/clock-track';
 import type { Desk } from '../desk';
 import { soundedNotes } from '../perform/play';
+import { swungMoments } from '../perform/swing';
 import { vary } from '../perform/vary';
 import { barOf, barsOfPiece, type Clock, secondsAt } from '../performance/clock';
 import type { Performance, Strand } from '../performance/performance';
 import { type PartPlan, routeStrands } from '../roster/route';
-import type { Score } from '../score/score';
-import { swingInBar, swingPhase, warpBeat } from '../score/swing';
+import { barIndexOf, type Score } from '../score/score';
 import { type Moment, QUARTER } from '../score/time';
 
 export const NOTE_ON = 0;
@@ -38,9 +38,12 @@ export interface Timeline {
   end: number;
 }
 
-/** What to hear: the source as it came, the cleaned (and varied) performance, or the score as written. */
-export const HEARD = ['source', 'cleaned', 'score'] as const;
+/** What to hear: the source as it came, the cleaned (and varied) performance, or the notes of the score as they were played or as they are written. */
+export const HEARD = ['source', 'cleaned', 'score-played', 'score'] as const;
 export type Heard = (typeof HEARD)[number];
+
+/** Whether the score must have been written to be heard so. */
+export const isOfScore = (heard: Heard): boolean => heard === 'score' || heard === 'score-played';
 
 /** Lays a job out in time for the synthesizer. */
 export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timeline {
@@ -48,8 +51,9 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
   const plans = routeStrands(performance, decisions);
   const planOf = (strand: string) => plans.find((plan) => plan.strands.includes(strand));
   const queue = new Queue();
-  if (heard === 'score' && score) queueScore(queue, score, plans, performance);
-  else {
+  if (isOfScore(heard)) {
+    if (score) queueScore(queue, score, plans, performance, heard === 'score-played');
+  } else {
     const played: Performance = heard === 'source' ? source : vary(performance, decisions);
     for (const strand of played.strands) queueStrand(queue, strand, planOf(strand.id), played.clock, heard);
   }
@@ -142,28 +146,35 @@ function queueStrand(
 const WRITTEN_VELOCITY = 80;
 const ACCENT = 16;
 
-function queueScore(queue: Queue, score: Score, plans: readonly PartPlan[], { clock }: Performance): void {
-  const at = (moment: Moment): number => {
-    let low = 0;
-    let high = score.bars.length - 1;
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if (score.bars[middle]!.start <= moment) low = middle;
-      else high = middle - 1;
-    }
-    const bar = score.bars[low]!;
-    const swing = swingInBar(score.swings, low);
-    const sounding = swing
-      ? warpBeat(moment, bar.start - bar.missing, (phase) => swingPhase(phase, swing.ratio))
-      : moment;
-    const offset = ((sounding - bar.start) / QUARTER) * clock.ticksPerQuarter;
-    return secondsAt(clock, barOf(clock, low).start + offset);
-  };
+/** The score's notes at their written times, or, played, at those and the velocities of the notes that they came from. */
+function queueScore(
+  queue: Queue,
+  score: Score,
+  plans: readonly PartPlan[],
+  { clock, strands }: Performance,
+  played: boolean,
+): void {
+  const sources = new Map(strands.flatMap((strand) => strand.notes.map((note) => [note.id, note])));
+  const barAt = (moment: Moment) => score.bars[barIndexOf(score.bars, moment)]!;
   score.parts.forEach((part, index) => {
     const plan = plans[index];
     if (!plan) return;
     const channel = queue.open(plan.strands[0]!, plan.instrument.program, plan.instrument.unpitched);
-    for (const note of soundedNotes(score, part)) {
+    const notes = soundedNotes(score, part);
+    const swung = swungMoments(score, notes, barAt);
+    const at = (moment: Moment): number => {
+      const bar = barAt(moment);
+      const offset = ((swung(moment) - bar.start) / QUARTER) * clock.ticksPerQuarter;
+      return secondsAt(clock, barOf(clock, bar.index).start + offset);
+    };
+    for (const note of notes) {
+      const struck = played ? note.sources.flatMap((id) => sources.get(id) ?? []) : [];
+      if (struck.length > 0) {
+        const off = Math.max(...struck.map((each) => each.off));
+        queue.add(secondsAt(clock, struck[0]!.on), NOTE_ON, channel, note.key, struck[0]!.velocity);
+        queue.add(secondsAt(clock, off), NOTE_OFF, channel, note.key, 0);
+        continue;
+      }
       queue.add(at(note.start), NOTE_ON, channel, note.key, WRITTEN_VELOCITY + (note.accent ? ACCENT : 0));
       queue.add(at(note.end), NOTE_OFF, channel, note.key, 0);
     }

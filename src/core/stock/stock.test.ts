@@ -5,9 +5,12 @@ import { withDirectives } from '../brief/decisions';
 import { tidyFile } from '../demo/tidy';
 import { plantedFlaws, untidyFile } from '../demo/untidy';
 import { layOut } from '../desk';
+import { readPerformance } from '../performance/performance';
 import type { Smf, SmfEvent } from '../smf/events';
 import { readSmf } from '../smf/read';
+import { findEchoes } from './echoes';
 import { takeStock } from './inventory';
+import { findOddities } from './oddities';
 
 const stockOf = (smf: Smf, brief = EMPTY_BRIEF) => {
   const { performance, decisions } = layOut(smf, brief);
@@ -84,6 +87,41 @@ describe('doubled strands', () => {
   it('two lines that only share a few notes do not double', () => {
     const other = loose.map(([on, off, key], index): Stroke => [on, off, index % 5 === 0 ? key : key + 3]);
     expect(doublesOf(madeTrack('Violin', 0, loose), madeTrack('Flute', 1, other))).toEqual([]);
+  });
+});
+
+describe('an echo', () => {
+  const melody = Array.from({ length: 40 }, (_, at): Stroke => {
+    const on = at * 480 + (at % 3 === 2 ? 240 : 0);
+    return [on, on + 300, 60 + ((at * 7) % 12)];
+  });
+  const later = (ticks: number): Stroke[] =>
+    melody.map(([on, off, key]) => [on + ticks, off + ticks, key, 50]);
+  const echoesOf = (answer: readonly Stroke[]) =>
+    findEchoes(readPerformance(madeFile(madeTrack('Sax', 0, melody), madeTrack('Sax echo', 1, answer))));
+
+  it('is found with its delay, and left out by one action', () => {
+    // 144 ticks at 120 quarter notes a minute are 150 ms.
+    const [echo, ...others] = echoesOf(later(144));
+    expect(others).toEqual([]);
+    expect(echo).toMatchObject({ strand: 't2c2', of: 't1c1', share: 1 });
+    expect(echo!.later).toBeCloseTo(0.15, 2);
+    const smf = madeFile(madeTrack('Sax', 0, melody), madeTrack('Sax echo', 1, later(144)));
+    const raw = deskOf(smf);
+    const found = findOddities(raw.performance, raw.decisions).find((each) => each.kind === 'echo')!;
+    expect(found.what).toContain('150 ms later');
+    const mended = deskOf(smf, ...found.mend.directives);
+    expect(findOddities(mended.performance, mended.decisions).filter((each) => each.kind === 'echo')).toEqual(
+      [],
+    );
+  });
+
+  it('is neither a double in unison, nor a canon, nor another melody', () => {
+    expect(echoesOf(later(4))).toEqual([]);
+    expect(echoesOf(later(1920))).toEqual([]);
+    expect(
+      echoesOf(melody.map(([on, off, key], at) => [on + 144, off + 144, at % 3 === 0 ? key : key + 2])),
+    ).toEqual([]);
   });
 });
 

@@ -1,4 +1,4 @@
-import { secondsAt } from '../performance/clock';
+import { tempoAt } from '../performance/clock';
 import { type Moment, QUARTER } from '../score/time';
 import type { Frame } from './frame';
 import type { Attack, SketchNote } from './sketch';
@@ -18,14 +18,14 @@ const SOUNDS_TOGETHER = 0.4;
  * twice in one attack is one note with two sources.
  */
 export function gatherAttacks(notes: readonly SketchNote[], frame: Frame, written: boolean): Attack[] {
-  const sorted = [...notes].sort((a, b) => a.on - b.on || a.key - b.key);
+  const sorted = [...notes].sort((a, b) => a.at - b.at || a.on - b.on || a.key - b.key);
   const step = isChordal(sorted, frame) ? ROLL_STEP : TIGHT;
   const attacks: Attack[] = [];
   let group: SketchNote[] = [];
   const close = () => {
     if (group.length === 0) return;
     const middle = group[(group.length - 1) >> 1]!;
-    attacks.push(attackOf(middle.on, middle.at, mergeEqualKeys(group)));
+    attacks.push(attackOf(middle, mergeEqualKeys(group)));
     group = [];
   };
   for (const note of sorted) {
@@ -37,8 +37,8 @@ export function gatherAttacks(notes: readonly SketchNote[], frame: Frame, writte
       (written
         ? note.on - first.on <= 1
         : note.on === first.on ||
-          (seconds(frame, last.on, note.on) <= step &&
-            seconds(frame, first.on, note.on) <= ROLL_TOTAL &&
+          (secondsBetween(last, note, frame) <= step &&
+            secondsBetween(first, note, frame) <= ROLL_TOTAL &&
             group.every((other) => soundTogether(other, note))));
     if (!together) close();
     group.push(note);
@@ -52,7 +52,7 @@ export function isChordal(notes: readonly SketchNote[], frame: Frame): boolean {
   let tight = 0;
   notes.forEach((note, index) => {
     const before = notes[index - 1];
-    if (before && soundTogether(before, note) && seconds(frame, before.on, note.on) <= TIGHT) tight++;
+    if (before && soundTogether(before, note) && secondsBetween(before, note, frame) <= TIGHT) tight++;
   });
   return tight > CHORDAL_SHARE * notes.length;
 }
@@ -67,10 +67,12 @@ export function soundTogether(before: SketchNote, note: SketchNote, share = SOUN
   return before.off - note.on >= share * shorter;
 }
 
-function attackOf(tick: number, at: Moment, notes: SketchNote[]): Attack {
+function attackOf(middle: SketchNote, notes: SketchNote[]): Attack {
   return {
-    tick,
-    at,
+    tick: middle.on,
+    at: middle.at,
+    literal: middle.literal?.at,
+    even: false,
     start: 0,
     grace: false,
     margin: Number.POSITIVE_INFINITY,
@@ -80,8 +82,9 @@ function attackOf(tick: number, at: Moment, notes: SketchNote[]): Attack {
   };
 }
 
-const seconds = (frame: Frame, from: number, to: number): number =>
-  secondsAt(frame.clock, to) - secondsAt(frame.clock, from);
+/** From one attack to a later one once leads are taken out. */
+const secondsBetween = (before: SketchNote, note: SketchNote, { clock }: Frame): number =>
+  (((note.literal ?? note).at - (before.literal ?? before).at) * tempoAt(clock, note.on)) / 1e6 / QUARTER;
 
 function mergeEqualKeys(group: readonly SketchNote[]): SketchNote[] {
   const byKey = new Map<number, SketchNote>();

@@ -6,11 +6,13 @@ import {
   lastAt,
   type PlaceChoice,
 } from '../brief/decisions';
+import type { SwingChoice } from '../brief/directives';
 import type { PartPlan } from '../roster/route';
 import type { SwingMark } from '../score/score';
 import { swingInBar } from '../score/swing';
 import { gcd, type Moment, QUARTER } from '../score/time';
 import type { Frame } from './frame';
+import type { Lead } from './lead-of';
 
 /** Where one note is to be written. */
 export interface Decided {
@@ -24,6 +26,7 @@ export interface RhythmChoices {
   /** By index of the bar. */
   grids: readonly GridChoice[];
   closings: readonly number[];
+  voices: readonly (1 | 2)[];
   /** By note of the source. */
   places: ReadonlyMap<string, Decided>;
   /** Equal for equal choices. */
@@ -48,14 +51,16 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   const decided = decidedFor(decisions, plan.strands[0]!);
   const grids = frame.ticks.map((tick): GridChoice => lastAt(decided.grids, tick) ?? DEFAULT_GRID);
   const closings = frame.ticks.map((tick) => lastAt(decided.lengths, tick)?.closing ?? 1);
+  const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
   const roots = new Set(plan.strands.map((strand) => strand.split('s')[0]!));
   const own = [...decisions.places].filter(([note]) => roots.has(note.split('-')[0]!));
   const places = new Map(own.map(([note, choice]): [string, Decided] => [note, momentsOf(choice)]));
   return {
     grids,
     closings,
+    voices,
     places,
-    signature: JSON.stringify([decided.grids ?? [], decided.lengths ?? [], own]),
+    signature: JSON.stringify([decided.grids ?? [], decided.lengths ?? [], decided.voices ?? [], own]),
   };
 }
 
@@ -72,22 +77,27 @@ export function decideSwing(found: readonly SwingMark[], decisions: Decisions, f
   frame.ticks.forEach((tick, bar) => {
     const choice = lastAt(decisions.swings, tick);
     const own = swingInBar(found, bar);
-    const ratio =
-      choice?.use === 'straight'
-        ? undefined
-        : choice?.use === 'swung'
-          ? (choice.ratio ?? own?.ratio ?? 2 / 3)
-          : own?.ratio;
-    if (ratio === undefined) return;
+    const swing = choice && choice.use !== 'found' ? swingOf(choice, own) : own;
+    if (!swing) return;
+    const { value, ratio } = swing;
     const last = out.at(-1);
-    if (last && last.to === bar && last.ratio === ratio) last.to = bar + 1;
-    else out.push({ from: bar, to: bar + 1, ratio });
+    if (last && last.to === bar && last.ratio === ratio && last.value === value) last.to = bar + 1;
+    else out.push({ from: bar, to: bar + 1, value, ratio });
   });
   return out;
 }
 
-/** The lead that was decided for a part, in seconds, or what was found. */
-export function decideLead(found: number, plan: PartPlan, decisions: Decisions): number {
-  const decided = decidedFor(decisions, plan.strands[0]!).lead;
-  return decided === undefined || decided === null ? found : decided / 1000;
+/** A decided swing; its ratio is the one that was found, where none was decided. */
+function swingOf(
+  { use, value = 'eighth', ratio }: Pick<SwingChoice, 'use' | 'value' | 'ratio'>,
+  found: SwingMark | undefined,
+): Pick<SwingMark, 'value' | 'ratio'> | undefined {
+  if (use === 'straight') return undefined;
+  return { value, ratio: ratio ?? (found?.value === value ? found.ratio : 2 / 3) };
+}
+
+/** The lead that was decided for a strand, or what was found. */
+export function decideLead(found: Lead, strand: string, decisions: Decisions): Lead {
+  const decided = decidedFor(decisions, strand).lead;
+  return decided === undefined || decided === null ? found : { seconds: decided / 1000 };
 }

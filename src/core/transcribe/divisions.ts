@@ -1,4 +1,6 @@
 import type { GridChoice } from '../brief/decisions';
+import type { SwingMark } from '../score/score';
+import { pairOf, swungMoment } from '../score/swing';
 import { QUARTER, type Span, typeSpan } from '../score/time';
 import type { Beat } from './beats';
 
@@ -10,10 +12,16 @@ export interface Division {
   beats: number;
   /** Foreign to the meter: what a tuplet sign is for. */
   foreign: boolean;
+  /** In a swung bar: played as it stands, as tuplets and runs of 16ths are (common practice). */
+  literal: boolean;
+  /** Where all attacks lie on multiples of this, a plainer division says the same; 0 for nowhere. */
+  idle: Span;
   /** What it costs to assume it, in nats (common practice decides the order, measurement the size). */
   prior: number;
-  /** Slots from the start of the span. */
+  /** Slots from the start of the span, as written. */
   offsets: readonly Span[];
+  /** The same as they sound: swung, unless it is literal. */
+  sounding: readonly Span[];
   /** For each slot what an attack there costs beyond the division itself. */
   weights: readonly number[];
 }
@@ -52,6 +60,10 @@ const WIDE: readonly [count: number, beats: 2 | 4, prior: number][] = [
   [3, 4, 6],
 ];
 
+/** In swung bars finer values than the swung one, and that one, cost this much more where they are played even. */
+const EVEN = 3;
+const EVEN_PAIR = 8;
+
 /** An attack on the k-th level below the beat costs this much; 0 is the beat itself. */
 const LEVELS = [0, 0.3, 1.1, 2.2, 3.5];
 
@@ -74,30 +86,52 @@ function weightsOf(count: number): number[] {
 /** Divisions by how many beats they cover: one, two, four. */
 export type Divisions = Readonly<Record<1 | 2 | 4, readonly Division[]>>;
 
-/** Made once for each choice and kind of beat. */
-const known = new WeakMap<GridChoice, Map<number, Divisions>>();
+/** Made once for each choice, swing and kind of beat. */
+const known = new WeakMap<GridChoice, WeakMap<object, Map<number, Divisions>>>();
+const STRAIGHT = {};
 
-/** The ways in which a beat may divide, under what was chosen for the part; the plainest first. */
-export function divisionsOf(beat: Beat, choice: GridChoice): Divisions {
-  const own = known.get(choice) ?? new Map<number, Divisions>();
-  known.set(choice, own);
+/** The ways in which a beat, swung or not, may divide, under what was chosen for the part; the plainest first. */
+export function divisionsOf(beat: Beat, choice: GridChoice, swing: SwingMark | undefined): Divisions {
+  const bySwing = known.get(choice) ?? new WeakMap<object, Map<number, Divisions>>();
+  known.set(choice, bySwing);
+  const own = bySwing.get(swing ?? STRAIGHT) ?? new Map<number, Divisions>();
+  bySwing.set(swing ?? STRAIGHT, own);
   const kind = (beat.length * 5 + Math.min(beat.run, 4)) * 2 + (beat.ternary ? 1 : 0);
   const found = own.get(kind);
   if (found) return found;
-  const made = makeDivisions(beat, choice);
+  const made = makeDivisions(beat, choice, beat.ternary ? undefined : swing);
   own.set(kind, made);
   return made;
 }
 
-function makeDivisions(beat: Beat, choice: GridChoice): Divisions {
+function makeDivisions(beat: Beat, choice: GridChoice, swing: SwingMark | undefined): Divisions {
   const smallest = typeSpan(choice.smallest);
   const made: Record<1 | 2 | 4, Division[]> = { 1: [], 2: [], 4: [] };
-  const offer = (count: number, beats: 1 | 2 | 4, prior: number, foreign: boolean, plain: Span) => {
+  const offer = (
+    count: number,
+    beats: 1 | 2 | 4,
+    prior: number,
+    foreign: boolean,
+    plain: Span,
+    literal = foreign,
+    idle = 0,
+  ) => {
     const step = (beat.length * beats) / count;
     if (!Number.isInteger(step) || (foreign && !choice.triplets)) return;
     if (plain < smallest - 1e-6 && count > 1) return;
     const offsets = Array.from({ length: count }, (_, slot) => slot * step);
-    made[beats].push({ count, beats, foreign, prior, offsets, weights: weightsOf(count) });
+    const sounding = swing && !literal ? offsets.map((offset) => swungMoment(offset, 0, swing)) : offsets;
+    made[beats].push({
+      count,
+      beats,
+      foreign,
+      literal,
+      idle,
+      prior,
+      offsets,
+      sounding,
+      weights: weightsOf(count),
+    });
   };
   // A tuplet's notes are written in the plain value that is next longer than they last.
   const plainOf = (step: Span): Span => QUARTER * 2 ** Math.ceil(Math.log2(step / QUARTER) - 1e-9);
@@ -105,6 +139,14 @@ function makeDivisions(beat: Beat, choice: GridChoice): Divisions {
     offer(count, 1, prior, false, beat.length / count);
   for (const [count, prior] of beat.ternary ? TERNARY_FOREIGN : BINARY_FOREIGN)
     offer(count, 1, prior, true, plainOf(beat.length / count));
+  if (swing) {
+    const pair = pairOf(swing);
+    for (const [count, prior] of BINARY) {
+      const step = beat.length / count;
+      if (step === pair / 2) offer(count, 1, prior + EVEN_PAIR, false, step, true, pair);
+      else if (step < pair / 2) offer(count, 1, prior + EVEN, false, step, true, pair / 2);
+    }
+  }
   if (!beat.ternary)
     for (const [count, beats, prior] of WIDE)
       if (beat.run >= beats && beat.length >= QUARTER / 2)

@@ -1,4 +1,5 @@
 import type { Moment, Span } from '../score/time';
+import { lastAtOrBefore } from '../search';
 import type { Beat } from './beats';
 import type { RhythmFit } from './fit-rhythm';
 import type { Attack } from './sketch';
@@ -160,13 +161,5 @@ function divisionFor(
   );
 }
 
-function beatAt(beats: readonly Beat[], moment: Moment): number {
-  let low = 0;
-  let high = beats.length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (beats[middle]!.start <= moment) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
+const beatAt = (beats: readonly Beat[], moment: Moment): number =>
+  lastAtOrBefore(beats, moment, (beat) => beat.start);

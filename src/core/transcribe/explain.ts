@@ -1,8 +1,11 @@
 import { tempoAt } from '../performance/clock';
+import { barIndexOf } from '../score/score';
 import { swingInBar } from '../score/swing';
 import { type Moment, QUARTER } from '../score/time';
-import { barIndexOf, type Frame, momentOf } from './frame';
+import { type Frame, momentOf } from './frame';
 import type { PartReading, Transcription } from './index';
+import { lateness } from './lateness';
+import { leadOf } from './lead-of';
 import type { Alternative, Attack, SketchNote } from './sketch';
 
 /** A reading is narrow when the next best is less than this much worse, in nats (about 1 in 5). */
@@ -33,7 +36,7 @@ export interface NoteReading {
   /** How much worse the next best reading would be, in nats; null where nothing was weighed. */
   margin: number | null;
   alternatives: (ScorePlace & { grace: boolean; worse: number })[];
-  /** Milliseconds of the part's lead and of its usual spread. */
+  /** Milliseconds of its lead and of the part's usual spread. */
   lead: number;
   spread: number;
   swing: number | null;
@@ -66,7 +69,7 @@ export function explainNote(result: Transcription, note: string): NoteReading | 
   const { frame, swings } = result;
   const { part, reading, written, attack } = found;
   const perUnit = tempoAt(frame.clock, written.on) / 1e6 / QUARTER;
-  const away = written.at - written.start;
+  const away = lateness(attack, frame, swings, written);
   const start = placeOf(frame, written.start);
   return {
     note,
@@ -84,45 +87,10 @@ export function explainNote(result: Transcription, note: string): NoteReading | 
       grace: each.grace,
       worse: each.worse,
     })),
-    lead: 1000 * reading.lead,
+    lead: 1000 * leadOf(reading.leads[written.strike.strand]!, written.strike),
     spread: 1000 * reading.sigma,
     swing: swingInBar(swings, start.bar)?.ratio ?? null,
     staccato: written.staccato ?? false,
     legato: written.legato ?? false,
-  };
-}
-
-/** For each part and bar how many attacks are settled only narrowly. */
-export function unsettled({ readings, frame }: Transcription): Uint16Array[] {
-  return readings.map(({ attacks }) => {
-    const counts = new Uint16Array(frame.bars.length);
-    for (const attack of attacks) if (attack.margin < NARROW) counts[barIndexOf(frame.bars, attack.start)]!++;
-    return counts;
-  });
-}
-
-/** Deviations and phases of one part's attacks, for those who look at them together. */
-export interface Evidence {
-  /** Written place to played attack in milliseconds, attack by attack. */
-  deviations: number[];
-  /** Place within its quarter note, 0 … 1, as played with the lead taken out but not the swing. */
-  phases: number[];
-}
-
-export function evidenceOf(result: Transcription, part: number): Evidence {
-  const { frame, readings } = result;
-  const { attacks, lead } = readings[part]!;
-  const main = attacks.filter((attack) => !attack.grace);
-  return {
-    deviations: main.map(
-      (attack) => (1000 * (attack.at - attack.start) * tempoAt(frame.clock, attack.tick)) / 1e6 / QUARTER,
-    ),
-    phases: main.map((attack) => {
-      const perQuarter = tempoAt(frame.clock, attack.tick) / 1e6;
-      const at = momentOf(frame, attack.tick) / QUARTER + lead / perQuarter;
-      const bar = frame.bars[barIndexOf(frame.bars, Math.max(0, at * QUARTER))]!;
-      const phase = at - (bar.start - bar.missing) / QUARTER;
-      return phase - Math.floor(phase);
-    }),
   };
 }

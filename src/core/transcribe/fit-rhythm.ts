@@ -1,19 +1,24 @@
 import type { GridChoice } from '../brief/decisions';
+import type { SwingMark } from '../score/score';
+import { pairOf, swungMoment } from '../score/swing';
 import type { Moment, Span } from '../score/time';
+import { lastAtOrBefore } from '../search';
 import { soundTogether } from './attacks';
 import type { Beat } from './beats';
 import { type Division, divisionsOf } from './divisions';
 import type { Ensemble, Support } from './ensemble';
-import { CERTAIN, fitSlots, type Played, type Reading, readSpan, supported } from './fit-span';
+import { againstSwing, CERTAIN, fitSlots, type Played, type Reading, readSpan, supported } from './fit-span';
 import type { Frame } from './frame';
 import type { Attack } from './sketch';
+import { exactPlace } from './tidiness';
 
 /** Foreign divisions come in runs: beginning one, staying in it, going back (nats). */
 const TO_FOREIGN = 2.6;
 const STAY_FOREIGN = 0.6;
 const FROM_FOREIGN = 0.6;
-/** An attack this many deviations from a beat line may belong to either side; the finest slots lie this deep. */
+/** An attack this many deviations from a beat line, or this share of a beat, may belong to either side; the finest slots lie this deep. */
 const REACH = 4;
+const SLIP = 1 / 12;
 const FINEST = 8;
 /** Beats that cost no more than this together need no tuplet over all of them. */
 const EXPLAINED = 3;
@@ -29,6 +34,9 @@ const GRACE_SPREAD = 0.03;
 const GRACE_LONGEST = 0.13;
 const GRACE_APART = 1.6;
 const GRACE_IN_RUN = 6;
+const GRACE_EXACT = 2;
+/** Where one this good comes before, two may stand in a row. */
+const GRACE_SURE = 1.5;
 /** Two attacks of a line at one place; two attacks of one key; two of a chord that came apart. */
 const LINE_COLLISION = 14;
 const KEY_COLLISION = 14;
@@ -48,6 +56,8 @@ export interface FitOptions {
   secondsPerUnit: (tick: number) => number;
   /** What may be used at a beat. */
   choiceAt: (beat: Beat) => GridChoice;
+  /** The swing that holds in a bar (index), if one does. */
+  swingAt: (bar: number) => SwingMark | undefined;
   /** The instrument plays one note at a time. */
   singleLine: boolean;
   /** Chords are usual in this body of notes. */
@@ -98,8 +108,13 @@ export function fitRhythm(
   const played = describe(attacks, free, frame, options);
   const patterns = new Map<number, string>();
   // Beats without attacks between others tell nothing: each run of busy beats is searched by itself.
-  for (const [first, end, low, high] of stretches(played, beats))
-    search(free, played, beats, first, end, low, high, options, patterns);
+  for (const stretch of stretches(played, beats)) {
+    let next = stretch.low;
+    for (const window of windowsOf(stretch, played, beats)) {
+      window.low = Math.min(window.low, next);
+      next = search(free, played, beats, window, next, options, patterns);
+    }
+  }
   hangGraces(attacks);
   return { patterns };
 }
@@ -124,18 +139,21 @@ function describe(
   let graceBefore = false;
   return free.map((attack, index): Played => {
     const perUnit = options.secondsPerUnit(attack.tick);
-    const before = free[index - 1];
     const place = order.get(attack)!;
-    const grace = graceCost(attack, graceBefore ? undefined : all[place - 1], all[place + 1], perUnit, frame);
-    graceBefore = grace < GRACE + GRACE_IN_RUN;
+    const before = graceBefore ? undefined : all[place - 1];
+    const grace = graceCost(attack, before, all[place + 1], perUnit, frame);
+    graceBefore = grace < GRACE + GRACE_SURE;
     return {
-      at: attack.at,
+      at: soundingOf(attack),
       spread: options.sigma / perUnit,
       grace,
-      collision: before ? collisionCost(before, attack, perUnit, options) : 0,
+      collision: index > 0 ? collisionCost(free[index - 1]!, attack, perUnit, options) : 0,
     };
   });
 }
+
+/** Where an attack sounds, lead taken out. */
+const soundingOf = ({ at, literal }: Attack): Moment => literal ?? at;
 
 function graceCost(
   attack: Attack,
@@ -148,15 +166,18 @@ function graceCost(
   if (!next || attack.notes.length > 1 || longest > GRACE_LONGEST) return Number.POSITIVE_INFINITY;
   if (next.notes.some((note) => note.key === attack.notes[0]!.key)) return Number.POSITIVE_INFINITY;
   if (attack.tick < frame.ticks[0]!) return GRACE;
-  const ahead = (next.at - attack.at) * perUnit;
+  const at = soundingOf(attack);
+  const ahead = (soundingOf(next) - at) * perUnit;
   if (ahead > 2 * GRACE_AHEAD + 0.01) return Number.POSITIVE_INFINITY;
   // A note of a run is as far from the one before as from the next.
-  const inRun = before !== undefined && (attack.at - before.at) * perUnit < GRACE_APART * ahead;
+  const inRun = before !== undefined && (at - soundingOf(before)) * perUnit < GRACE_APART * ahead;
   // The main note is the longer one.
   const main = Math.max(...next.notes.map((note) => note.until - note.at)) * perUnit;
   if (main < longest) return Number.POSITIVE_INFINITY;
   const z = (ahead - GRACE_AHEAD) / GRACE_SPREAD;
-  return GRACE + (inRun ? GRACE_IN_RUN : 0) + (z * z) / 2;
+  // What stands on the fine grid to the tick was meant to stand there.
+  const isExact = exactPlace(at, frame) !== undefined;
+  return GRACE + (inRun ? GRACE_IN_RUN : 0) + (isExact ? GRACE_EXACT : 0) + (z * z) / 2;
 }
 
 function collisionCost(before: Attack, attack: Attack, perUnit: number, options: FitOptions): number {
@@ -164,16 +185,27 @@ function collisionCost(before: Attack, attack: Attack, perUnit: number, options:
   const share = options.chordal ? CHORD_SHARE : STOP_SHARE;
   if (options.singleLine || !before.notes.every((note) => soundTogether(note, attack.notes[0]!, share)))
     return LINE_COLLISION;
-  const z = ((attack.at - before.at) * perUnit) / (options.chordal ? CHORD_WIDTH : STOP_WIDTH);
+  const z =
+    ((soundingOf(attack) - soundingOf(before)) * perUnit) / (options.chordal ? CHORD_WIDTH : STOP_WIDTH);
   return Math.min(LINE_COLLISION, CHORD_COLLISION + (z * z) / 2);
 }
 
-/** Runs of beats that hold attacks, with the attacks of each: [first beat, end, first attack, end]. */
-function stretches(
-  played: readonly Played[],
-  beats: readonly Beat[],
-): [first: number, end: number, low: number, high: number][] {
-  const out: [number, number, number, number][] = [];
+/** Beats from `first` up to `end`, and their attacks from `low` up to `high` (indices). */
+interface Stretch {
+  first: number;
+  end: number;
+  low: number;
+  high: number;
+}
+
+/** Beats that are searched at once. What is found counts up to the bar line `until`; the rest is only looked ahead at. */
+interface Window extends Stretch {
+  until: number;
+}
+
+/** Runs of beats that hold attacks. */
+function stretches(played: readonly Played[], beats: readonly Beat[]): Stretch[] {
+  const out: Stretch[] = [];
   if (played.length === 0) return out;
   let first = -1;
   let empty = 0;
@@ -186,31 +218,65 @@ function stretches(
     const isBusy = at > from;
     if (isBusy && first < 0) {
       // An attack just before a beat line may belong to the beat after, and the first one to the one before.
-      first = Math.max(0, index);
+      first = index;
       low = from;
     }
     empty = isBusy ? 0 : empty + 1;
     if (first >= 0 && empty >= 2) {
-      out.push([first, index, low, at]);
+      out.push({ first, end: index, low, high: at });
       first = -1;
     }
   });
-  if (first >= 0) out.push([first, beats.length, low, at]);
+  if (first >= 0) out.push({ first, end: beats.length, low, high: at });
   return out;
 }
 
+/** So many beats are searched at once, with so many more before and after: those settle what is near a seam. */
+const WINDOW = 128;
+const LAP = 8;
+
+/** Cuts a long stretch at bar lines, since a search over all of it holds too much at a time. */
+function windowsOf(stretch: Stretch, played: readonly Played[], beats: readonly Beat[]): Window[] {
+  const out: Window[] = [];
+  /** The attack that comes first in a beat, by itself. */
+  const attackOf = (beat: number): number => {
+    const line = beats[beat]!.start - beats[beat]!.length / (2 * FINEST);
+    return Math.max(stretch.low, lastAtOrBefore(played, line, ({ at }) => at) + 1);
+  };
+  for (let core = stretch.first; core < stretch.end; ) {
+    let until = Math.min(stretch.end, core + WINDOW);
+    while (until < stretch.end && beats[until]!.bar === beats[until - 1]!.bar) until++;
+    if (stretch.end - until < LAP) until = stretch.end;
+    const first = Math.max(stretch.first, core - LAP);
+    const end = Math.min(stretch.end, until + LAP);
+    out.push({
+      first,
+      end,
+      low: first === stretch.first ? stretch.low : attackOf(first),
+      high: end === stretch.end ? stretch.high : attackOf(end),
+      until,
+    });
+    core = until;
+  }
+  return out;
+}
+
+/**
+ * Finds the best reading of a window and writes it from the attack `next` on.
+ *
+ * @returns the first attack that is left for the next window
+ */
 function search(
   attacks: readonly Attack[],
   played: readonly Played[],
   beats: readonly Beat[],
-  first: number,
-  end: number,
-  low: number,
-  high: number,
+  window: Window,
+  next: number,
   options: FitOptions,
   patterns: Map<number, string>,
-): void {
-  const cuts = cutsOf(played, beats, first, end, low, high);
+): number {
+  const { first } = window;
+  const cuts = cutsOf(played, beats, window);
   const size = cuts.length;
   const edges: Edge[][] = cuts.map(() => []);
   // Beats by themselves first: several are read together only where that does not explain them.
@@ -218,7 +284,7 @@ function search(
   for (const together of [1, 2, 4] as const)
     for (let from = 0; from + together < size; from++) {
       const beat = beats[first + from]!;
-      const divisions = divisionsOf(beat, options.choiceAt(beat))[together];
+      const divisions = divisionsOf(beat, options.choiceAt(beat), options.swingAt(beat.bar))[together];
       if (divisions.length === 0) continue;
       const to = from + together;
       if (together > 1 && sumOf(cheapest, from, to) < EXPLAINED) continue;
@@ -246,10 +312,12 @@ function search(
     }
   const { forward, best } = forwardCosts(cuts, edges);
   const [byMeter, foreign] = forward.at(-1)![0]! as [number, number];
-  writeBest(attacks, beats, first, cuts, best, foreign < byMeter ? 1 : 0, patterns);
+  const path = bestPath(best, foreign < byMeter ? 1 : 0);
+  const after = writePath(attacks, beats, window, next, cuts, path, patterns);
   // A first hearing is asked for its places only.
   if (options.ensemble)
-    weighAlternatives(attacks, beats, first, cuts, edges, forward, backwardCosts(cuts, edges));
+    weighAlternatives(attacks, beats, first, cuts, edges, forward, backwardCosts(cuts, edges), next, after);
+  return after;
 }
 
 /** What speaks for attacks in a span of beats. */
@@ -269,10 +337,7 @@ const sumOf = (values: Float64Array, from: number, to: number): number => {
 function cutsOf(
   played: readonly Played[],
   beats: readonly Beat[],
-  first: number,
-  end: number,
-  low: number,
-  high: number,
+  { first, end, low, high }: Stretch,
 ): number[][] {
   const cuts: number[][] = [];
   let at = low;
@@ -291,8 +356,10 @@ function cutsOf(
     let to = at;
     // What goes to the left of the line stands at least a fine slot before it.
     const slot = beats[index - 1]!.length / FINEST;
-    while (from > low && line - played[from - 1]!.at <= REACH * played[from - 1]!.spread) from--;
-    while (to < high && slot + played[to]!.at - line <= REACH * played[to]!.spread) to++;
+    const least = beats[index]!.length * SLIP;
+    while (from > low && line - played[from - 1]!.at <= Math.max(least, REACH * played[from - 1]!.spread))
+      from--;
+    while (to < high && slot + played[to]!.at - line <= Math.max(least, REACH * played[to]!.spread)) to++;
     const nearby = beats[index]!.length;
     const isCrowded =
       (played[at + CROWDED]?.at ?? Number.POSITIVE_INFINITY) < line + nearby ||
@@ -311,7 +378,15 @@ function cutsOf(
   return cuts;
 }
 
-const EMPTY: Reading = { cost: 0, offsets: [], count: 1, beats: 1, foreign: false, neutral: true };
+const EMPTY: Reading = {
+  cost: 0,
+  offsets: [],
+  count: 1,
+  beats: 1,
+  foreign: false,
+  literal: false,
+  neutral: true,
+};
 
 /** All readings of a span, weighed by the piece's own rhythms where those are known. */
 function readingsOf(
@@ -329,6 +404,8 @@ function readingsOf(
   if (low === high) return beats === 1 ? [EMPTY] : [];
   const length = beat.length * beats;
   const readings = readSpan(played, low, high, beat.start, divisions, supports, ensemble ? CERTAIN : HASTY);
+  const swing = options.swingAt(beat.bar);
+  if (swing) for (const reading of readings) reading.cost += againstSwing(reading, length, pairOf(swing));
   if (!ensemble) return readings;
   const seen = new Set<string>();
   for (const reading of readings) {
@@ -345,7 +422,9 @@ function readingsOf(
     if (!from) continue;
     const weights = offsets.map((offset) => from.weights[Math.round((offset * from.count) / length)] ?? 0);
     const weighed = supported(weights, offsets, beat.start, supports);
-    const fitted = fitSlots(played, low, high, beat.start, offsets, weighed);
+    const sounding =
+      swing && !from.literal ? offsets.map((offset) => swungMoment(offset, 0, swing)) : offsets;
+    const fitted = fitSlots(played, low, high, beat.start, offsets, sounding, weighed);
     if (!fitted || patternOf(fitted.offsets, length) !== pattern) continue;
     const base = from.prior + weights.reduce((sum, weight) => sum + weight, 0);
     readings.push({
@@ -354,6 +433,7 @@ function readingsOf(
       count: from.count,
       beats,
       foreign: from.foreign,
+      literal: from.literal,
       neutral: false,
     });
   }
@@ -362,7 +442,9 @@ function readingsOf(
 
 /** What a reading costs before anything is heard: its division and its places. */
 function priorOf(reading: Reading, divisions: readonly Division[], length: Span): number {
-  const division = divisions.find((each) => each.count === reading.count)!;
+  const division = divisions.find(
+    (each) => each.count === reading.count && each.literal === reading.literal,
+  )!;
   let cost = division.prior;
   for (const offset of new Set(reading.offsets))
     if (offset >= 0) cost += division.weights[Math.round((offset * division.count) / length)] ?? 0;
@@ -371,7 +453,15 @@ function priorOf(reading: Reading, divisions: readonly Division[], length: Span)
 
 /** A rhythm by its places within the span, whatever it is divided in. */
 export function patternOf(offsets: readonly number[], length: Span): string {
-  return `${length}:${[...new Set(offsets.filter((offset) => offset >= 0))].join(' ')}`;
+  let pattern = `${length}:`;
+  let last = -1;
+  for (const offset of offsets) {
+    // Places come in order; attacks may share one.
+    if (offset < 0 || offset === last) continue;
+    pattern += last < 0 ? offset : ` ${offset}`;
+    last = offset;
+  }
+  return pattern;
 }
 
 const unknown = (cuts: readonly number[][]): number[][][] =>
@@ -428,37 +518,58 @@ function change(reading: Reading, before: number, after: number): number {
   return after === 0 ? FROM_FOREIGN : STAY_FOREIGN;
 }
 
-function writeBest(
-  attacks: readonly Attack[],
-  beats: readonly Beat[],
-  first: number,
-  cuts: readonly number[][],
-  best: readonly { edge: Edge; kind: number }[][][],
-  endKind: number,
-  patterns: Map<number, string>,
-): void {
-  let boundary = cuts.length - 1;
+/** The edges of the best reading, in order. */
+function bestPath(best: readonly { edge: Edge; kind: number }[][][], endKind: number): Edge[] {
+  const path: Edge[] = [];
+  let boundary = best.length - 1;
   let cut = 0;
   let kind = endKind;
   while (boundary > 0) {
     const step = best[boundary]![cut]![kind];
     if (!step) break;
-    const { edge } = step;
-    const { reading } = edge;
-    const { start, length } = beats[first + edge.from]!;
-    const low = cuts[edge.from]![edge.cutFrom]!;
+    path.unshift(step.edge);
+    boundary = step.edge.from;
+    cut = step.edge.cutFrom;
+    kind = step.kind;
+  }
+  return path;
+}
+
+/** Writes the attacks from `next` on up to the bar line where the window ends. @returns the first one after it */
+function writePath(
+  attacks: readonly Attack[],
+  beats: readonly Beat[],
+  { first, until }: Window,
+  next: number,
+  cuts: readonly number[][],
+  path: readonly Edge[],
+  patterns: Map<number, string>,
+): number {
+  let after = next;
+  for (const { reading, from, cutFrom, to, cutTo } of path) {
+    if (first + from >= until) break;
+    const { start, length } = beats[first + from]!;
+    const low = cuts[from]![cutFrom]!;
+    after = Math.max(after, cuts[to]![cutTo]!);
     reading.offsets.forEach((offset, at) => {
+      if (low + at < next) return;
       const attack = attacks[low + at]!;
       attack.grace = offset < 0;
       attack.start = start + Math.max(0, offset);
       attack.division = reading.count;
+      if (reading.literal) standLiterally(attack);
     });
     if (reading.offsets.length > 0)
-      patterns.set(first + edge.from, patternOf(reading.offsets, length * reading.beats));
-    boundary = edge.from;
-    cut = edge.cutFrom;
-    kind = step.kind;
+      patterns.set(first + from, patternOf(reading.offsets, length * reading.beats));
   }
+  return after;
+}
+
+/** Tuplets and even 16ths are not swung. */
+function standLiterally(attack: Attack): void {
+  attack.at = attack.literal ?? attack.at;
+  attack.even = attack.literal !== undefined;
+  for (const note of attack.notes) Object.assign(note, note.literal);
 }
 
 function weighAlternatives(
@@ -469,6 +580,8 @@ function weighAlternatives(
   edges: readonly Edge[][],
   forward: readonly number[][][],
   backward: readonly number[][][],
+  next: number,
+  after: number,
 ): void {
   const places = new Map<number, Map<Moment, number>>();
   for (const list of edges)
@@ -495,6 +608,7 @@ function weighAlternatives(
       });
     }
   for (const [index, costs] of places) {
+    if (index < next || index >= after) continue;
     const attack = attacks[index]!;
     const own = costs.get(attack.grace ? -1 : attack.start) ?? 0;
     attack.alternatives = [...costs]

@@ -15,9 +15,15 @@ const played = (...quarters: number[]): Played[] =>
   }));
 const beat: Beat = { start: 0, length: QUARTER, bar: 0, ternary: false, run: 4 };
 const best = (attacks: readonly Played[]) =>
-  readSpan(attacks, 0, attacks.length, 0, divisionsOf(beat, DEFAULT_GRID)[1], [], CERTAIN).toSorted(
-    (a, b) => a.cost - b.cost,
-  )[0]!;
+  readSpan(
+    attacks,
+    0,
+    attacks.length,
+    0,
+    divisionsOf(beat, DEFAULT_GRID, undefined)[1],
+    [],
+    CERTAIN,
+  ).toSorted((a, b) => a.cost - b.cost)[0]!;
 
 describe('one beat', () => {
   it.each<[number[], number]>([
@@ -33,7 +39,15 @@ describe('one beat', () => {
 
   it('reads what comes just before the next attack as a grace note, where it may be one', () => {
     const [first, second] = played(0.4, 0.5);
-    const fitted = fitSlots([{ ...first!, grace: 1 }, second!], 0, 2, 0, [0, QUARTER / 2], [0, 0.3])!;
+    const fitted = fitSlots(
+      [{ ...first!, grace: 1 }, second!],
+      0,
+      2,
+      0,
+      [0, QUARTER / 2],
+      [0, QUARTER / 2],
+      [0, 0.3],
+    )!;
     expect(fitted.offsets).toEqual([-1, QUARTER / 2]);
   });
 
@@ -52,7 +66,7 @@ describe('slots', () => {
         fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 3 }),
         (at) => {
           const attacks = played(...at.toSorted((a, b) => a - b));
-          const fitted = fitSlots(attacks, 0, attacks.length, 0, offsets, weights)!;
+          const fitted = fitSlots(attacks, 0, attacks.length, 0, offsets, offsets, weights)!;
           // All ways to give the attacks slots, in order, by brute force.
           let least = Number.POSITIVE_INFINITY;
           const tryAll = (index: number, slot: number, cost: number) => {

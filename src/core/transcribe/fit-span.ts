@@ -4,7 +4,7 @@ import type { Support } from './ensemble';
 
 /** A played attack as the fit sees it. */
 export interface Played {
-  /** Score time as played. */
+  /** Score time as played, swing left in. */
   at: Moment;
   /** Score time of one standard deviation of its jitter. */
   spread: Span;
@@ -22,6 +22,8 @@ export interface Reading {
   count: number;
   beats: number;
   foreign: boolean;
+  /** Read with its swing left in. */
+  literal: boolean;
   /** Nothing in it tells one kind of division from another. */
   neutral: boolean;
 }
@@ -43,7 +45,8 @@ let backs = new Int16Array(1024);
  * a span: attacks go to slots in order, some as grace notes. Dynamic
  * programming over attacks × slots.
  *
- * @param offsets slots as offsets from the span's start, ascending
+ * @param offsets slots as offsets from the span's start as written, ascending
+ * @param sounding the same as they sound
  * @param weights what an attack on each slot costs
  */
 export function fitSlots(
@@ -52,6 +55,7 @@ export function fitSlots(
   to: number,
   start: Moment,
   offsets: readonly number[],
+  sounding: readonly number[],
   weights: readonly number[],
 ): { cost: number; offsets: number[] } | null {
   // Column 0 stands for "no slot used yet".
@@ -62,7 +66,8 @@ export function fitSlots(
   row.fill(Number.POSITIVE_INFINITY, 0, width);
   row[0] = 0;
   for (let index = from; index < to; index++) {
-    const { at, spread, grace, collision } = played[index]!;
+    const attack = played[index]!;
+    const { at, spread, grace, collision } = attack;
     const line = (index - from) * width;
     let least = Number.POSITIVE_INFINITY;
     let leastAt = 0;
@@ -73,7 +78,7 @@ export function fitSlots(
       if (slot > 0) {
         const fresh = least + weights[slot - 1]!;
         const shared = before + collision;
-        cost = Math.min(fresh, shared) + deviationCost(at - start - offsets[slot - 1]!, spread);
+        cost = Math.min(fresh, shared) + deviationCost(at - start - sounding[slot - 1]!, spread);
         back = fresh <= shared ? leastAt : slot;
       }
       if (before + grace < cost) {
@@ -129,17 +134,19 @@ export function readSpan(
   let best = Number.POSITIVE_INFINITY;
   const most = supports.reduce((sum, { bonus }) => sum + bonus, 0);
   for (const division of divisions) {
-    const { count, beats, foreign, prior, offsets } = division;
+    const { count, beats, foreign, literal, idle, prior, offsets, sounding } = division;
     // Divisions come from the plainest on: a rare one cannot win where a plain one fits.
     if (prior > best + certain) break;
-    if (prior - most + leastCost(played, from, to, start, offsets) > best + certain) continue;
+    const isEven = sounding === offsets;
+    if (isEven && prior - most + leastCost(played, from, to, start, offsets) > best + certain) continue;
     const weights = supported(division.weights, offsets, start, supports);
-    const fitted = fitSlots(played, from, to, start, offsets, weights);
+    const fitted = fitSlots(played, from, to, start, offsets, sounding, weights);
     if (!fitted) continue;
     if (fitted.cost + prior > best + certain) continue;
     const neutral = fitted.offsets.every((offset) => offset <= 0);
     // A division of which only the beat is used is the undivided beat again.
     if (neutral && count > 1) continue;
+    if (idle > 0 && fitted.offsets.every((offset) => offset < 0 || offset % idle === 0)) continue;
     if (beats > 1 && placesUsed(fitted.offsets) < 2) continue;
     best = Math.min(best, fitted.cost + prior);
     readings.push({
@@ -148,6 +155,7 @@ export function readSpan(
       count,
       beats,
       foreign,
+      literal,
       neutral,
     });
   }
@@ -165,7 +173,8 @@ function leastCost(
   const step = offsets[1] ?? Number.POSITIVE_INFINITY;
   let cost = 0;
   for (let index = from; index < to; index++) {
-    const { at, spread, grace } = played[index]!;
+    const attack = played[index]!;
+    const { at, spread, grace } = attack;
     const slot = Math.min(Math.max(0, Math.round((at - start) / step)), offsets.length - 1);
     cost += Math.min(grace, deviationCost(at - start - offsets[slot]!, spread));
   }
@@ -187,6 +196,28 @@ export function supported(
     out[slot]! -= bonus;
   }
   return out ?? weights;
+}
+
+/**
+ * A triplet, or half of one, of which in each pair only the first and last place are taken is rather swung.
+ *
+ * @param pair how long a swung pair is
+ */
+export const isHollow = ({ offsets, count }: Reading, pair: Span): boolean =>
+  count % 3 === 0 &&
+  offsets.every((offset) => offset < 0 || offset % pair === 0 || offset % pair === (2 * pair) / 3);
+
+/** In swung bars a triplet without its middle note is a swung pair again; a second quarter of a pair without the fourth is a triplet. */
+const SWUNG_HOLLOW = 4;
+const SWUNG_SECOND = 4.5;
+
+/** What speaks against a reading of a swung beat beyond its cost, in nats. */
+export function againstSwing(reading: Reading, length: Span, pair: Span): number {
+  if (isHollow(reading, pair)) return SWUNG_HOLLOW;
+  const { count, literal, offsets } = reading;
+  if (literal || count % 3 === 0 || (length / count) * 4 > pair) return 0;
+  const phases = offsets.map((offset) => offset % pair);
+  return phases.includes(pair / 4) && !phases.includes((3 * pair) / 4) ? SWUNG_SECOND : 0;
 }
 
 /** How many different slots hold attacks; places come in order. */

@@ -3,6 +3,7 @@ import type { Performance } from '../performance/performance';
 import { beatGroups } from '../score/meter';
 import type { Bar } from '../score/score';
 import { type Moment, QUARTER, WHOLE } from '../score/time';
+import { lastAtOrBefore } from '../search';
 
 /** The bars of the piece, on both sides: ticks and score time. */
 export interface Frame {
@@ -51,16 +52,8 @@ function scoreBar(bar: ClockBar, start: Moment, ticksPerQuarter: number): Bar {
 }
 
 /** Index of the bar in which a tick lies. */
-export function frameIndex(frame: Frame, tick: number): number {
-  let low = 0;
-  let high = frame.ticks.length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (frame.ticks[middle]! <= tick) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
+export const frameIndex = (frame: Frame, tick: number): number =>
+  lastAtOrBefore(frame.ticks, tick, (start) => start);
 
 /** Score time of a tick, not rounded to any grid. */
 export function momentOf(frame: Frame, tick: number): Moment {
@@ -73,15 +66,3 @@ export const frameEnd = (frame: Frame): Moment => {
   const last = frame.bars.at(-1)!;
   return last.start + last.length;
 };
-
-/** Index of the bar in which a moment lies. */
-export function barIndexOf(bars: readonly Bar[], moment: Moment): number {
-  let low = 0;
-  let high = bars.length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (bars[middle]!.start <= moment) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}

@@ -1,18 +1,21 @@
+import { medianOf } from '../average';
 import { DEFAULT_GRID } from '../brief/decisions';
 import { secondsAt, tempoAt, tickAt } from '../performance/clock';
-import type { Strand } from '../performance/performance';
+import type { PlayedNote, Strand } from '../performance/performance';
 import type { PartPlan } from '../roster/route';
-import type { SwingMark } from '../score/score';
-import { straighten, swingInBar, warpBeat } from '../score/swing';
+import { barIndexOf, type SwingMark } from '../score/score';
+import { straightMoment, swingInBar } from '../score/swing';
 import { type Moment, QUARTER } from '../score/time';
 import { gatherAttacks, isChordal } from './attacks';
 import type { Beat } from './beats';
 import type { Decided } from './choices';
 import { fitRhythm, type RhythmFit } from './fit-rhythm';
 import type { Played } from './fit-span';
-import { barIndexOf, type Frame, momentOf } from './frame';
+import { type Frame, momentOf } from './frame';
 import { splitHands } from './hands';
-import type { Attack, SketchNote } from './sketch';
+import { lateness } from './lateness';
+import { adjustLead, type Lead, leadOf } from './lead-of';
+import type { Attack, SketchNote, Strike } from './sketch';
 import { exactPlace, measureTidiness, type Tidiness } from './tidiness';
 
 /** A part as it came: its notes in bodies that are read by themselves, and how tidily it was played. */
@@ -24,8 +27,8 @@ export interface Hearing {
   singleLine: boolean;
   unpitched: boolean;
   tidiness: Tidiness;
-  /** Distinct onsets in ticks, ascending. */
-  onsets: number[];
+  /** For each strand what is struck when, ascending. */
+  strikes: Strike[][];
 }
 
 /** A body of notes with its attacks and their first reading. */
@@ -38,8 +41,8 @@ export interface Body {
 /** A part on its first hearing, heard by itself. */
 export interface FirstHearing {
   bodies: Body[];
-  /** Seconds ahead of the beat, refined by the fit. */
-  lead: number;
+  /** Lead of each strand, refined by the fit. */
+  leads: readonly Lead[];
   /** Learned standard deviation of an attack, in seconds. */
   sigma: number;
   /** Equal for hearings that came to the same places. */
@@ -49,6 +52,8 @@ export interface FirstHearing {
 /** Expected spread of a written attack, where a played one starts from, and its bounds; in seconds. */
 const WRITTEN_SIGMA = 0.002;
 const FIRST_SIGMA = 0.02;
+/** The same while swing is asked for: what is loose must not look swung. */
+const LOOSE_SIGMA = 0.03;
 const PLAYED_SIGMA = [0.005, 0.04] as const;
 /** How often the spread is learned anew, and from how many notes of a body. */
 const ROUNDS = 2;
@@ -63,25 +68,27 @@ const isWritable = (key: number, plan: PartPlan): boolean => {
 /** Takes up the notes of a part. */
 export function hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame: Frame): Hearing {
   const own = plan.strands.map((id) => strands.get(id)!);
-  const bodies = own.map((strand) =>
-    strand.notes
-      .filter((note) => isWritable(note.key, plan))
-      .map(
-        (note): SketchNote => ({
-          id: note.id,
-          key: note.key,
-          velocity: note.velocity,
-          on: note.on,
-          off: note.off,
-          at: momentOf(frame, note.on),
-          until: momentOf(frame, note.off),
-          start: 0,
-          end: 0,
-          staff: 1,
-          voice: 1,
-          sources: [note.id],
-        }),
-      ),
+  const heard = own.map((strand) => strand.notes.filter((note) => isWritable(note.key, plan)));
+  const strikes = heard.map((notes, strand) => strikesOf(notes, strand, frame));
+  const bodies = heard.map((notes, strand) =>
+    notes.map(
+      (note): SketchNote => ({
+        id: note.id,
+        key: note.key,
+        velocity: note.velocity,
+        on: note.on,
+        off: note.off,
+        strike: strikes[strand]!.get(note.on)!,
+        literal: undefined,
+        at: momentOf(frame, note.on),
+        until: momentOf(frame, note.off),
+        start: 0,
+        end: 0,
+        staff: 1,
+        voice: 1,
+        sources: [note.id],
+      }),
+    ),
   );
   const all = bodies.flat();
   const tidiness = measureTidiness(all, frame);
@@ -92,8 +99,20 @@ export function hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame
     singleLine: plan.instrument.singleLine,
     unpitched: plan.instrument.unpitched,
     tidiness,
-    onsets: [...new Set(all.map((note) => note.on))].sort((a, b) => a - b),
+    strikes: strikes.map((each) => [...each.values()].sort((a, b) => a.tick - b.tick)),
   };
+}
+
+/** What a strand strikes, by tick. */
+function strikesOf(notes: readonly PlayedNote[], strand: number, { clock }: Frame): Map<number, Strike> {
+  const strikes = new Map<number, Strike>();
+  for (const { on, off, key } of notes) {
+    const held = secondsAt(clock, off) - secondsAt(clock, on);
+    const known = strikes.get(on);
+    if (known) Object.assign(known, { held: Math.max(known.held, held), key: Math.max(known.key, key) });
+    else strikes.set(on, { strand, tick: on, held, key });
+  }
+  return strikes;
 }
 
 /** The notes of each hand, told apart. */
@@ -113,36 +132,60 @@ function handsOf(notes: readonly SketchNote[], frame: Frame, tidiness: Tidiness)
 /** Seconds for one unit of score time at a tick. */
 export const secondsPerUnit = (frame: Frame) => (tick: number) => tempoAt(frame.clock, tick) / 1e6 / QUARTER;
 
-/** The notes of a body with lead and swing taken out of their times. */
+/** The notes of a body with lead and swing taken out of their times; in swung bars as they sound, too. */
 function settled(
   notes: readonly SketchNote[],
-  lead: number,
+  leads: readonly Lead[],
   swings: readonly SwingMark[],
   frame: Frame,
 ): SketchNote[] {
   const { clock } = frame;
-  const moment = (tick: number): Moment => {
+  const ahead = (tick: number, lead: number): Moment => {
     // What should sound before the file begins sounds at its start.
     const moved =
       lead === 0 || tick === 0
         ? tick
         : Math.max(0, tickAt(clock, Math.max(0, secondsAt(clock, tick) + lead)));
-    const at = momentOf(frame, moved);
-    if (swings.length === 0) return at;
+    return momentOf(frame, moved);
+  };
+  const straight = (at: Moment): Moment => {
     const bar = frame.bars[barIndexOf(frame.bars, at)]!;
     const swing = swingInBar(swings, bar.index);
-    return swing ? warpBeat(at, bar.start - bar.missing, (phase) => straighten(phase, swing.ratio)) : at;
+    return swing ? straightMoment(at, bar.start - bar.missing, swing) : at;
   };
-  return notes.map((note) => ({ ...note, at: moment(note.on), until: moment(note.off) }));
+  // Written out, since this is done for every note, several times: copying by spreading is far slower.
+  return notes.map((note): SketchNote => {
+    const { id, key, velocity, on, off, strike, staff, sources } = note;
+    const lead = leadOf(leads[strike.strand]!, strike);
+    const at = ahead(on, lead);
+    const until = ahead(off, lead);
+    const isSwung = swings.length > 0 && swingInBar(swings, barIndexOf(frame.bars, at)) !== undefined;
+    return {
+      id,
+      key,
+      velocity,
+      on,
+      off,
+      strike,
+      at: isSwung ? straight(at) : at,
+      until: isSwung ? straight(until) : until,
+      literal: isSwung ? { at, until } : undefined,
+      start: 0,
+      end: 0,
+      staff,
+      voice: 1,
+      sources,
+    };
+  });
 }
 
 /** The attacks of a part before anything is fitted, for those who ask about swing. */
-export function playedAttacks(hearing: Hearing, lead: number, frame: Frame): Played[] {
+export function playedAttacks(hearing: Hearing, leads: readonly Lead[], frame: Frame): Played[] {
   const per = secondsPerUnit(frame);
-  const notes = settled(hearing.bodies.flat(), lead, [], frame);
+  const notes = settled(hearing.bodies.flat(), leads, [], frame);
   return gatherAttacks(notes, frame, hearing.tidiness.attacks).map((attack) => ({
     at: attack.at,
-    spread: (hearing.tidiness.attacks ? WRITTEN_SIGMA * 4 : FIRST_SIGMA) / per(attack.tick),
+    spread: (hearing.tidiness.attacks ? WRITTEN_SIGMA * 4 : LOOSE_SIGMA) / per(attack.tick),
     grace: Number.POSITIVE_INFINITY,
     collision: 0.7,
   }));
@@ -151,7 +194,7 @@ export function playedAttacks(hearing: Hearing, lead: number, frame: Frame): Pla
 /** The bodies of a part with their attacks: one a hand where there are two. */
 export function bodiesOf(
   hearing: Hearing,
-  lead: number,
+  leads: readonly Lead[],
   swings: readonly SwingMark[],
   frame: Frame,
   places: ReadonlyMap<string, Decided>,
@@ -159,7 +202,7 @@ export function bodiesOf(
   const { tidiness, bodies } = hearing;
   return bodies.map((own, index) => {
     const staff = (index + 1) as 1 | 2;
-    const notes = settled(own, lead, swings, frame);
+    const notes = settled(own, leads, swings, frame);
     for (const note of notes) note.staff = staff;
     // A note whose place was decided stands for itself, whatever it was struck with.
     const isDecided = (note: SketchNote) => places.get(note.id)?.start !== undefined;
@@ -170,7 +213,8 @@ export function bodiesOf(
     );
     if (tidiness.attacks)
       for (const attack of free) {
-        const place = exactPlace(attack.at, frame);
+        // In swung bars there may be triplets, whose places are others.
+        const place = attack.literal === undefined ? exactPlace(attack.at, frame) : undefined;
         if (place !== undefined) attack.pinned = place;
       }
     const decided = notes.filter(isDecided).flatMap((note) => {
@@ -199,17 +243,17 @@ export function bodiesOf(
  */
 export function hearFirst(
   hearing: Hearing,
-  coarseLead: number,
+  coarseLeads: readonly Lead[],
   swings: readonly SwingMark[],
   frame: Frame,
   beats: readonly Beat[],
 ): FirstHearing {
   const per = secondsPerUnit(frame);
   const written = hearing.tidiness.attacks;
-  let lead = coarseLead;
+  let leads = coarseLeads;
   let sigma = written ? WRITTEN_SIGMA : FIRST_SIGMA;
   const fit = (heard: Hearing) =>
-    bodiesOf(heard, lead, swings, frame, new Map()).map(
+    bodiesOf(heard, leads, swings, frame, new Map()).map(
       ({ staff, attacks, chordal }): Body => ({
         staff,
         attacks,
@@ -217,6 +261,7 @@ export function hearFirst(
           sigma,
           secondsPerUnit: per,
           choiceAt: () => DEFAULT_GRID,
+          swingAt: (bar) => swingInBar(swings, bar),
           singleLine: hearing.singleLine,
           chordal,
           ensemble: null,
@@ -226,21 +271,37 @@ export function hearFirst(
   const sample = { ...hearing, bodies: hearing.bodies.map(middleOf) };
   for (let round = 0; round < ROUNDS && !written; round++) {
     const bodies = fit(sample);
-    const residuals = bodies.flatMap(({ attacks }) =>
-      attacks
-        .filter((attack) => !attack.grace)
-        .map((attack) => (attack.at - attack.start) * per(attack.tick)),
-    );
+    const residuals: number[] = [];
+    const byStrike: [strike: Strike, late: number][] = [];
+    for (const { attacks } of bodies)
+      for (const attack of attacks) {
+        const { grace, tick, notes } = attack;
+        if (grace) continue;
+        const late = lateness(attack, frame, swings) * per(tick);
+        residuals.push(late);
+        const [first] = notes;
+        if (notes.every(({ strike }) => strike.strand === first!.strike.strand))
+          byStrike.push([first!.strike, late]);
+        else
+          for (const note of notes)
+            byStrike.push([note.strike, lateness(attack, frame, swings, note) * per(tick)]);
+      }
     if (residuals.length < 8) break;
-    const middle = median(residuals);
-    const spread = 1.4826 * median(residuals.map((each) => Math.abs(each - middle)));
+    const middle = medianOf(residuals);
+    const spread = 1.4826 * medianOf(residuals.map((each) => Math.abs(each - middle)));
     sigma = Math.min(Math.max(spread, PLAYED_SIGMA[0]), PLAYED_SIGMA[1]);
-    // What remains of the lead: the mean of all but slips is more exact than the median.
-    const usual = residuals.filter((each) => Math.abs(each - middle) <= 2.5 * sigma);
-    if (lead !== 0) lead -= usual.reduce((sum, each) => sum + each, 0) / Math.max(1, usual.length);
+    // What remains of the leads: the mean of all but slips is more exact than the median.
+    const usual = byStrike.filter(([, each]) => Math.abs(each - middle) <= 2.5 * sigma);
+    leads = leads.map((lead, strand) =>
+      adjustLead(
+        lead,
+        usual.filter(([strike]) => strike.strand === strand),
+        sigma,
+      ),
+    );
   }
   const bodies = fit(hearing);
-  return { bodies, lead, sigma, signature: signatureOf(bodies) };
+  return { bodies, leads, sigma, signature: signatureOf(bodies) };
 }
 
 /** Notes from the middle of a body, enough to learn from. */
@@ -265,9 +326,4 @@ function signatureOf(bodies: readonly Body[]): number {
     }
   }
   return value;
-}
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[sorted.length >> 1] ?? 0;
 }

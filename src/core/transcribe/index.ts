@@ -1,5 +1,5 @@
 import type { Brief } from '../brief/brief';
-import { type Decisions, decide } from '../brief/decisions';
+import { type Decisions, decide, decidedFor } from '../brief/decisions';
 import type { Performance, Strand, TextAt } from '../performance/performance';
 import { type PartPlan, routeStrands } from '../roster/route';
 import type { Part, Score, SwingMark } from '../score/score';
@@ -9,6 +9,7 @@ import { Listening } from './ensemble';
 import { type Frame, frameBars } from './frame';
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { settleKey } from './key';
+import type { Lead } from './lead-of';
 import { rehearsalMarks, tempoMarks } from './marks';
 import type { Attack, SketchNote } from './sketch';
 import { hearTogether } from './together';
@@ -48,9 +49,9 @@ export interface PartReading {
   attacks: readonly Attack[];
   /** Each note of the source by its id, as it was written. */
   notes: ReadonlyMap<string, SketchNote>;
-  /** Seconds by which it sounds ahead of the beat and was moved back: as decided and as found. */
-  lead: number;
-  foundLead: number;
+  /** For each strand how far it sounds ahead of the beat and was moved back: as decided and as found. */
+  leads: readonly Lead[];
+  foundLeads: readonly Lead[];
   /** Standard deviation of its attacks, in seconds. */
   sigma: number;
 }
@@ -88,7 +89,7 @@ export function* transcribe(
       () => hear(plan, strands, frame),
     ),
   );
-  const { leads, swings: found } = workings.keep('leads and swing', [frame, beats, ...hearings], () =>
+  const { leads: coarse, swings: found } = workings.keep('leads and swing', [frame, beats, ...hearings], () =>
     hearTogether(hearings, frame, beats),
   );
   const swings = workings.keep('swing', [frame, JSON.stringify([found, decisions.swings])], () =>
@@ -97,10 +98,10 @@ export function* transcribe(
   const firsts: FirstHearing[] = [];
   for (const [index, plan] of plans.entries()) {
     const hearing = hearings[index]!;
-    const lead = leads[index]!;
+    const own = coarse[index]!;
     firsts.push(
-      workings.keep(`first ${plan.strands[0]}`, [hearing, lead, swings], () =>
-        hearFirst(hearing, lead, swings, frame, beats),
+      workings.keep(`first ${plan.strands[0]}`, [hearing, JSON.stringify(own), swings], () =>
+        hearFirst(hearing, own, swings, frame, beats),
       ),
     );
     yield { done: firsts.length / 2, of: plans.length, part: plan.name };
@@ -126,19 +127,23 @@ export function* transcribe(
     const hearing = hearings[index]!;
     const first = firsts[index]!;
     const lyrics = lyricsOf.get(plan) ?? [];
-    const lead = decideLead(first.lead, plan, decisions);
+    const leads = workings.keep(
+      `leads ${plan.strands[0]}`,
+      [first, JSON.stringify(plan.strands.map((strand) => decidedFor(decisions, strand).lead))],
+      () => first.leads.map((lead, at) => decideLead(lead, plan.strands[at]!, decisions)),
+    );
     const choices = rhythmChoices(plan, decisions, frame);
     const from = bodies;
     bodies += first.bodies.length;
     const written = workings.keep(
       `part ${plan.strands[0]}`,
-      [hearing, first, lead, listening, swings, keyText, lyrics.length, choices.signature],
+      [hearing, first, leads, listening, swings, keyText, lyrics.length, choices.signature],
       () =>
         writePart({
           plan,
           hearing,
           first,
-          lead,
+          leads,
           swings,
           frame,
           beats,
@@ -149,7 +154,7 @@ export function* transcribe(
         }),
     );
     lostLyrics.push(...written.lostLyrics);
-    readings.push({ ...written, lead, foundLead: first.lead, sigma: first.sigma });
+    readings.push({ ...written, leads, foundLeads: first.leads, sigma: first.sigma });
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
     yield { done: (plans.length + parts.length) / 2, of: plans.length, part: plan.name };
   }

@@ -1,10 +1,12 @@
-import { secondsAt, tickAt } from '../performance/clock';
+import { secondsAt, tempoAt, tickAt } from '../performance/clock';
 import { beatsOf } from '../score/meter';
-import type { SwingMark } from '../score/score';
-import { straighten, swingInBar, warpBeat } from '../score/swing';
-import { QUARTER } from '../score/time';
-import { barIndexOf, type Frame, momentOf } from './frame';
+import { barIndexOf, type SwingMark } from '../score/score';
+import { straightMoment, swingInBar } from '../score/swing';
+import { type Moment, QUARTER } from '../score/time';
+import { type Frame, momentOf } from './frame';
 import type { Hearing } from './hear';
+import { type Lead, leadOf, NO_LEAD } from './lead-of';
+import type { Strike } from './sketch';
 
 /** Leads that are considered: from a little behind the beat to well ahead of it, in seconds. */
 const EARLIEST = 0.16;
@@ -35,54 +37,155 @@ const BIN = 0.005;
 const ROUNDS = 3;
 
 /**
- * How far each part as a whole sounds ahead of the beat, as slow samples are
+ * Two groups of strikes of one strand, long and short or high and low, have
+ * leads of their own if that explains them this much better (nats), the leads
+ * differ by this much (seconds), and both are large enough.
+ */
+const WORTH_TWO = 14;
+const APART = 0.04;
+/** … but by less than this share of a 16th: what lies a whole slot off is a syncopation. */
+const WITHIN_SLOT = 0.75;
+const ENOUGH_EACH = 16;
+const LONG = [0.3, 0.6] as const;
+/** Strikes of a strand that come nearer than this run into each other; leads must not bring more of them together. */
+const COLLISION = 0.045;
+const MOST_COLLISIONS = 0.03;
+
+/** One strand in the search for leads. */
+export interface Voice {
+  strikes: readonly Strike[];
+  /** Without swing, in seconds. */
+  seconds: readonly number[];
+  /** Indices of the strikes that are looked at. */
+  sample: readonly number[];
+  /** For each of the sample what each lead is worth by the meter; null where no lead is thought of. */
+  curves: readonly Float64Array[] | null;
+  /** A 16th at the middle of it, in seconds. */
+  sixteenth: number;
+  lead: Lead;
+}
+
+/**
+ * How far each strand as a whole sounds ahead of the beat, as slow samples are
  * often played. Each lead is judged by where it would put the attacks: near
  * the grid, on strong places rather than weak ones, and together with the
- * other parts' attacks; so a lead as long as a 16th is found too. The parts
+ * other strands' attacks; so a lead as long as a 16th is found too. The strands
  * are settled in turns until none moves.
  *
  * @param swings passages whose swing is taken out first
- * @returns seconds ahead of the beat (negative: behind) for each part, 0 when nothing speaks for a lead
+ * @returns for each part its strands with their leads; none when nothing speaks for one
  */
 export function settleLeads(
   hearings: readonly Hearing[],
   frame: Frame,
   swings: readonly SwingMark[],
-): number[] {
-  const leads = hearings.map(() => 0);
-  const seconds = hearings.map(({ onsets }) =>
-    onsets.map((tick) => secondsAt(frame.clock, straightTick(tick, frame, swings))),
+): Voice[][] {
+  const voices = hearings.map((hearing) =>
+    hearing.strikes.map((strikes) => voiceOf(strikes, isFixed(hearing), frame, swings)),
   );
-  const samples = seconds.map((all) => {
-    const stride = Math.ceil(all.length / PLENTY);
-    return all.filter((_, index) => index % stride === 0);
-  });
-  const metrical = samples.map((sample, part) =>
-    isFixed(hearings[part]!) || sample.length < ENOUGH
-      ? null
-      : LEADS.map((lead) => sample.reduce((sum, at) => sum + attackScore(at + lead, frame), 0)),
-  );
-  if (metrical.every((curve) => curve === null)) return leads;
-  const crowd = new Crowd(seconds);
-  for (let round = 0; round < ROUNDS; round++) {
-    let moved = false;
-    metrical.forEach((curve, part) => {
-      if (!curve) return;
-      crowd.take(seconds[part]!, leads[part]!, -1);
-      const sample = samples[part]!;
-      const total = LEADS.map(
-        (lead, index) =>
-          curve[index]! +
-          TOGETHER * sample.reduce((sum, at) => sum + Math.log(CHANCE + crowd.at(at + lead)), 0),
-      );
-      const best = bestLead(total, sample.length);
-      if (best !== leads[part]) moved = true;
-      leads[part] = best;
-      crowd.take(seconds[part]!, best, 1);
-    });
-    if (!moved) break;
+  const all = voices.flat();
+  if (all.every(({ curves }) => curves === null)) return voices;
+  const crowd = crowdOf(all);
+  for (let round = 0; round < ROUNDS; round++)
+    if (!all.map((voice) => settle(voice, crowd)).includes(true)) break;
+  return voices;
+}
+
+/** Finds the strands that have two leads, for long and short notes or for high and low ones. */
+export function divideLeads(voices: readonly (readonly Voice[])[]): void {
+  const all = voices.flat();
+  if (all.every(({ curves }) => curves === null)) return;
+  const crowd = crowdOf(all);
+  for (const voice of all) divide(voice, crowd);
+}
+
+function crowdOf(voices: readonly Voice[]): Crowd {
+  const crowd = new Crowd(voices.map(({ seconds }) => seconds));
+  for (const { seconds, lead } of voices) {
+    if (lead.seconds === 0) continue;
+    crowd.take(seconds, 0, -1);
+    crowd.take(seconds, lead.seconds, 1);
   }
-  return leads;
+  return crowd;
+}
+
+function voiceOf(
+  strikes: readonly Strike[],
+  fixed: boolean,
+  frame: Frame,
+  swings: readonly SwingMark[],
+): Voice {
+  const seconds = strikes.map(({ tick }) => secondsAt(frame.clock, straightTick(tick, frame, swings)));
+  const stride = Math.ceil(strikes.length / PLENTY);
+  const sample = [...strikes.keys()].filter((index) => index % stride === 0);
+  const curves =
+    fixed || sample.length < ENOUGH ? null : sample.map((index) => likelihoods(seconds[index]!, frame));
+  const middle = strikes[strikes.length >> 1]?.tick ?? 0;
+  return { strikes, seconds, sample, curves, sixteenth: tempoAt(frame.clock, middle) / 4e6, lead: NO_LEAD };
+}
+
+/** What each lead is worth for some of a voice's sample (indices into it), with the others around. */
+function worthOf({ curves, seconds, sample }: Voice, some: readonly number[], crowd: Crowd): number[] {
+  return LEADS.map((lead, at) =>
+    some.reduce(
+      (sum, each) =>
+        sum + curves![each]![at]! + TOGETHER * Math.log(CHANCE + crowd.at(seconds[sample[each]!]! + lead)),
+      0,
+    ),
+  );
+}
+
+/** Settles the lead of one voice among the others; true if it moved. */
+function settle(voice: Voice, crowd: Crowd): boolean {
+  const { curves, sample, seconds } = voice;
+  if (!curves) return false;
+  crowd.take(seconds, voice.lead.seconds, -1);
+  const before = voice.lead.seconds;
+  const worth = worthOf(voice, [...sample.keys()], crowd);
+  voice.lead = { seconds: bestLead(worth, sample.length) };
+  crowd.take(seconds, voice.lead.seconds, 1);
+  return voice.lead.seconds !== before;
+}
+
+/** Gives a voice two leads where its notes fall into two groups that sound differently far from the beat. */
+function divide(voice: Voice, crowd: Crowd): void {
+  const { curves, sample, seconds, strikes, lead } = voice;
+  if (!curves || sample.length < 2 * ENOUGH_EACH) return;
+  crowd.take(seconds, lead.seconds, -1);
+  const keys = strikes.map(({ key }) => key).sort((a, b) => a - b);
+  const ways = [
+    ...LONG.map((from) => ({ by: 'held' as const, from })),
+    { by: 'key' as const, from: keys[keys.length >> 1]! },
+  ];
+  let gain = WORTH_TWO;
+  for (const { by, from } of ways) {
+    const [low, high] = [false, true].map((isHigh) =>
+      [...sample.keys()].filter((each) => strikes[sample[each]!]![by] >= from === isHigh),
+    ) as [number[], number[]];
+    if (Math.min(low.length, high.length) < ENOUGH_EACH) continue;
+    const [worthLow, worthHigh] = [worthOf(voice, low, crowd), worthOf(voice, high, crowd)];
+    const best = (worth: readonly number[]) => worth.indexOf(Math.max(...worth));
+    const both = worthLow.map((worth, at) => worth + worthHigh[at]!);
+    const [atLow, atHigh, joint] = [best(worthLow), best(worthHigh), best(both)];
+    const more = worthLow[atLow]! + worthHigh[atHigh]! - both[joint]!;
+    const divided = { seconds: LEADS[atLow]!, other: { by, from, seconds: LEADS[atHigh]! } };
+    const difference = Math.abs(LEADS[atLow]! - LEADS[atHigh]!);
+    if (more <= gain || difference < APART || difference > WITHIN_SLOT * voice.sixteenth) continue;
+    if (collisions(voice, divided) > collisions(voice, lead) + MOST_COLLISIONS) continue;
+    gain = more;
+    voice.lead = divided;
+  }
+  crowd.take(seconds, lead.seconds, 1);
+}
+
+/** The share of a voice's strikes that come too soon after another, or before it, under a lead. */
+function collisions({ strikes, seconds }: Voice, lead: Lead): number {
+  let count = 0;
+  for (let index = 1; index < strikes.length; index++) {
+    const before = seconds[index - 1]! + leadOf(lead, strikes[index - 1]!);
+    if (seconds[index]! + leadOf(lead, strikes[index]!) - before < COLLISION) count++;
+  }
+  return count / strikes.length;
 }
 
 /** A tick as it would be if the piece were straight. */
@@ -91,7 +194,7 @@ function straightTick(tick: number, frame: Frame, swings: readonly SwingMark[]):
   const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
   const swing = swingInBar(swings, bar.index);
   if (!swing) return tick;
-  const straight = warpBeat(moment, bar.start - bar.missing, (phase) => straighten(phase, swing.ratio));
+  const straight = straightMoment(moment, bar.start - bar.missing, swing);
   return tick + ((straight - moment) / QUARTER) * frame.clock.ticksPerQuarter;
 }
 
@@ -130,10 +233,10 @@ class Crowd {
     this.parts += sign;
     for (const time of times) {
       const from = Math.round((time + lead) / BIN) - this.reach;
-      this.shape.forEach((value, index) => {
+      for (let index = 0; index < this.shape.length; index++) {
         const bin = from + index;
-        if (bin >= 0 && bin < this.density.length) this.density[bin]! += sign * value;
-      });
+        if (bin >= 0 && bin < this.density.length) this.density[bin]! += sign * this.shape[index]!;
+      }
     }
   }
 
@@ -144,31 +247,31 @@ class Crowd {
   }
 }
 
-function attackScore(seconds: number, frame: Frame): number {
+/** How likely an attack is written where each lead would put it (log); the tempo is taken to hold so long. */
+function likelihoods(seconds: number, frame: Frame): Float64Array {
   const { clock } = frame;
   const tick = tickAt(clock, Math.max(0, seconds));
+  const perUnit = tempoAt(clock, tick) / 1e6 / QUARTER;
   const moment = momentOf(frame, tick);
-  let best = ELSEWHERE;
-  for (const [place, prior] of placesNear(moment, frame)) {
-    const away = ((place - moment) / QUARTER) * clock.ticksPerQuarter;
-    const deviation = (secondsAt(clock, Math.max(0, tick + away)) - secondsAt(clock, tick)) / SPREAD;
-    best = Math.max(best, prior - (deviation * deviation) / 2);
-  }
-  return best;
+  return Float64Array.from(LEADS, (lead) =>
+    likelihood(Math.max(0, moment + lead / perUnit), perUnit / SPREAD, frame),
+  );
 }
 
-/** The bar line, beat, eighth and 16th nearest to a moment, with how likely an attack is there. */
-function placesNear(moment: number, frame: Frame): [place: number, prior: number][] {
+/** @param scale deviations for one unit of score time */
+function likelihood(moment: Moment, scale: number, frame: Frame): number {
   const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
   const zero = bar.start - bar.missing;
   const end = bar.start + bar.length;
-  let beat = end;
+  const at = (place: Moment, prior: number): number => prior - ((place - moment) * scale) ** 2 / 2;
+  const nearest = (step: number): Moment => zero + Math.round((moment - zero) / step) * step;
+  let best = Math.max(
+    ELSEWHERE,
+    at(end, ON_BAR),
+    at(nearest(QUARTER / 2), ON_EIGHTH),
+    at(nearest(QUARTER / 4), ON_SIXTEENTH),
+  );
   for (const { start } of beatsOf(bar))
-    if (Math.abs(zero + start - moment) < Math.abs(beat - moment)) beat = zero + start;
-  const nearest = (step: number) => zero + Math.round((moment - zero) / step) * step;
-  return [
-    [beat, beat === end || beat === zero ? ON_BAR : ON_BEAT],
-    [nearest(QUARTER / 2), ON_EIGHTH],
-    [nearest(QUARTER / 4), ON_SIXTEENTH],
-  ];
+    best = Math.max(best, at(zero + start, start === 0 ? ON_BAR : ON_BEAT));
+  return best;
 }

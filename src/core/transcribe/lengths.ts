@@ -1,9 +1,10 @@
 import { drumSound } from '../instruments/kit';
 import { beatsOf } from '../score/meter';
 import { writeBar } from '../score/rhythm';
-import type { Bar } from '../score/score';
+import { type Bar, barIndexOf } from '../score/score';
+import { within } from '../score/swing';
 import { type Moment, QUARTER, type Span } from '../score/time';
-import { barIndexOf, type Frame, frameEnd } from './frame';
+import { type Frame, frameEnd } from './frame';
 import type { Attack, SketchNote } from './sketch';
 import { FINE_STEPS, nearestPlace, type Tidiness, tickTolerance } from './tidiness';
 
@@ -38,6 +39,8 @@ const UNDER = 2.2;
 const ENDS = [0, 0.7, 2, 4];
 /** A note shorter than an eighth with a rest after it: a copyist writes a longer one, staccato. */
 const SPECK = 3;
+/** In swing nothing ends within the first or the second of a pair, but what is short. */
+const WITHIN_SWUNG = 6;
 /** The notes of a chord end together unless this much speaks against it. */
 const APART = 7;
 
@@ -50,6 +53,8 @@ export interface LengthOptions {
   secondsPerUnit: (tick: number) => number;
   /** Odds of closing gaps: 0 keeps every gap that was played, 1 as heard, above closes more. */
   closing: (bar: number) => number;
+  /** How long a swung pair is in a bar; 0 where nothing is swung. */
+  pairAt: (bar: number) => Span;
 }
 
 /**
@@ -65,39 +70,119 @@ export function fitLengths(attacks: readonly Attack[], frame: Frame, options: Le
   writeGraces(attacks);
   const held = learnHold(main, options);
   const end = frameEnd(frame);
-  main.forEach((attack, index) => {
-    const { tidiness } = options;
-    const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
-    const loose: SketchNote[] = [];
-    for (const note of attack.notes) {
-      note.start = attack.start;
-      const place = nearestPlace(note.until, FINE_STEPS);
-      const exact =
-        tidiness.attacks &&
-        tidiness.releases &&
-        Math.abs(place - note.until) <= tolerance &&
-        place > attack.start;
-      if (exact) note.end = Math.min(place, end);
-      else loose.push(note);
-    }
-    if (loose.length === 0) return;
+  const open = main.flatMap((attack, index): Open[] => {
+    const loose = endExactly(attack, end, frame, options);
+    if (loose.length === 0) return [];
     const candidates = candidatesOf(main, index, loose, frame, options, held);
     const best = chooseTogether(candidates);
-    loose.forEach((note, at) => {
-      const own = candidates.costs[at]!;
-      let choice = best;
-      own.forEach((cost, each) => {
-        if (cost + APART < own[best]! && cost < own[choice]!) choice = each;
-      });
-      note.end = Math.min(Math.max(candidates.ends[choice]!, attack.start + SHORTEST), end);
-      if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
-      const following = main[index + 1]?.start;
-      if (options.singleLine && following === note.end && note.until > main[index + 1]!.at)
-        note.legato = true;
-      const share = (note.until - note.at) / (note.end - note.start);
-      if (!options.dies && share < SHORT) note.staccato = true;
-    });
+    return [
+      { attack, next: main[index + 1], loose, candidates, best, context: contextOf(main, index, frame) },
+    ];
   });
+  keepHabits(open, HABIT * held.loose);
+  for (const each of open) {
+    each.best = chooseTogether(each.candidates);
+    endLoosely(each, end, options);
+  }
+}
+
+/** An attack whose ends are to be weighed. */
+interface Open {
+  attack: Attack;
+  next: Attack | undefined;
+  loose: SketchNote[];
+  candidates: Candidates;
+  /** Index of the end that costs least. */
+  best: number;
+  /** Equal for attacks at the same place of the same rhythm. */
+  context: string;
+}
+
+/** Whether an end lies within the long or the short of a swung pair: nothing finer is a value of its own. */
+function isWithinSwung({ start, literal, even }: Attack, end: Moment, frame: Frame, options: LengthOptions) {
+  if (literal === undefined || even) return false;
+  const bar = frame.bars[barIndexOf(frame.bars, start)]!;
+  return within(end, bar.start - bar.missing, options.pairAt(bar.index) / 2) !== 0;
+}
+
+/** Ends what was written to the tick where it ends. @returns the other notes of the attack */
+function endExactly(attack: Attack, end: Moment, frame: Frame, options: LengthOptions): SketchNote[] {
+  const { tidiness } = options;
+  const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
+  // A swung eighth that is let go early was written as an eighth, whatever the tick.
+  return attack.notes.filter((note) => {
+    note.start = attack.start;
+    const place = nearestPlace(note.until, FINE_STEPS);
+    const exact =
+      tidiness.attacks &&
+      tidiness.releases &&
+      Math.abs(place - note.until) <= tolerance &&
+      place > attack.start &&
+      !isWithinSwung(attack, place, frame, options);
+    if (exact) note.end = Math.min(place, end);
+    return !exact;
+  });
+}
+
+function endLoosely(
+  { attack, next, loose, candidates, best }: Open,
+  end: Moment,
+  options: LengthOptions,
+): void {
+  loose.forEach((note, at) => {
+    const own = candidates.costs[at]!;
+    let choice = best;
+    own.forEach((cost, each) => {
+      if (cost + APART < own[best]! && cost < own[choice]!) choice = each;
+    });
+    // In quintuplets of an eighth the next attack may come sooner than the shortest value.
+    const shortest = Math.min(attack.start + SHORTEST, next?.start ?? end);
+    note.end = Math.min(Math.max(candidates.ends[choice]!, shortest), end);
+    if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
+    if (options.singleLine && next?.start === note.end && note.until > next.at) note.legato = true;
+    const share = (note.until - note.at) / (note.end - note.start);
+    if (!options.dies && share < SHORT) note.staccato = true;
+  });
+}
+
+/** What a part does in one context counts against so many attacks of no habit; the more loosely it is held, the more it weighs. */
+const NO_HABIT = 6;
+const HABIT = 2.5;
+
+/** Where in its quarter an attack stands, and how far from those before and after it. */
+function contextOf(attacks: readonly Attack[], index: number, frame: Frame): string {
+  const { start } = attacks[index]!;
+  const bar = frame.bars[barIndexOf(frame.bars, start)]!;
+  const before = start - (attacks[index - 1]?.start ?? start);
+  const after = (attacks[index + 1]?.start ?? start) - start;
+  return `${(start - bar.start + bar.missing) % QUARTER} ${before} ${after}`;
+}
+
+/**
+ * A pattern that comes again is written the same again: an end is cheaper the
+ * more of the part's other attacks in the same context end so.
+ *
+ * @param weight of what the others do, from 0
+ */
+function keepHabits(open: readonly Open[], weight: number): void {
+  const habits = new Map<string, Map<Span, number>>();
+  for (const { attack, candidates, best, context } of open) {
+    const ends = habits.get(context) ?? new Map<Span, number>();
+    habits.set(context, ends);
+    const length = candidates.ends[best]! - attack.start;
+    ends.set(length, (ends.get(length) ?? 0) + 1);
+  }
+  for (const { attack, candidates, best, context } of open) {
+    const ends = habits.get(context)!;
+    const others = [...ends.values()].reduce((sum, count) => sum + count, -1);
+    if (others === 0) continue;
+    candidates.ends.forEach((end, at) => {
+      const alike = (ends.get(end - attack.start) ?? 0) - (at === best ? 1 : 0);
+      const even = NO_HABIT / candidates.ends.length;
+      const bonus = weight * Math.log(((alike + even) * NO_HABIT) / ((others + NO_HABIT) * even));
+      for (const own of candidates.costs) own[at]! -= bonus / candidates.costs.length;
+    });
+  }
 }
 
 /** A grace note takes no time. */
@@ -128,7 +213,7 @@ function learnHold(attacks: readonly Attack[], options: LengthOptions): Hold {
   const shares: number[] = [];
   attacks.forEach((attack, index) => {
     const next = attacks[index + 1];
-    if (!next || next.start - attack.start > 2 * QUARTER) return;
+    if (!next || next.start - attack.start > 4 * QUARTER) return;
     const seconds = options.secondsPerUnit(attack.tick);
     for (const note of attack.notes) {
       const gap = (next.at - note.until) * seconds;
@@ -185,14 +270,19 @@ function candidatesOf(
   }
   const next = following[0] ?? limit;
   const ends = new Set<Moment>(following);
-  if (following.length === 0) ends.add(limit);
+  if (following.length === 0 || (!options.singleLine && limit <= start + LATEST_END * longest))
+    ends.add(limit);
   for (const place of restPlaces(frame, start, start, next, longest, attack.division)) ends.add(place);
   if (!options.singleLine && following.length > 0)
     for (const place of restPlaces(frame, start, next, Math.min(limit, start + 2 * longest), longest, 1))
       ends.add(place);
   const list = [...ends].filter((each) => each > start && each <= limit);
   if (list.length === 0) list.push(Math.min(limit, start + SHORTEST));
-  const common = list.map((end) => writtenCost(frame, start, end, next, options, attacks));
+  const common = list.map(
+    (end) =>
+      writtenCost(frame, start, end, next, options, attacks) +
+      (end < next && isWithinSwung(attack, end, frame, options) ? WITHIN_SWUNG : 0),
+  );
   return {
     ends: list,
     costs: notes.map((note) =>
@@ -295,7 +385,22 @@ function chooseTogether({ ends, costs }: Candidates): number {
   return best;
 }
 
-const pieceCounts = new Map<string, number>();
+/** Pieces by stretch, for each kind of bar; found by the bar, since naming its kind takes longer than the rest. */
+const countsOfKind = new Map<string, Map<number, number>>();
+const countsOfBar = new WeakMap<Bar, Map<number, number>>();
+const MOST_COUNTS = 20_000;
+/** Makes one number of two moments of a bar; a longer one, of twelve quarters and more, is counted anew each time. */
+const BEYOND = 2 ** 26;
+
+function countsIn(bar: Bar): Map<number, number> {
+  const known = countsOfBar.get(bar);
+  if (known) return known;
+  const kind = `${bar.meter.numerator}/${bar.meter.denominator} ${bar.groups.join(' ')}`;
+  const counts = countsOfKind.get(kind) ?? new Map<number, number>();
+  countsOfKind.set(kind, counts);
+  countsOfBar.set(bar, counts);
+  return counts;
+}
 
 /** How many symbols a stretch of one voice takes, over bar lines too. */
 function piecesOf(frame: Frame, start: Moment, end: Moment): number {
@@ -314,8 +419,9 @@ function piecesOf(frame: Frame, start: Moment, end: Moment): number {
 }
 
 function piecesInBar(bar: Bar, from: Moment, to: Moment): number {
-  const name = `${bar.meter.numerator}/${bar.meter.denominator} ${bar.groups.join(' ')} ${from} ${to}`;
-  const known = pieceCounts.get(name);
+  const counts = countsIn(bar);
+  const name = from * BEYOND + to;
+  const known = bar.length < BEYOND ? counts.get(name) : undefined;
   if (known) return known;
   const full = { ...bar, missing: 0, length: bar.groups.reduce((sum, group) => sum + group, 0) };
   const stretches = [
@@ -324,8 +430,8 @@ function piecesInBar(bar: Bar, from: Moment, to: Moment): number {
     ...(to < full.length ? [{ start: to, end: full.length }] : []),
   ];
   const count = writeBar(full, stretches).filter((piece) => piece.content).length;
-  if (pieceCounts.size > 20_000) pieceCounts.clear();
-  pieceCounts.set(name, count);
+  if (counts.size > MOST_COUNTS) counts.clear();
+  counts.set(name, count);
   return count;
 }
 

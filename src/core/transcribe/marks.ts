@@ -1,7 +1,14 @@
 import type { Performance, TextAt } from '../performance/performance';
-import type { Bar, Lyric, PartBar, RehearsalMark, TempoMark } from '../score/score';
+import {
+  type Bar,
+  barIndexOf,
+  type Lyric,
+  type PartBar,
+  type RehearsalMark,
+  type TempoMark,
+} from '../score/score';
 import { QUARTER } from '../score/time';
-import { barIndexOf, type Frame, frameIndex, momentOf } from './frame';
+import { type Frame, frameIndex, momentOf } from './frame';
 
 /** Tempo steps closer than this are one gradual change: only a tempo that holds is printed. */
 const HOLDS_BARS = 1;

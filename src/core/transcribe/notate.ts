@@ -1,7 +1,17 @@
 import { drumSound } from '../instruments/kit';
 import { type Stretch, writeBar } from '../score/rhythm';
-import type { Articulation, Bar, Chord, Item, Note, PartBar, Rest, VoiceLine } from '../score/score';
-import { barIndexOf } from './frame';
+import {
+  type Articulation,
+  type Bar,
+  barIndexOf,
+  type Chord,
+  type Item,
+  type Note,
+  type PartBar,
+  type Rest,
+  type VoiceLine,
+} from '../score/score';
+
 import type { SketchNote } from './sketch';
 
 /** Notes of one voice that start and end together, and the grace notes before them. */

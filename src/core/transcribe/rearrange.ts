@@ -1,9 +1,10 @@
 import type { PlainDirective } from '../brief/directives';
 import { beatsOf } from '../score/meter';
+import { barIndexOf } from '../score/score';
 import { type Moment, QUARTER } from '../score/time';
 import { textOfMoment } from './choices';
 import { findReading } from './explain';
-import { barIndexOf, type Frame, frameEnd } from './frame';
+import { type Frame, frameEnd } from './frame';
 import type { PartReading, Transcription } from './index';
 import type { SketchNote } from './sketch';
 
@@ -11,6 +12,8 @@ import type { SketchNote } from './sketch';
 export const ARRANGEMENTS = [
   'earlier',
   'later',
+  'shorter',
+  'longer',
   'to-next',
   'to-beat',
   'as-played',
@@ -26,6 +29,7 @@ const NEAR = QUARTER / 2;
  * The decisions that an arrangement of notes comes to: one `place` a note.
  *
  * - `earlier`, `later`: by one slot of the beat's division, at least a 16th
+ * - `shorter`, `longer`: ends one such slot earlier or later
  * - `to-next`: lasts to the next attack of its staff
  * - `to-beat`: lasts to the end of the beat in which it was let go
  * - `as-played`: ends on the 16th nearest to its release
@@ -57,6 +61,12 @@ export function rearrange(
         const moved = written.start + (arrangement === 'later' ? step : -step);
         const start = Math.min(Math.max(0, moved), frameEnd(frame) - step);
         return [place(start, null)];
+      }
+      case 'shorter':
+      case 'longer': {
+        const step = QUARTER / Math.max(4, attack.division);
+        const end = written.end + (arrangement === 'longer' ? step : -step);
+        return [place(written.start, Math.min(Math.max(end, written.start + step), frameEnd(frame)))];
       }
       case 'to-next':
         return [place(written.start, nextAttack(reading, written) ?? frameEnd(frame))];

@@ -1,5 +1,16 @@
 import type { Moment } from '../score/time';
 
+/** The notes of one strand that are struck at one tick. */
+export interface Strike {
+  /** Index among the strands of the part. */
+  strand: number;
+  tick: number;
+  /** How long the longest of them is held, in seconds. */
+  held: number;
+  /** The highest. */
+  key: number;
+}
+
 /** A note on its way from played to written. Moments count from the start of the piece. */
 export interface SketchNote {
   id: string;
@@ -9,9 +20,13 @@ export interface SketchNote {
   /** As played: ticks. */
   on: number;
   off: number;
+  /** What it is struck with. */
+  strike: Strike;
   /** Where attack and release lie in score time once lead and swing are taken out; not on any grid yet. */
   at: Moment;
   until: Moment;
+  /** The same with the swing left in, where there is any: triplets within it are played as they stand. */
+  literal: { at: Moment; until: Moment } | undefined;
   /** As written, once fitted. */
   start: Moment;
   end: Moment;
@@ -40,6 +55,10 @@ export interface Attack {
   tick: number;
   /** The same in score time, lead and swing taken out. */
   at: Moment;
+  /** The same with the swing left in, where there is any. */
+  literal: Moment | undefined;
+  /** Within swing, but read as it stands: one of a tuplet or of even 16ths. */
+  even: boolean;
   /** Where it is written. */
   start: Moment;
   /** A place that is not to be fitted: it was written to the tick, or you decided it. */

@@ -1,13 +1,15 @@
-import type { SwingMark } from '../score/score';
+import type { SwingMark, SwungValue } from '../score/score';
 import type { Beat } from './beats';
+import type { Played } from './fit-span';
 import type { Frame } from './frame';
 import { type Hearing, playedAttacks } from './hear';
-import { settleLeads } from './lead';
+import { divideLeads, settleLeads, type Voice } from './lead';
+import { hasLead, type Lead, NO_LEAD } from './lead-of';
 import { findSwing } from './swing';
 
-/** What holds for the ensemble as it plays: the lead of each part in seconds, and where it swings. */
+/** What holds for the ensemble as it plays: the lead of each strand of each part, and where it swings. */
 export interface Together {
-  leads: number[];
+  leads: Lead[][];
   swings: SwingMark[];
 }
 
@@ -17,17 +19,44 @@ export interface Together {
  * explains the swing better stands.
  */
 export function hearTogether(hearings: readonly Hearing[], frame: Frame, beats: readonly Beat[]): Together {
-  const swingUnder = (leads: readonly number[]) =>
-    findSwing(
-      hearings.map((hearing, index) => playedAttacks(hearing, leads[index]!, frame)),
-      beats,
-      frame.bars.length,
-    );
-  const leads = settleLeads(hearings, frame, []);
-  const after = swingUnder(leads);
-  if (leads.every((lead) => lead === 0)) return { leads, swings: after.swings };
-  const first = swingUnder(leads.map(() => 0));
-  if (first.gain <= after.gain) return { leads, swings: after.swings };
-  const straightened = settleLeads(hearings, frame, first.swings);
-  return { leads: straightened, swings: swingUnder(straightened).swings };
+  let under = '';
+  let attacks: Played[][] = [];
+  const swingUnder = (leads: readonly (readonly Lead[])[], value: SwungValue = 'eighth') => {
+    // Eighths and 16ths are mostly asked for under the same leads.
+    const name = JSON.stringify(leads);
+    if (name !== under) attacks = hearings.map((each, index) => playedAttacks(each, leads[index]!, frame));
+    under = name;
+    return findSwing(value, attacks, beats, frame.bars.length);
+  };
+  const leadsOf = (voices: readonly (readonly Voice[])[]) => voices.map((own) => own.map(({ lead }) => lead));
+  const straight = settleLeads(hearings, frame, []);
+  const leads = leadsOf(straight);
+  let found = swingUnder(leads);
+  let voices = straight;
+  if (leads.flat().some(hasLead)) {
+    const first = swingUnder(leads.map((own) => own.map(() => NO_LEAD)));
+    if (first.gain > found.gain) {
+      voices = settleLeads(hearings, frame, first.swings);
+      found = swingUnder(leadsOf(voices));
+    }
+  }
+  // Late offbeats may look like a lead of short notes: what is swung is taken out before such are looked for.
+  if (found.swings.length > 0) voices = settleLeads(hearings, frame, found.swings);
+  divideLeads(voices);
+  const withSixteenths = () => [
+    ...found.swings,
+    ...swingUnder(leadsOf(voices), '16th').swings.filter(({ from, to }) =>
+      found.swings.every((each) => each.to <= from || each.from >= to),
+    ),
+  ];
+  // A 16th that swings is late by little: only what no lead explains is that, before it is taken out and after.
+  let swings = withSixteenths();
+  if (swings.length > found.swings.length) {
+    const before = voices;
+    voices = settleLeads(hearings, frame, swings);
+    divideLeads(voices);
+    swings = withSixteenths();
+    if (swings.length === found.swings.length) voices = before;
+  }
+  return { leads: leadsOf(voices), swings: swings.sort((one, two) => one.from - two.from) };
 }

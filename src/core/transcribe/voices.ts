@@ -32,15 +32,18 @@ interface State {
  * holds whatever can be read as a line of chords; a second is opened only
  * where a note sounds on while others move. Drums divide into hands (voice 1,
  * stems up) and feet (voice 2).
+ *
+ * @param mostAt how many voices there may be where a note begins
  */
-export function separateVoices(notes: readonly SketchNote[], unpitched: boolean): void {
-  if (unpitched) {
-    for (const note of notes) note.voice = drumSound(note.key).foot ? 2 : 1;
-    for (const voice of [1, 2]) joinChords(notes.filter((note) => note.voice === voice));
-    return;
-  }
-  const groups = byStart(notes);
-  for (const tangle of tangles(groups)) searchVoices(tangle);
+export function separateVoices(
+  notes: readonly SketchNote[],
+  unpitched: boolean,
+  mostAt: (note: SketchNote) => 1 | 2,
+): void {
+  if (unpitched) for (const note of notes) note.voice = drumSound(note.key).foot && mostAt(note) > 1 ? 2 : 1;
+  else
+    for (const tangle of tangles(byStart(notes)))
+      searchVoices(tangle.filter(([first]) => mostAt(first!) > 1));
   for (const voice of [1, 2]) joinChords(notes.filter((note) => note.voice === voice));
 }
 

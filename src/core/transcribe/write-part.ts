@@ -2,7 +2,16 @@ import type { TextAt } from '../performance/performance';
 import type { PartPlan } from '../roster/route';
 import { showAccidentals } from '../score/accidentals';
 import { beamVoice } from '../score/beams';
-import { type KeySignature, keyInBar, type Part, type SwingMark, writtenFifths } from '../score/score';
+import {
+  barIndexOf,
+  type KeySignature,
+  keyInBar,
+  type Part,
+  type SwingMark,
+  writtenFifths,
+} from '../score/score';
+import { pairAt, swingInBar } from '../score/swing';
+import type { Moment } from '../score/time';
 import { joinAttacks } from './attacks';
 import type { Beat } from './beats';
 import type { RhythmChoices } from './choices';
@@ -11,6 +20,7 @@ import type { Ensemble } from './ensemble';
 import { fitRhythm } from './fit-rhythm';
 import { type Frame, frameEnd } from './frame';
 import { bodiesOf, type FirstHearing, type Hearing, secondsPerUnit } from './hear';
+import type { Lead } from './lead-of';
 import { fitDrumLengths, fitLengths } from './lengths';
 import { hangLyrics } from './marks';
 import { notate, placeDrums } from './notate';
@@ -24,8 +34,8 @@ export interface Writing {
   plan: PartPlan;
   hearing: Hearing;
   first: FirstHearing;
-  /** Seconds ahead of the beat. */
-  lead: number;
+  /** Of each strand. */
+  leads: readonly Lead[];
   swings: readonly SwingMark[];
   frame: Frame;
   beats: readonly Beat[];
@@ -50,17 +60,18 @@ export interface WrittenPart {
  * voices, puts it into bars, spells and beams it.
  */
 export function writePart(writing: Writing): WrittenPart {
-  const { plan, hearing, first, lead, swings, frame, beats, lyrics, choices } = writing;
+  const { plan, hearing, first, leads, swings, frame, beats, lyrics, choices } = writing;
   const { instrument } = plan;
   const per = secondsPerUnit(frame);
   const notes: SketchNote[] = [];
   const read: Attack[] = [];
-  bodiesOf(hearing, lead, swings, frame, choices.places).forEach(({ staff, attacks, chordal }, index) => {
+  bodiesOf(hearing, leads, swings, frame, choices.places).forEach(({ staff, attacks, chordal }, index) => {
     const ensemble = writing.ensembleOf(index);
     fitRhythm(attacks, frame, beats, {
       sigma: first.sigma,
       secondsPerUnit: per,
       choiceAt: (beat) => choices.grids[beat.bar]!,
+      swingAt: (bar) => swingInBar(swings, bar),
       singleLine: instrument.singleLine,
       chordal,
       ensemble,
@@ -74,16 +85,21 @@ export function writePart(writing: Writing): WrittenPart {
         dies: instrument.family === 'percussion',
         secondsPerUnit: per,
         closing: (bar) => choices.closings[bar]!,
+        pairAt: (bar) => pairAt(swings, bar),
       });
     const own = joined.flatMap((attack) => attack.notes);
-    for (const note of own) {
-      note.staff = staff;
-      const end = choices.places.get(note.id)?.end;
-      if (end !== undefined && end > note.start && !note.grace) note.end = Math.min(end, frameEnd(frame));
-    }
+    joined.forEach((attack, at) => {
+      for (const note of attack.notes) {
+        note.staff = staff;
+        const end = choices.places.get(note.id)?.end;
+        if (end !== undefined && end > note.start && !note.grace)
+          note.end = Math.min(end, latestEnd(joined, at, instrument.singleLine, frame));
+      }
+    });
     separateVoices(
       own.filter((note) => !note.grace),
       instrument.unpitched,
+      (note) => choices.voices[barIndexOf(frame.bars, note.start)]!,
     );
     read.push(...attacks);
     notes.push(...own);
@@ -102,6 +118,13 @@ export function writePart(writing: Writing): WrittenPart {
     bars,
   };
   return { part, attacks: read, notes: byId, lostLyrics: hangLyrics(lyrics, bars, frame) };
+}
+
+/** Who plays one note at a time cannot hold it under the next. */
+function latestEnd(attacks: readonly Attack[], at: number, singleLine: boolean, frame: Frame): Moment {
+  const { start } = attacks[at]!;
+  const next = singleLine ? attacks.find((each) => each.start > start && !each.grace) : undefined;
+  return next?.start ?? frameEnd(frame);
 }
 
 /** Spelling or drum places, accidentals and beams. */

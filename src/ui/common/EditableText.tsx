@@ -15,18 +15,23 @@ interface Props {
  * A bare input, since tables hold hundreds of them.
  */
 export function EditableText({ value, label, disabled = false, onSave }: Props) {
-  // Null while nothing is typed; what is being typed is never overwritten from outside.
+  // Null while the field is left alone. From the moment it is entered its text is the user's:
+  // a name that arrives from outside meanwhile would take the selection away.
   const [draft, setDraft] = useState<string | null>(null);
-  const typing = useRef(false);
+  const entered = useRef<string | null>(null);
   // A new value from outside ends the wait for what was saved.
   useEffect(() => {
-    if (!typing.current) setDraft(null);
+    if (entered.current === null) setDraft(null);
   }, [value]);
+  const enter = () => {
+    entered.current = value;
+    setDraft(value);
+  };
   const leave = () => {
-    typing.current = false;
     const text = draft?.trim();
-    if (text && text !== value) onSave(text);
+    if (text && text !== entered.current) onSave(text);
     else setDraft(null);
+    entered.current = null;
   };
   return (
     <input
@@ -36,13 +41,11 @@ export function EditableText({ value, label, disabled = false, onSave }: Props) 
       value={draft ?? value}
       maxLength={120}
       onChange={(event) => setDraft(event.target.value)}
-      onFocus={() => {
-        typing.current = true;
-      }}
+      onFocus={enter}
       onBlur={leave}
       onKeyDown={(event) => {
         if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') setDraft(null);
+        if (event.key === 'Escape') enter();
       }}
     />
   );

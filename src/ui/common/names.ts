@@ -1,4 +1,5 @@
 import type { Smallest } from '../../core/brief/directives';
+import { hasLead, type Lead } from '../../core/transcribe/lead-of';
 
 const MAJORS = ['C♭', 'G♭', 'D♭', 'A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯', 'C♯'];
 const MINORS = ['A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯', 'C♯', 'G♯', 'D♯', 'A♯'];
@@ -13,11 +14,23 @@ export const clockText = (seconds: number): string => {
   return `${Math.floor(tenths / 600)}:${((tenths % 600) / 10).toFixed(1).padStart(4, '0')}`;
 };
 
-/** A sentence on a part that sounds ahead of or behind the beat; seconds. Empty for none. */
-export const leadText = (lead: number): string => {
-  if (lead === 0) return '';
-  const milliseconds = Math.abs(Math.round(lead * 1000));
-  return `Sounds ${milliseconds} ms ${lead > 0 ? 'ahead of' : 'behind'} the beat; written on it.`;
+/** A sentence on a part whose strands sound ahead of or behind the beat. Empty for none. */
+export const leadText = (leads: readonly Lead[]): string => {
+  const told = [...new Set(leads.filter(hasLead).map(leadWords))];
+  return told.length === 0 ? '' : `Sounds ${told.join('; ')}; written on it.`;
+};
+
+const leadWords = ({ seconds, other }: Lead): string => {
+  if (!other) return offBeat(seconds);
+  const [high, low] =
+    other.by === 'held' ? ['in long notes', 'in short ones'] : ['in high notes', 'in low ones'];
+  return `${offBeat(other.seconds)} ${high} and ${offBeat(seconds)} ${low}`;
+};
+
+const offBeat = (seconds: number): string => {
+  const milliseconds = Math.round(seconds * 1000);
+  if (milliseconds === 0) return 'on the beat';
+  return `${Math.abs(milliseconds)} ms ${milliseconds > 0 ? 'ahead of' : 'behind'} the beat`;
 };
 
 export const SMALLEST_NAMES: Record<Smallest, string> = {

@@ -65,7 +65,8 @@ export function AudioDelivery() {
           options={[
             { value: 'source', label: 'The source as it came' },
             { value: 'cleaned', label: 'Cleaned, as handed over' },
-            { value: 'score', label: 'The score as written' },
+            { value: 'score-played', label: 'The notes of the score, as played' },
+            { value: 'score', label: 'The notes of the score, as written' },
           ]}
           onChange={(event) => setHeard(event.target.value as Heard)}
         />

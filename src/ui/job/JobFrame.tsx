@@ -8,7 +8,7 @@ import { type ReactNode, useEffect, useMemo, useState } from 'react';
 import { renameJob } from '../../store/jobs';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
 import { EditableText } from '../common/EditableText';
-import { isTyping } from '../common/isTyping';
+import { isChoosing, isTyping } from '../common/isTyping';
 import { useAppearance } from '../common/Providers';
 import { PlaybackProvider } from '../playback/playback';
 import { Transport } from '../playback/Transport';
@@ -35,7 +35,9 @@ const SHORTCUTS: [keys: string, does: string][] = [
   ['.  ,', 'Next, previous note of the strand'],
   ['Shift ←  →', 'In Time: the chosen notes a slot earlier, later'],
   ['PgUp  PgDn', 'In Time: the bars before, after'],
-  ['n  p', 'In Time: next, previous narrow reading'],
+  ['Shift ↑  ↓', 'In Time: the chosen notes a slot longer, shorter'],
+  ['n  p', 'In Time: next, previous finding'],
+  ['t', 'In Time, Beats: tap a beat while it plays'],
   ['Esc', 'Clear the selection'],
   ['?', 'This sheet'],
 ];
@@ -75,9 +77,10 @@ function TopLine({ session, jobId }: { session: JobSession; jobId: string }) {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event.target)) return;
       const command = event.ctrlKey || event.metaKey;
-      if (command && event.key.toLowerCase() === 'z') {
+      const undoes = command && event.key.toLowerCase() === 'z';
+      if (isTyping(event.target) && !(undoes && isChoosing(event.target))) return;
+      if (undoes) {
         event.preventDefault();
         if (event.shiftKey) redo();
         else undo();

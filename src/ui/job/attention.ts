@@ -18,10 +18,7 @@ export function attentionOf(
   return {
     sources: unsure + inventory.mends.length + inventory.oddities.length,
     roster: alike,
-    time: (summary?.parts ?? []).reduce(
-      (sum, part) => sum + part.unsettled.reduce((all, count) => all + count, 0),
-      0,
-    ),
+    time: summary?.findings.length ?? 0,
     notes: (summary?.account.unwritable ?? 0) + (summary?.lostLyrics ?? 0),
     deliver: 0,
   };

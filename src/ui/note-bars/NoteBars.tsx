@@ -6,6 +6,7 @@ import { barAt, secondsAt, tickAt } from '../../core/performance/clock';
 import { counted } from '../../core/words';
 import type { NoteBarsData } from '../../workers/note-bars';
 import { useAppearance } from '../common/Providers';
+import { useSize } from '../common/useSize';
 import { useSession } from '../job/session';
 import { usePlayback } from '../playback/playback';
 import { BarsInspector } from './BarsInspector';
@@ -74,12 +75,12 @@ function Drawing({
   );
   const [lane, setLane] = useState('velocity');
   const [top, setTop] = useState(0);
-  const [size, setSize] = useState({ width: 0, height: 0 });
   const row = ROWS[rows]!;
   const { strips, height: pageHeight } = useMemo(() => layOutStrips(data.strands, row), [data, row]);
   const view = useRef<View>({ start: 0, ticksPerPixel: 0, top: 0, row });
   const band = useRef<[number, number, number, number] | null>(null);
   const field = useRef<HTMLDivElement>(null);
+  const size = useSize(field);
   const page = useRef<HTMLDivElement>(null);
   const [ruler, bodies, over, laneCanvas] = [
     useRef<HTMLCanvasElement>(null),
@@ -95,16 +96,6 @@ function Drawing({
 
   // Colours are read from the page, which changes them with the appearance.
   const colours = useMemo(() => ({ ...coloursOf(isNight), inks: inksOf(isNight) }), [isNight]);
-
-  useLayoutEffect(() => {
-    const target = field.current;
-    if (!target) return;
-    const observer = new ResizeObserver(() =>
-      setSize({ width: target.clientWidth, height: target.clientHeight }),
-    );
-    observer.observe(target);
-    return () => observer.disconnect();
-  }, []);
 
   const paint = useCallback(
     (what: 'all' | 'over' = 'all') => {

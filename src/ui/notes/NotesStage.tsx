@@ -237,7 +237,7 @@ function Inspector({ noteId }: { noteId: string | null }) {
           </dl>
           {part && (
             <p className="soft">
-              {part.why} {leadText(part.lead)}
+              {part.why} {leadText(part.leads)}
             </p>
           )}
         </>

@@ -29,7 +29,8 @@ import styles from './Transport.module.css';
 const HEARD: { value: Heard; label: string; title: string }[] = [
   { value: 'source', label: 'Source', title: 'As the file came' },
   { value: 'cleaned', label: 'Cleaned', title: 'As it will be handed over' },
-  { value: 'score', label: 'Score', title: 'As it is written' },
+  { value: 'score-played', label: 'Score, played', title: 'The notes of the score, as they were played' },
+  { value: 'score', label: 'Score, written', title: 'The notes of the score, as they are written' },
 ];
 
 /** Play and stop, what is heard and how: in the top line of every stage. */
@@ -71,7 +72,7 @@ export function Transport() {
         variant="borderless"
         aria-label="What is heard"
         value={heard}
-        style={{ width: 92 }}
+        style={{ width: 130 }}
         options={HEARD}
         onChange={(value: Heard) => change({ heard: value })}
       />

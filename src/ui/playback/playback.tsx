@@ -13,7 +13,7 @@ import {
   validateSync,
 } from 'class-validator';
 import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Heard } from '../../core/sound/timeline';
+import { type Heard, isOfScore } from '../../core/sound/timeline';
 import { readSetting, writeSetting } from '../../store/jobs';
 import { useSession } from '../job/session';
 import { bankBytes } from './bank';
@@ -126,7 +126,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
 
   /** What would be played is stale once decisions or the score change. */
   const made = useRef('');
-  const wanted = `${heard} ${heard === 'source' ? '' : JSON.stringify(history.brief)} ${heard === 'score' ? revision : ''}`;
+  const wanted = `${heard} ${heard === 'source' ? '' : JSON.stringify(history.brief)} ${isOfScore(heard) ? revision : ''}`;
 
   const stop = useCallback(() => {
     engine.current?.stop();

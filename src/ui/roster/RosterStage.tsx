@@ -158,7 +158,7 @@ function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
       <span className="soft">
         {chromatic === 0 ? 'Concert pitch' : `Written ${keyName(60 - chromatic)} sounds ${keyName(60)}`}
         {'. '}
-        {part.why} {leadText(part.lead)}
+        {part.why} {leadText(part.leads)}
       </span>
     </li>
   );

@@ -1,6 +1,8 @@
 'use client';
 
 import { type MouseEvent, useEffect, useRef } from 'react';
+import type { RhythmFinding } from '../../core/transcribe/findings';
+import { counted } from '../../core/words';
 import type { PartSummary } from '../../workers/replies';
 import { useAppearance } from '../common/Providers';
 import { coloursOf } from '../note-bars/inks';
@@ -11,14 +13,15 @@ const MOST_ROWS = 14;
 
 interface Props {
   parts: readonly PartSummary[];
+  findings: readonly RhythmFinding[];
   bars: number;
   from: number;
   to: number;
   onGo: (bar: number, part?: PartSummary) => void;
 }
 
-/** Parts by bars at a glance, the darker the more attacks are settled only narrowly; the bars in view are framed. */
-export function BarMap({ parts, bars, from, to, onGo }: Props) {
+/** Parts by bars at a glance, the darker the more is found in a bar; the bars in view are framed. */
+export function BarMap({ parts, findings, bars, from, to, onGo }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { isNight } = useAppearance();
   const height = Math.min(parts.length, MOST_ROWS * 4) * ROW;
@@ -35,17 +38,16 @@ export function BarMap({ parts, bars, from, to, onGo }: Props) {
       context.scale(scale, scale);
       const { soft, line, accent } = coloursOf(isNight);
       const cell = width / Math.max(1, bars);
-      parts.forEach(({ unsettled }, row) => {
-        context.fillStyle = line;
-        context.globalAlpha = 0.28;
+      context.fillStyle = line;
+      context.globalAlpha = 0.28;
+      parts.forEach((_, row) => {
         context.fillRect(0, row * ROW + 1, width, ROW - 2);
-        context.fillStyle = soft;
-        unsettled.forEach((count, bar) => {
-          if (count === 0) return;
-          context.globalAlpha = Math.min(1, 0.3 + 0.2 * count);
-          context.fillRect(bar * cell, row * ROW + 1, Math.max(1, cell - 0.5), ROW - 2);
-        });
       });
+      // Findings of one bar lie over each other, and make it darker.
+      context.fillStyle = soft;
+      context.globalAlpha = 0.4;
+      for (const { part, at } of findings)
+        context.fillRect(at.bar * cell, part * ROW + 1, Math.max(2, cell - 0.5), ROW - 2);
       context.globalAlpha = 1;
       context.strokeStyle = accent;
       context.lineWidth = 2;
@@ -55,7 +57,7 @@ export function BarMap({ parts, bars, from, to, onGo }: Props) {
     const observer = new ResizeObserver(paint);
     observer.observe(target);
     return () => observer.disconnect();
-  }, [parts, bars, from, to, height, isNight]);
+  }, [parts, findings, bars, from, to, height, isNight]);
 
   const onClick = (event: MouseEvent<HTMLCanvasElement>) => {
     const rect = event.currentTarget.getBoundingClientRect();
@@ -64,7 +66,6 @@ export function BarMap({ parts, bars, from, to, onGo }: Props) {
     if (part) onGo(Math.min(bars - 1, Math.max(0, bar)), part);
   };
 
-  const narrow = parts.reduce((sum, part) => sum + part.unsettled.reduce((all, count) => all + count, 0), 0);
   return (
     <section
       className={styles.map}
@@ -82,7 +83,7 @@ export function BarMap({ parts, bars, from, to, onGo }: Props) {
         ref={canvas}
         style={{ height }}
         role="img"
-        aria-label={`Bar map: ${parts.length} parts, ${bars} bars, ${narrow} attacks settled narrowly`}
+        aria-label={`Bar map: ${parts.length} parts, ${bars} bars, ${counted(findings.length, 'finding')}`}
         onClick={onClick}
       />
     </section>

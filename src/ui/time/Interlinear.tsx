@@ -10,6 +10,8 @@ import {
   useState,
 } from 'react';
 import type { InterlinearData, PartSummary, PlayedAndWritten } from '../../workers/replies';
+import { leadText } from '../common/names';
+import { useSize } from '../common/useSize';
 import { engrave } from '../engraving/engrave';
 import { useSession } from '../job/session';
 import { axisOf, knotsOf } from './axis';
@@ -27,25 +29,50 @@ interface Props {
   part: PartSummary;
   from: number;
   to: number;
+  /** Beside what it would be without decisions about the rhythm. */
+  compared: boolean;
+  /** Numbers of findings by note. */
+  flags: ReadonlyMap<string, number>;
   selected: ReadonlySet<string>;
   onSelect: (notes: ReadonlySet<string>, part: PartSummary) => void;
 }
 
 /** One part, twice on one time axis: note bars as played above, the engraved staff of the same bars below. */
-export function Interlinear({ part, from, to, selected, onSelect }: Props) {
+export function Interlinear({ part, from, to, compared, flags, selected, onSelect }: Props) {
+  const pair = { part, from, to, selected, onSelect };
+  return (
+    <section className={styles.row} aria-label={part.name} data-strand={part.strands[0]}>
+      <h3 className={styles.name}>
+        {part.name}
+        <span className="soft"> {leadText(part.leads)}</span>
+      </h3>
+      {compared ? (
+        <div className={styles.versions}>
+          <Pair {...pair} flags={flags} name={`${part.name}, as decided`} />
+          <Pair {...pair} flags={NO_FLAGS} name={`${part.name}, as found`} found />
+        </div>
+      ) : (
+        <Pair {...pair} flags={flags} name={part.name} />
+      )}
+    </section>
+  );
+}
+
+const NO_FLAGS: ReadonlyMap<string, number> = new Map();
+
+interface PairProps extends Omit<Props, 'compared'> {
+  name: string;
+  /** Without any decision about the rhythm. */
+  found?: boolean;
+}
+
+/** Note bars and staff of one version of a part. */
+function Pair({ part, from, to, flags, selected, onSelect, name, found = false }: PairProps) {
   const { core, revision } = useSession();
   const [data, setData] = useState<InterlinearData | null>(null);
   const [svg, setSvg] = useState<string | null>(null);
-  const [width, setWidth] = useState(0);
   const box = useRef<HTMLDivElement>(null);
-
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
+  const { width } = useSize(box);
 
   // A new revision tells that the worker has written the score anew.
   useEffect(() => {
@@ -53,22 +80,20 @@ export function Interlinear({ part, from, to, selected, onSelect }: Props) {
     const controller = new AbortController();
     const { signal } = controller;
     void (async () => {
-      const found = await core.interlinear({ part: part.id, from, to });
-      if (signal.aborted || !found) return;
-      const made = await engrave({ document: found.document, width, scale: SCALE, even: true }, signal);
+      const read = await core.interlinear({ part: part.id, from, to, found });
+      if (signal.aborted || !read) return;
+      const made = await engrave({ document: read.document, width, scale: SCALE, even: true }, signal);
       if (signal.aborted || made === null) return;
-      setData(found);
+      setData(read);
       setSvg(made);
     })();
     return () => controller.abort();
-  }, [core, part.id, from, to, width, revision]);
+  }, [core, part.id, from, to, found, width, revision]);
 
   return (
-    <section className={styles.row} aria-label={part.name}>
-      <h3 className={styles.name}>
-        {part.name}
-        {part.lead !== 0 && <span className="soft"> {leadWords(part.lead)}</span>}
-      </h3>
+    <div>
+      {found && <p className={`${styles.version} soft`}>As found, without decisions</p>}
+      {name !== part.name && !found && <p className={`${styles.version} soft`}>As decided</p>}
       <div ref={box} className={styles.pair} style={{ minHeight: STRIP + 90 }}>
         {svg && data && (
           <Drawn
@@ -76,24 +101,23 @@ export function Interlinear({ part, from, to, selected, onSelect }: Props) {
             svg={svg}
             data={data}
             width={width}
-            name={part.name}
+            name={name}
+            flags={flags}
             selected={selected}
             onSelect={(notes) => onSelect(notes, part)}
           />
         )}
       </div>
-    </section>
+    </div>
   );
 }
-
-const leadWords = (lead: number): string =>
-  `${Math.round(1000 * Math.abs(lead))} ms ${lead > 0 ? 'ahead of' : 'behind'} the beat, taken back`;
 
 interface DrawnProps {
   svg: string;
   data: InterlinearData;
   width: number;
   name: string;
+  flags: ReadonlyMap<string, number>;
   selected: ReadonlySet<string>;
   onSelect: (notes: ReadonlySet<string>) => void;
 }
@@ -105,7 +129,7 @@ interface Layout {
   height: number;
 }
 
-function Drawn({ svg, data, width, name, selected, onSelect }: DrawnProps) {
+function Drawn({ svg, data, width, name, flags, selected, onSelect }: DrawnProps) {
   const staff = useRef<HTMLDivElement>(null);
   const [layout, setLayout] = useState<Layout | null>(null);
 
@@ -179,7 +203,7 @@ function Drawn({ svg, data, width, name, selected, onSelect }: DrawnProps) {
       <div ref={staff} className={styles.staff} dangerouslySetInnerHTML={{ __html: svg }} />
       {layout && (
         <svg className={styles.over} width={width} height={layout.height} aria-hidden="true">
-          <Strip data={data} layout={layout} width={width} selected={selected} />
+          <Strip data={data} layout={layout} width={width} flags={flags} selected={selected} />
         </svg>
       )}
     </div>
@@ -190,11 +214,13 @@ function Strip({
   data,
   layout,
   width,
+  flags,
   selected,
 }: {
   data: InterlinearData;
   layout: Layout;
   width: number;
+  flags: ReadonlyMap<string, number>;
   selected: ReadonlySet<string>;
 }) {
   const { axis, heads } = layout;
@@ -233,6 +259,7 @@ function Strip({
           height={Math.max(3, row - 1)}
           lastX={lastX}
           head={heads.get(note.id)}
+          flag={flags.get(note.id)}
           isSelected={selected.has(note.id)}
         />
       ))}
@@ -247,10 +274,11 @@ interface BarProps {
   height: number;
   lastX: number;
   head: { x: number; y: number } | undefined;
+  flag: number | undefined;
   isSelected: boolean;
 }
 
-function Bar({ note, axis, y, height, lastX, head, isSelected }: BarProps) {
+function Bar({ note, axis, y, height, lastX, head, flag, isSelected }: BarProps) {
   const x = Math.max(0, axis(note.playedStart));
   const end = Math.min(lastX, axis(note.playedEnd));
   const written = Math.max(0, axis(note.start));
@@ -283,7 +311,17 @@ function Bar({ note, axis, y, height, lastX, head, isSelected }: BarProps) {
         className={styles.played}
         style={{ fillOpacity: 0.35 + (0.65 * note.velocity) / 127 }}
       />
-      {note.narrow && <path d={`M${x} ${y - 3}l4 -6h-8z`} className={styles.narrow} />}
+      {flag !== undefined && (
+        <>
+          <path
+            d={`M${x} ${y}v-14h${8 + 6 * String(flag).length}l-3 5.5l3 5.5h-${5 + 6 * String(flag).length}`}
+            className={styles.flag}
+          />
+          <text x={x + 4} y={y - 4.5} className={styles.flagNumber}>
+            {flag}
+          </text>
+        </>
+      )}
       {note.decided && <circle cx={x} cy={y - 6} r={2.5} className={styles.decided} />}
       {isSelected && (
         <rect

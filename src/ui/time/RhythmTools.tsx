@@ -1,13 +1,14 @@
 'use client';
 
-import { InputNumber, Segmented, Select, Slider, Switch } from 'antd';
+import { Button, InputNumber, Segmented, Select, Slider, Switch } from 'antd';
 import { DEFAULT_GRID, decidedFor, lastAt } from '../../core/brief/decisions';
-import { SMALLEST, type Smallest } from '../../core/brief/directives';
-import { swingNumbers } from '../../core/score/swing';
-import type { PartSummary, ScoreSummary } from '../../workers/replies';
-import { SMALLEST_NAMES } from '../common/names';
+import { type PlainDirective, SMALLEST, type Smallest } from '../../core/brief/directives';
+import type { SwungValue } from '../../core/score/score';
+import type { PartSummary } from '../../workers/replies';
+import { leadText, SMALLEST_NAMES } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './TimeStage.module.css';
+import { swingWords, usesWords } from './words';
 
 export type Scope = 'all' | 'part' | 'bars';
 
@@ -29,6 +30,7 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
   const tick = barTicks[scope === 'bars' ? from : 0] ?? 0;
   const grid = lastAt(own.grids, tick) ?? DEFAULT_GRID;
   const closing = lastAt(own.lengths, tick)?.closing ?? 1;
+  const most = lastAt(own.voices, tick)?.most ?? 2;
   const about = {
     ...(scope !== 'all' && strand && { strand }),
     ...(scope === 'bars' && { from: barTicks[from]!, to: barTicks[to]! }),
@@ -61,12 +63,36 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
           }
         />
       </label>
+      {scope !== 'all' && part && grid.smallest !== part.uses.smallest && (
+        <Button
+          size="small"
+          title={usesWords(part.uses)}
+          onClick={() =>
+            take({ kind: 'grid', ...about, smallest: part.uses.smallest, triplets: part.uses.tuplets > 0 })
+          }
+        >
+          Hold to {SMALLEST_NAMES[part.uses.smallest].toLowerCase()}, as it uses
+        </Button>
+      )}
       <label>
         Tuplets
         <Switch
           size="small"
           checked={grid.triplets}
           onChange={(triplets) => take({ kind: 'grid', ...about, smallest: grid.smallest, triplets })}
+        />
+      </label>
+      <label>
+        Voices
+        <Select
+          size="small"
+          style={{ width: 112 }}
+          value={most}
+          options={[
+            { value: 2, label: 'One or two' },
+            { value: 1, label: 'One' },
+          ]}
+          onChange={(value: 1 | 2) => take({ kind: 'voices', ...about, most: value })}
         />
       </label>
       <span className={styles.field} title="Left keeps every gap that was played, right closes more of them">
@@ -83,20 +109,27 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
         />
       </span>
       <label>
-        Eighths
+        Swing
         <Select
           size="small"
           style={{ width: 176 }}
-          value={swing?.use ?? 'found'}
+          value={swing?.use === 'swung' ? (swing.value ?? 'eighth') : (swing?.use ?? 'found')}
           options={[
-            { value: 'found', label: foundWords(summary) },
+            { value: 'found', label: swingWords(summary) },
             { value: 'straight', label: 'Straight' },
-            { value: 'swung', label: 'Swung' },
+            { value: 'eighth', label: 'Eighths swung' },
+            { value: '16th', label: '16ths swung' },
           ]}
-          onChange={(use: 'found' | 'straight' | 'swung') => take({ kind: 'swing', use, ...passage })}
+          onChange={(use: 'found' | 'straight' | SwungValue) =>
+            take(
+              use === 'found' || use === 'straight'
+                ? { kind: 'swing', use, ...passage }
+                : { kind: 'swing', use: 'swung', value: use, ...passage },
+            )
+          }
         />
       </label>
-      <label title={part ? `Found: ${Math.round(1000 * part.foundLead)} ms` : 'Choose a part first'}>
+      <label title={part ? leadText(part.foundLeads) || 'None was found' : 'Choose a part first'}>
         Lead, ms
         <InputNumber
           key={`${strand} ${lead}`}
@@ -106,26 +139,22 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
           max={500}
           disabled={!strand}
           defaultValue={lead ?? undefined}
-          placeholder={part ? `${Math.round(1000 * part.foundLead)}` : ''}
+          placeholder={
+            part ? part.foundLeads.map(({ seconds }) => Math.round(1000 * seconds)).join(', ') : ''
+          }
           onBlur={(event) => {
-            if (!strand) return;
+            if (!part) return;
             const text = event.target.value.trim();
             const value = text === '' ? null : Number(text);
             if (value === (lead ?? null) || Number.isNaN(value)) return;
-            take({ kind: 'lead', strand, milliseconds: value });
+            take(
+              ...part.strands.map(
+                (each): PlainDirective => ({ kind: 'lead', strand: each, milliseconds: value }),
+              ),
+            );
           }}
         />
       </label>
     </div>
   );
-}
-
-/** Where the piece was found to swing, in a few words. */
-function foundWords({ foundSwings, bars }: ScoreSummary): string {
-  const [first] = foundSwings;
-  if (!first) return 'Straight, as found';
-  const ratio = swingNumbers(first.ratio).join(':');
-  if (foundSwings.length > 1) return `Swung in ${foundSwings.length} passages`;
-  const whole = first.from === 0 && first.to === bars.length;
-  return whole ? `Swung ${ratio}, as found` : `Bars ${bars[first.from]}–${bars[first.to - 1]} swung ${ratio}`;
 }

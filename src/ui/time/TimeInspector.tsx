@@ -10,21 +10,35 @@ import type { Choice, NoteOrigin, PartSummary } from '../../workers/replies';
 import { engrave } from '../engraving/engrave';
 import { useSession } from '../job/session';
 import { EvidenceCharts } from './EvidenceCharts';
+import { FindingsList } from './FindingsList';
 import styles from './TimeStage.module.css';
+import { beatWords, oddsWords } from './words';
 
 interface Props {
   part: PartSummary | undefined;
   selected: ReadonlySet<string>;
 }
 
+interface InspectorProps extends Props {
+  /** Number of the finding in hand, from 0. */
+  finding: number;
+  onFinding: (index: number) => void;
+}
+
 /** What was heard, what was decided and why, the other readings as small notation, and what can be done. */
-export function TimeInspector({ part, selected }: Props) {
+export function TimeInspector({ part, selected, finding, onFinding }: InspectorProps) {
+  const { summary } = useSession();
   return (
     <aside className={styles.inspector} aria-label="Inspector">
       <Tabs
         size="small"
         items={[
           { key: 'note', label: 'Note', children: <NoteView part={part} selected={selected} /> },
+          {
+            key: 'findings',
+            label: `Findings ${summary?.findings.length ?? ''}`,
+            children: <FindingsList current={finding} onGo={onFinding} />,
+          },
           { key: 'evidence', label: 'Evidence', children: <EvidenceCharts part={part} /> },
         ]}
       />
@@ -106,6 +120,12 @@ function NoteView({ part, selected }: Props) {
         <Button size="small" onClick={() => void arrange('later')}>
           A slot later
         </Button>
+        <Button size="small" onClick={() => void arrange('shorter')}>
+          A slot shorter
+        </Button>
+        <Button size="small" onClick={() => void arrange('longer')}>
+          A slot longer
+        </Button>
         <Button size="small" onClick={() => void arrange('to-next')}>
           To the next note
         </Button>
@@ -171,26 +191,7 @@ function SmallNotation({ document }: { document: string }) {
   );
 }
 
-const FRACTIONS: Record<number, string> = { 0.25: '¼', 0.5: '½', 0.75: '¾', 0.333: '⅓', 0.667: '⅔' };
-
-/** Quarter notes from the start of a bar, as people count: from 1, with a fraction. */
-function beatWords(quarters: number): string {
-  const whole = Math.floor(quarters + 1e-6);
-  const rest = Math.round((quarters - whole) * 1000) / 1000;
-  const fraction = FRACTIONS[rest] ?? (rest > 0 ? String(rest).slice(1) : '');
-  return `quarter ${whole + 1}${fraction}`;
-}
-
 const signed = (value: number): string => (value > 0 ? `+${value}` : String(value).replace('-', '−'));
-
-/** Nats as odds, which people weigh more easily. */
-function oddsWords(worse: number): string {
-  if (worse <= 0) return 'as likely';
-  const odds = Math.exp(worse);
-  return odds >= 100
-    ? 'less likely by far'
-    : `${odds < 10 ? odds.toFixed(1) : Math.round(odds)} times less likely`;
-}
 
 const DIVISIONS: Record<number, string> = {
   1: 'The beat is not divided here',

@@ -1,3 +1,4 @@
+import { lastAtOrBefore } from '../../core/search';
 /** A moment of the score and where it stands on the page, in pixels. */
 export interface Knot {
   moment: number;
@@ -26,13 +27,7 @@ export function axisOf(knots: readonly Knot[]): (moment: number) => number {
   return (moment) => {
     if (moment <= first.moment) return first.x + (moment - first.moment) * pace;
     if (moment >= last.moment) return last.x + (moment - last.moment) * pace;
-    let low = 0;
-    let high = sorted.length - 2;
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if (sorted[middle]!.moment <= moment) low = middle;
-      else high = middle - 1;
-    }
+    const low = lastAtOrBefore(sorted, moment, (knot) => knot.moment);
     const [from, to] = [sorted[low]!, sorted[low + 1]!];
     return from.x + ((moment - from.moment) / (to.moment - from.moment)) * (to.x - from.x);
   };

@@ -1,7 +1,10 @@
+import { MOST_BEATS } from '../../brief/directives';
 import { emptyBars } from '../../clean/clock';
-import { findBeats, isGridUnusable, onsetsOf } from '../../performance/beats';
+import { type FoundBeats, findBeats, isGridUnusable, onsetsOf } from '../../performance/beats';
 import { barAt, tickAt } from '../../performance/clock';
 import { proposeMeters } from '../../performance/meters';
+import type { Performance } from '../../performance/performance';
+import { otherPulse } from '../../performance/pulse';
 import { remembered } from '../../remember';
 import { contradictsDefault } from '../../score/key';
 import { counted } from '../../words';
@@ -15,30 +18,50 @@ export const findLooseGrid: Finder = (performance, decisions) => {
     isGridUnusable(performance) ? findBeats(onsetsOf(performance)) : null,
   );
   if (!found) return [];
-  const { clock } = performance;
-  const pace = (found.seconds.at(-1)! - found.seconds[0]!) / (found.seconds.length - 1);
-  return [
-    {
-      id: 'grid',
-      kind: 'grid',
-      strand: null,
-      place: null,
-      count: found.seconds.length,
-      what: `Attacks lie anywhere in the file’s beats: it was played without a click. ${counted(found.seconds.length, 'beat')} can be heard, about ${Math.round(60 / pace)} a minute, ${found.perBar} a bar.`,
-      mend: {
-        label: 'Lay bars along the music',
-        directives: [
-          {
-            kind: 'beats',
-            ticks: [...new Set(found.seconds.map((second) => Math.round(tickAt(clock, second))))],
-            perBar: found.perBar,
-            first: found.first,
-          },
-        ],
-      },
-    },
-  ];
+  const what = 'Attacks lie anywhere in the file’s beats: it was played without a click.';
+  return [{ id: 'grid', kind: 'grid', ...layingBars(performance, found, what) }];
 };
+
+const pulseOf = (performance: Performance): FoundBeats | null =>
+  remembered(performance, 'other pulse', '', () => {
+    const found = otherPulse(performance);
+    return found && found.seconds.length <= MOST_BEATS ? found : null;
+  });
+
+/** Music that goes in threes of the file's 16ths, or twos of its triplets: the click counted something else. */
+export const findOtherPulse: Finder = (performance, decisions) => {
+  if (decisions.beats) return [];
+  const found = pulseOf(performance);
+  if (!found) return [];
+  const what = 'Attacks keep to fractions of the file’s quarters, but go by other beats.';
+  return [{ id: 'pulse', kind: 'pulse', ...layingBars(performance, found, what) }];
+};
+
+/** What is said of beats that were found, and how they are taken. */
+function layingBars(
+  { clock }: Performance,
+  { seconds, perBar, first }: FoundBeats,
+  what: string,
+): Omit<Oddity, 'id' | 'kind'> {
+  const pace = (seconds.at(-1)! - seconds[0]!) / (seconds.length - 1);
+  return {
+    strand: null,
+    place: null,
+    count: seconds.length,
+    what: `${what} ${counted(seconds.length, 'beat')} can be heard, about ${Math.round(60 / pace)} a minute, ${perBar} a bar.`,
+    mend: {
+      label: 'Lay bars along the music',
+      directives: [
+        {
+          kind: 'beats',
+          ticks: [...new Set(seconds.map((second) => Math.round(tickAt(clock, second))))],
+          perBar,
+          first,
+        },
+      ],
+    },
+  };
+}
 
 /** A tempo that changes alone inside a bar; several in a row are a ritardando, drawn. */
 export const findTempoJumps: Finder = ({ tempos, clock }) =>
@@ -113,8 +136,11 @@ export const findDefaultKey: Finder = ({ keys, strands }, decisions) => {
   ];
 };
 
-/** How much better another meter must explain the accents, in nats. */
+/** How much better another meter, or an upbeat in the one that there is, must explain the accents, in nats. */
 const METER_WORTH = 1.5;
+const UPBEAT_WORTH = 2.5;
+/** Upbeats in eighths that are usual; others are more often accents ahead of the beat (common practice). */
+const UPBEATS: Readonly<Record<number, readonly number[]>> = { 4: [0, 2], 8: [0, 1, 3] };
 
 /** 4/4 from the first note, as files get it by default, over music in another meter or with an upbeat. */
 export const findDefaultMeter: Finder = (performance, decisions) => {
@@ -124,12 +150,19 @@ export const findDefaultMeter: Finder = (performance, decisions) => {
   );
   if (!isDefault || clock.upbeat > 0 || decisions.meter || decisions.upbeatQuarters !== undefined) return [];
   const [best, second] = remembered(performance, 'meters', '', () =>
-    isGridUnusable(performance) ? [] : proposeMeters(performance),
+    isGridUnusable(performance) || pulseOf(performance) ? [] : proposeMeters(performance),
   );
-  if (!best || !second || best.worth < METER_WORTH) return [];
+  if (!best || !second) return [];
   const { meter, upbeatEighths } = best;
-  if (meter.numerator === 4 && upbeatEighths === 0) return [];
-  const upbeat = upbeatEighths > 0 ? ` with an upbeat of ${counted(upbeatEighths, 'eighth')}` : '';
+  if (!UPBEATS[meter.denominator]?.includes(upbeatEighths)) return [];
+  // Bars of 2/4 are halves of those that there are: nothing is in the wrong place.
+  const keepsBars = meter.denominator === 4 && meter.numerator !== 3;
+  if (keepsBars && upbeatEighths === 0) return [];
+  const isSure = meter.numerator === 4 ? best.overDefault >= UPBEAT_WORTH : best.worth >= METER_WORTH;
+  if (!isSure) return [];
+  const length =
+    upbeatEighths % 2 === 0 ? counted(upbeatEighths / 2, 'quarter') : counted(upbeatEighths, 'eighth');
+  const upbeat = upbeatEighths > 0 ? ` with an upbeat of ${length}` : '';
   return [
     {
       id: 'default-meter',

@@ -10,17 +10,19 @@ import {
   findDefaultMeter,
   findLooseGrid,
   findMeterCuts,
+  findOtherPulse,
   findSilence,
   findTempoJumps,
 } from './clock';
 import { findHanging, findKeySwitches, findSpecks, findStacked } from './notes';
 import type { Finder, Oddity } from './oddity';
-import { findCopies, findEmptyTracks, findMixers } from './tracks';
+import { findCopies, findEchoing, findEmptyTracks, findMixers } from './tracks';
 
 export type { Oddity, OddityKind } from './oddity';
 
 const FINDERS: readonly Finder[] = [
   findLooseGrid,
+  findOtherPulse,
   findTempoJumps,
   findMeterCuts,
   findDefaultKey,
@@ -28,6 +30,7 @@ const FINDERS: readonly Finder[] = [
   findSilence,
   findEmptyTracks,
   findCopies,
+  findEchoing,
   findKeySwitches,
   findHanging,
   findStacked,

@@ -5,6 +5,7 @@ import type { Place } from '../place';
 
 export type OddityKind =
   | 'doubled'
+  | 'echo'
   | 'empty-track'
   | 'key-switches'
   | 'hanging'
@@ -21,6 +22,7 @@ export type OddityKind =
   | 'key'
   | 'silence'
   | 'grid'
+  | 'pulse'
   | 'default-meter';
 
 /** Something in a file that is most likely not meant, where it is, and what mends it. */

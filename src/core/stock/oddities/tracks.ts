@@ -3,6 +3,7 @@ import type { NoteFreeTrack } from '../../performance/performance';
 import { counted } from '../../words';
 import { listControllers } from '../controllers';
 import { findDoubles } from '../doubles';
+import { findEchoes } from '../echoes';
 import type { Finder, Oddity } from './oddity';
 
 /** Strands that were most likely copied to thicken the sound. */
@@ -29,6 +30,27 @@ export const findCopies: Finder = (performance, decisions) => {
         },
       };
     });
+};
+
+/** Strands that repeat another one a moment later: an effect, not a part. */
+export const findEchoing: Finder = (performance, decisions) => {
+  const nameOf = (id: string) => performance.strands.find((strand) => strand.id === id)?.name || id;
+  return findEchoes(performance)
+    .filter((echo) => !decisions.strands.get(echo.of)?.out)
+    .map(
+      ({ strand, of, later, share }): Oddity => ({
+        id: `echo ${strand}`,
+        kind: 'echo',
+        strand,
+        place: null,
+        count: performance.strands.find((each) => each.id === strand)!.notes.length,
+        what: `Repeats “${nameOf(of)}” ${Math.round(1000 * later)} ms later in ${Math.round(100 * share)} % of its notes: an echo for the ear, which nobody plays.`,
+        mend: {
+          label: 'Leave it out',
+          directives: [{ kind: 'leave-out', strand, out: true }],
+        },
+      }),
+    );
 };
 
 const NOUNS: Record<keyof NoteFreeTrack['carries'], string> = {

@@ -1,0 +1,231 @@
+'use client';
+
+import { LeftOutlined, RightOutlined } from '@ant-design/icons';
+import { Button, Checkbox, Segmented, Space, Spin } from 'antd';
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { RhythmFinding } from '../../core/transcribe/findings';
+import type { Arrangement } from '../../core/transcribe/rearrange';
+import { counted } from '../../core/words';
+import type { PartSummary } from '../../workers/replies';
+import { isTyping } from '../common/isTyping';
+import { NothingShown } from '../common/NothingShown';
+import { useSession } from '../job/session';
+import { BarMap } from './BarMap';
+import { Interlinear } from './Interlinear';
+import { RhythmTools, type Scope } from './RhythmTools';
+import { TimeInspector } from './TimeInspector';
+import styles from './TimeStage.module.css';
+
+/** Parts stacked at first, those that enter first; more can be ticked. */
+const STACKED = 3;
+const WINDOWS = [1, 2, 4, 8];
+
+/** With Shift: by a slot to either side, or a slot longer and shorter. */
+const ARRANGED_BY: Record<string, Arrangement> = {
+  ArrowLeft: 'earlier',
+  ArrowRight: 'later',
+  ArrowUp: 'longer',
+  ArrowDown: 'shorter',
+};
+const NOTHING: ReadonlySet<string> = new Set();
+/** Rows have their height after this long, in milliseconds. */
+const SETTLED = 900;
+const NO_FINDINGS: readonly RhythmFinding[] = [];
+
+/** From played to written rhythm: note bars and staff between the lines of each other, and what decides between them. */
+export function RhythmView({ switcher }: { switcher: ReactNode }) {
+  const { summary, core, take } = useSession();
+  const parts = useMemo(() => summary?.parts ?? [], [summary]);
+  const bars = summary?.bars.length ?? 0;
+  const [ticked, setTicked] = useState<ReadonlySet<string> | null>(null);
+  const [from, setFrom] = useState(0);
+  const [length, setLength] = useState(4);
+  const [scope, setScope] = useState<Scope>('all');
+  const [active, setActive] = useState<string | null>(null);
+  const [compared, setCompared] = useState(false);
+  const [selected, setSelected] = useState<ReadonlySet<string>>(NOTHING);
+  const to = Math.min(bars, from + length);
+
+  // Parts are remembered by their leading strand, since part ids follow the order.
+  const shown = useMemo(() => {
+    const wanted =
+      ticked ??
+      new Set(
+        parts
+          .toSorted((one, two) => one.enters - two.enters)
+          .slice(0, STACKED)
+          .map((each) => each.strands[0]!),
+      );
+    return parts.filter((part) => wanted.has(part.strands[0]!));
+  }, [parts, ticked]);
+  const part = parts.find((each) => each.strands[0] === active) ?? shown[0];
+
+  const go = useCallback((bar: number) => setFrom(Math.min(Math.max(0, bar), Math.max(0, bars - 1))), [bars]);
+
+  const show = useCallback(
+    (one: PartSummary, isShown: boolean) => {
+      setTicked(() => {
+        const next = new Set(shown.map((each) => each.strands[0]!));
+        if (isShown) next.add(one.strands[0]!);
+        else next.delete(one.strands[0]!);
+        return next;
+      });
+    },
+    [shown],
+  );
+
+  const goTo = useCallback(
+    (bar: number, one?: PartSummary) => {
+      go(bar);
+      if (!one) return;
+      setActive(one.strands[0]!);
+      if (!shown.includes(one)) show(one, true);
+    },
+    [go, show, shown],
+  );
+
+  const findings = summary?.findings ?? NO_FINDINGS;
+  const flags = useMemo(() => new Map(findings.map((each, index) => [each.note, index + 1])), [findings]);
+  const current = findings.findIndex((each) => selected.has(each.note));
+
+  const goToFinding = useCallback(
+    (index: number) => {
+      const finding = findings[index];
+      const one = finding && parts[finding.part];
+      if (!one) return;
+      goTo(Math.max(0, finding.at.bar - 1), one);
+      setSelected(new Set([finding.note]));
+    },
+    [findings, parts, goTo],
+  );
+
+  /** The next or previous finding, from the one in hand or from the bars in view. */
+  const step = useCallback(
+    (direction: 1 | -1) => {
+      if (current >= 0) return goToFinding(current + direction);
+      const next = findings.findIndex(({ at }) => at.bar >= from);
+      goToFinding(direction > 0 ? next : (next < 0 ? findings.length : next) - 1);
+    },
+    [findings, current, from, goToFinding],
+  );
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const arrangement = event.shiftKey && selected.size > 0 ? ARRANGED_BY[event.key] : undefined;
+      if (arrangement) {
+        event.preventDefault();
+        void core.rearrange({ notes: [...selected], arrangement }).then((decided) => take(...decided));
+      }
+      if (event.key === 'PageDown') go(from + length);
+      if (event.key === 'PageUp') go(from - length);
+      if (event.key === 'n') step(1);
+      if (event.key === 'p') step(-1);
+      if (event.key === 'Escape') setSelected(NOTHING);
+      if (/^(PageUp|PageDown)$/.test(event.key)) event.preventDefault();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [selected, core, take, go, step, from, length]);
+
+  // The part of a finding may be stacked below the others; its row grows when its staff is engraved.
+  const sheet = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (current < 0) return;
+    const show = () =>
+      sheet.current?.querySelector(`[data-strand="${active}"]`)?.scrollIntoView({ block: 'nearest' });
+    show();
+    const timer = setTimeout(show, SETTLED);
+    return () => clearTimeout(timer);
+  }, [current, active]);
+
+  const onSelect = useCallback((notes: ReadonlySet<string>, one: PartSummary) => {
+    setSelected(notes);
+    setActive(one.strands[0]!);
+  }, []);
+
+  return (
+    <div className={styles.stage}>
+      <aside className={styles.parts} aria-label="Parts">
+        {switcher}
+        <strong>{counted(shown.length, 'part')} in view</strong>
+        {parts.map((each) => (
+          <Checkbox
+            key={each.strands[0]}
+            className={styles.part}
+            checked={shown.includes(each)}
+            onChange={(event) => show(each, event.target.checked)}
+          >
+            {each.name}
+          </Checkbox>
+        ))}
+      </aside>
+      <section className={styles.middle}>
+        <RhythmTools scope={scope} onScope={setScope} part={part} from={from} to={to} />
+        <div className={styles.toolbar}>
+          <Space size={4}>
+            <Button
+              size="small"
+              icon={<LeftOutlined />}
+              aria-label="Bars before"
+              disabled={from === 0}
+              onClick={() => go(from - length)}
+            />
+            <span className="figures">
+              {summary && bars > 0
+                ? `Bars ${summary.bars[from]}–${summary.bars[to - 1]} of ${summary.bars.at(-1)}`
+                : ''}
+            </span>
+            <Button
+              size="small"
+              icon={<RightOutlined />}
+              aria-label="Bars after"
+              disabled={to >= bars}
+              onClick={() => go(from + length)}
+            />
+          </Space>
+          <Segmented
+            size="small"
+            value={length}
+            aria-label="Bars in view"
+            options={WINDOWS.map((value) => ({ value, label: counted(value, 'bar') }))}
+            onChange={setLength}
+          />
+          <Checkbox checked={compared} onChange={(event) => setCompared(event.target.checked)}>
+            Beside what was found
+          </Checkbox>
+          <Space size={4}>
+            <Button size="small" disabled={findings.length === 0} onClick={() => step(-1)}>
+              Finding before
+            </Button>
+            <Button size="small" disabled={findings.length === 0} onClick={() => step(1)}>
+              Next finding
+            </Button>
+          </Space>
+        </div>
+        <div ref={sheet} className={styles.sheet}>
+          {!summary && (
+            <p className={styles.waiting}>
+              <Spin /> Reading the rhythm
+            </p>
+          )}
+          {summary && shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
+          {shown.map((each) => (
+            <Interlinear
+              key={each.strands[0]}
+              part={each}
+              from={from}
+              to={to}
+              compared={compared}
+              flags={flags}
+              selected={selected}
+              onSelect={onSelect}
+            />
+          ))}
+        </div>
+      </section>
+      <TimeInspector part={part} selected={selected} finding={current} onFinding={goToFinding} />
+      {summary && <BarMap parts={parts} findings={findings} bars={bars} from={from} to={to} onGo={goTo} />}
+    </div>
+  );
+}

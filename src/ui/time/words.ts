@@ -1,0 +1,40 @@
+import { swingNumbers } from '../../core/score/swing';
+import type { Uses } from '../../core/transcribe/uses';
+import { counted } from '../../core/words';
+import type { ScoreSummary } from '../../workers/replies';
+import { SMALLEST_NAMES } from '../common/names';
+
+const FRACTIONS: Record<number, string> = { 0.25: '¼', 0.5: '½', 0.75: '¾', 0.333: '⅓', 0.667: '⅔' };
+
+/** Quarter notes from the start of a bar, as people count: from 1, with a fraction. */
+export function beatWords(quarters: number): string {
+  const whole = Math.floor(quarters + 1e-6);
+  const rest = Math.round((quarters - whole) * 1000) / 1000;
+  const fraction = FRACTIONS[rest] ?? (rest > 0 ? String(rest).slice(1) : '');
+  return `quarter ${whole + 1}${fraction}`;
+}
+
+/** Nats as odds, which people weigh more easily. */
+export function oddsWords(worse: number): string {
+  if (worse <= 0) return 'as likely';
+  const odds = Math.exp(worse);
+  return odds >= 100
+    ? 'less likely by far'
+    : `${odds < 10 ? odds.toFixed(1) : Math.round(odds)} times less likely`;
+}
+
+/** What a part's rhythm came to, as a reason for holding it to that. */
+export function usesWords({ smallest, finer, tuplets, attacks }: Uses): string {
+  const finerWords = finer > 0 ? `, ${finer} on finer places` : '';
+  return `Of ${counted(attacks, 'attack')} ${attacks - finer - tuplets} stand on ${SMALLEST_NAMES[smallest].toLowerCase()}, ${tuplets} in tuplets${finerWords}.`;
+}
+
+/** Where the piece was found to swing, in a few words. */
+export function swingWords({ foundSwings, bars }: Pick<ScoreSummary, 'foundSwings' | 'bars'>): string {
+  const [first] = foundSwings;
+  if (!first) return 'As found: straight';
+  if (foundSwings.length > 1) return `As found: in ${foundSwings.length} passages`;
+  const swing = `${first.value === '16th' ? '16ths' : 'eighths'} ${swingNumbers(first.ratio).join(':')}`;
+  const whole = first.from === 0 && first.to === bars.length;
+  return whole ? `As found: ${swing}` : `Bars ${bars[first.from]}–${bars[first.to - 1]}: ${swing}`;
+}

@@ -1,0 +1,92 @@
+import type { PlainDirective } from '../core/brief/directives';
+import { type EditedBeats, editBeats, fileBeats, foundBeats, spelledBeats } from '../core/clean/edit-beats';
+import type { Desk } from '../core/desk';
+import { barsOfPiece, secondsAt } from '../core/performance/clock';
+import { type ProposedMeter, proposeMeters } from '../core/performance/meters';
+import { lastAtOrBefore } from '../core/search';
+import { type EditBeatsRequest, toBeatEdit } from './messages';
+
+/** The beats of a piece over its notes, in seconds of the source. */
+export interface BeatSheet {
+  /** They were set by hand or found, and are not the file's. */
+  decided: boolean;
+  beats: EditedBeats;
+  seconds: Float64Array;
+  notes: { on: Float64Array; off: Float64Array; key: Uint8Array };
+  end: number;
+  /** Printed number of the first whole bar. */
+  firstBar: number;
+  /** Meters that the accents suggest over these beats, the best first; none where the file has several of its own. */
+  meters: ProposedMeter[];
+  /** What playing is ahead of the source by, where silence was taken off. */
+  ahead: number;
+}
+
+/** A bar line this near a beat stands on it, in seconds. */
+const ON_BEAT = 0.012;
+
+/** The beats in force; where a meter was taken for the whole piece, with its bars. */
+function beatsOf(desk: Desk): EditedBeats {
+  const { decisions, source, performance } = desk;
+  const own = decisions.beats ? spelledBeats(decisions.beats) : fileBeats(source);
+  if (!decisions.meter) return own;
+  const ahead = aheadOf(desk);
+  const starts = barsOfPiece(performance.clock, performance.end)
+    .filter((bar) => !bar.isUpbeat)
+    .map((bar) => secondsAt(performance.clock, bar.start) + ahead);
+  const bars = own.ticks.flatMap((tick, index) => {
+    const at = secondsAt(source.clock, tick);
+    const start = starts[lastAtOrBefore(starts, at + ON_BEAT, (each) => each)];
+    return start !== undefined && Math.abs(start - at) < ON_BEAT ? [index] : [];
+  });
+  const [first, second] = bars;
+  if (first === undefined || second === undefined) return own;
+  return { ...own, bars, perBar: Math.min(12, second - first) };
+}
+
+/** What playing is ahead of the source by, in seconds, where silence was taken off. */
+function aheadOf({ source, performance, decisions }: Desk): number {
+  if (!decisions.trimSilence) return 0;
+  const first = source.strands[0]?.notes[0];
+  const now = performance.strands.flatMap((strand) => strand.notes).find((note) => note.id === first?.id);
+  if (!first || !now) return 0;
+  return secondsAt(source.clock, first.on) - secondsAt(performance.clock, now.on);
+}
+
+/** One meter for the whole piece is a question only where the file does not change its own. */
+const mayBeAsked = ({ source, decisions }: Desk): boolean =>
+  source.meters.length <= 1 || decisions.beats !== undefined;
+
+export function beatSheet(desk: Desk): BeatSheet {
+  const { source, performance, decisions } = desk;
+  const beats = beatsOf(desk);
+  const notes = source.strands.flatMap((strand) => strand.notes);
+  const at = (tick: number) => secondsAt(source.clock, tick);
+  return {
+    decided: decisions.beats !== undefined,
+    beats,
+    seconds: Float64Array.from(beats.ticks, at),
+    notes: {
+      on: Float64Array.from(notes, (note) => at(note.on)),
+      off: Float64Array.from(notes, (note) => at(note.off)),
+      key: Uint8Array.from(notes, (note) => note.key),
+    },
+    end: at(source.end),
+    firstBar: source.clock.firstBar,
+    meters: mayBeAsked(desk) ? proposeMeters(performance) : [],
+    ahead: aheadOf(desk),
+  };
+}
+
+/** The decision that a change of the beats comes to; none where it changes nothing. */
+export function decideBeats(desk: Desk, request: EditBeatsRequest): PlainDirective[] {
+  const { source, decisions } = desk;
+  if (request.edit === 'file')
+    return decisions.beats ? [{ kind: 'beats', ticks: [], perBar: decisions.beats.perBar, first: 0 }] : [];
+  const before = beatsOf(desk);
+  const after = request.edit === 'find' ? foundBeats(source) : editBeats(before, toBeatEdit(request), source);
+  if (!after || after === before) return [];
+  // Its bars are in the beats from now on.
+  const without: PlainDirective = { kind: 'meter', numerator: null, denominator: 4, upbeatQuarters: 0 };
+  return [{ kind: 'beats', ...after }, ...(decisions.meter ? [without] : [])];
+}
