@@ -6,6 +6,7 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts', 'tests/**/*.test.ts'],
     exclude: ['tests/e2e/**', 'node_modules/**'],
+    setupFiles: ['tests/helpers/properties.ts'],
     testTimeout: 60_000,
   },
 });

@@ -199,7 +199,7 @@ describe('damage', () => {
       fc.property(fc.uint8Array({ maxLength: 300 }), fc.nat(2), (body, format) => {
         expect(through(join2(head(format, 1, 96), chunk('MTrk', body)))).toMatch(/^done$|\.$/);
       }),
-      { numRuns: 100, seed: 12 },
+      { numRuns: 100 },
     );
   }, 120_000);
 });

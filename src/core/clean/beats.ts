@@ -1,6 +1,13 @@
 import type { BeatsChoice } from '../brief/decisions';
 import type { BeatUnit } from '../brief/directives';
-import { type Meter, type MeterChange, makeClock, secondsAt, type TempoChange } from '../performance/clock';
+import {
+  type Meter,
+  type MeterChange,
+  makeClock,
+  SLOWEST_MICROS_PER_QUARTER,
+  secondsAt,
+  type TempoChange,
+} from '../performance/clock';
 import { makeStrand, type Performance, type Strand } from '../performance/performance';
 import { lastAtOrBefore } from '../search';
 
@@ -44,8 +51,8 @@ function layBars(
 /**
  * Lays the file's time out along beats that were found or tapped: the n-th
  * beat stands at n quarter notes (or whatever a beat is written as), and the tempo map follows, so that every
- * event stays where it sounds (to half a tick). The file's own tempos and
- * meters go.
+ * event stays where it sounds (to half a tick), unless beats are farther apart
+ * than the slowest tempo. The file's own tempos and meters go.
  *
  * @param beats ticks of successive beats in the source, ascending
  */
@@ -74,7 +81,8 @@ export function followBeats(performance: Performance, beats: BeatsChoice): Perfo
   };
   const tempos: TempoChange[] = knots.slice(0, -1).map((knot, index) => {
     const micros = (1e6 * (at(knots[index + 1]!) - at(knot))) / unit;
-    return { tick: Math.round(index * beatTicks), microsPerQuarter: Math.max(1, Math.round(micros)) };
+    const microsPerQuarter = Math.min(SLOWEST_MICROS_PER_QUARTER, Math.max(1, Math.round(micros)));
+    return { tick: Math.round(index * beatTicks), microsPerQuarter };
   });
   const { meters, upbeat } = layBars(
     beats.bars?.map((bar) => bar + before) ?? [before + first],

@@ -1,7 +1,7 @@
 import type { BeatsChoice } from '../brief/decisions';
 import { type BeatUnit, MOST_BEATS } from '../brief/directives';
 import { drawnTo, findBeats, onsetsOf } from '../performance/beats';
-import { barsOfPiece, secondsAt, tickAt } from '../performance/clock';
+import { barsOfPiece, SLOWEST_MICROS_PER_QUARTER, secondsAt, tickAt } from '../performance/clock';
 import type { Performance } from '../performance/performance';
 
 /** Beats with the bars that they make spelled out. Indices of beats count from 0. */
@@ -76,7 +76,14 @@ export type BeatEdit =
 /** The beats with one change made; the same object where it cannot be made. */
 export function editBeats(beats: EditedBeats, change: BeatEdit, performance: Performance): EditedBeats {
   const changed = changedBeats(beats, change, performance);
-  return changed.ticks.length > MOST_BEATS ? beats : changed;
+  return changed.ticks.length > MOST_BEATS || isTooSlow(changed, performance) ? beats : changed;
+}
+
+/** Whether some beats are farther apart than any tempo can make them. */
+function isTooSlow({ ticks, unit }: EditedBeats, { clock }: Performance): boolean {
+  const longest = (SLOWEST_MICROS_PER_QUARTER * unit) / 1e6;
+  const seconds = ticks.map((tick) => secondsAt(clock, tick));
+  return seconds.some((second, index) => index > 0 && second - seconds[index - 1]! > longest);
 }
 
 function changedBeats(beats: EditedBeats, change: BeatEdit, performance: Performance): EditedBeats {

@@ -72,6 +72,9 @@ export interface BarPosition {
 }
 
 export const DEFAULT_MICROS_PER_QUARTER = 500_000;
+
+/** The slowest tempo that a Standard MIDI File can tell: three bytes (SMF 1.0, FF 51). */
+export const SLOWEST_MICROS_PER_QUARTER = 0xffffff;
 const COMMON_TIME: Meter = { numerator: 4, denominator: 4 };
 
 /** Ticks in a full bar of `meter`. */

@@ -61,7 +61,6 @@ describe('what places tell', () => {
           expect(bits).toBeLessThan(Math.log2(period) + 1e-9);
         },
       ),
-      { seed: 8 },
     );
   });
 });

@@ -36,7 +36,7 @@ describe('swing', () => {
           );
         }
       }),
-      { numRuns: 200, seed: 4302 },
+      { numRuns: 200 },
     );
   });
 

@@ -87,7 +87,7 @@ describe('slots', () => {
           });
         },
       ),
-      { numRuns: 300, seed: 4303 },
+      { numRuns: 300 },
     );
   });
 });
