@@ -146,15 +146,27 @@ function simpleBeat(start: Moment, length: Span, unit: Span): MeterSpan {
   return joined(beats);
 }
 
-/** Beats of a bar as [start, length], from the start of the full bar. */
-export function beatsOf(bar: Pick<Bar, 'meter' | 'groups'>): { start: Moment; length: Span }[] {
+interface BarBeat {
+  /** From the start of the full bar. */
+  start: Moment;
+  length: Span;
+}
+
+/** Asked for so often that each bar's are laid out once. */
+const BEATS = new WeakMap<object, readonly BarBeat[]>();
+
+/** Beats of a bar. */
+export function beatsOf(bar: Pick<Bar, 'meter' | 'groups'>): readonly BarBeat[] {
+  const known = BEATS.get(bar);
+  if (known) return known;
   const unit = WHOLE / bar.meter.denominator;
-  const beats: { start: Moment; length: Span }[] = [];
+  const single = isCompound(bar.meter) || bar.meter.denominator > 4;
+  const beats: BarBeat[] = [];
   let at = 0;
   for (const group of bar.groups) {
-    const single = isCompound(bar.meter) || bar.meter.denominator > 4;
     const size = single ? group : unit;
     for (let end = at + group; at < end; at += size) beats.push({ start: at, length: size });
   }
+  BEATS.set(bar, beats);
   return beats;
 }

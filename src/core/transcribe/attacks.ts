@@ -86,7 +86,8 @@ function attackOf(middle: SketchNote, notes: SketchNote[]): Attack {
 const secondsBetween = (before: SketchNote, note: SketchNote, { clock }: Frame): number =>
   (((note.literal ?? note).at - (before.literal ?? before).at) * tempoAt(clock, note.on)) / 1e6 / QUARTER;
 
-function mergeEqualKeys(group: readonly SketchNote[]): SketchNote[] {
+function mergeEqualKeys(group: SketchNote[]): SketchNote[] {
+  if (group.length === 1) return group;
   const byKey = new Map<number, SketchNote>();
   for (const note of group) {
     const found = byKey.get(note.key);

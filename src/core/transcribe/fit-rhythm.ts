@@ -22,8 +22,11 @@ const SLIP = 1 / 12;
 const FINEST = 8;
 /** Beats that cost no more than this together need no tuplet over all of them. */
 const EXPLAINED = 3;
-/** On a first hearing nobody asks for alternatives: only what may well win is looked for. */
-const HASTY = 4.5;
+/**
+ * On a first hearing nobody asks for alternatives. What costs more than another
+ * reading of the same attacks by this cannot win: going to the other kind of division and back costs no more.
+ */
+const HASTY = TO_FOREIGN + FROM_FOREIGN;
 const MOST_CUTS = 3;
 /** A beat with more attacks than this is no rhythm: it is cut where it stands. */
 const CROWDED = 24;
@@ -72,13 +75,20 @@ export interface RhythmFit {
   patterns: Map<number, string>;
 }
 
+/** A place at which the search may stand: a beat line, and the attacks cut there. */
+interface Cut {
+  /** Index of the beat that begins at the line, within the window. */
+  line: number;
+  /** The first attack after the cut. */
+  attack: number;
+  /** Its number among all cuts of the window, in order of their lines. */
+  id: number;
+}
+
 interface Edge {
   reading: Reading;
-  /** Boundary and cut at both ends. */
-  from: number;
-  cutFrom: number;
-  to: number;
-  cutTo: number;
+  from: Cut;
+  to: Cut;
 }
 
 /**
@@ -105,7 +115,7 @@ export function fitRhythm(
     attack.alternatives = [];
   }
   const free = attacks.filter((attack) => attack.pinned === undefined);
-  const played = describe(attacks, free, frame, options);
+  const played = describe(attacks, frame, options);
   const patterns = new Map<number, string>();
   // Beats without attacks between others tell nothing: each run of busy beats is searched by itself.
   for (const stretch of stretches(played, beats)) {
@@ -129,27 +139,25 @@ function hangGraces(attacks: readonly Attack[]): void {
   }
 }
 
-function describe(
-  all: readonly Attack[],
-  free: readonly Attack[],
-  frame: Frame,
-  options: FitOptions,
-): Played[] {
-  const order = new Map(all.map((attack, index) => [attack, index]));
+function describe(all: readonly Attack[], frame: Frame, options: FitOptions): Played[] {
+  const played: Played[] = [];
   let graceBefore = false;
-  return free.map((attack, index): Played => {
+  let last: Attack | undefined;
+  for (let index = 0; index < all.length; index++) {
+    const attack = all[index]!;
+    if (attack.pinned !== undefined) continue;
     const perUnit = options.secondsPerUnit(attack.tick);
-    const place = order.get(attack)!;
-    const before = graceBefore ? undefined : all[place - 1];
-    const grace = graceCost(attack, before, all[place + 1], perUnit, frame);
+    const grace = graceCost(attack, graceBefore ? undefined : all[index - 1], all[index + 1], perUnit, frame);
     graceBefore = grace < GRACE + GRACE_SURE;
-    return {
+    played.push({
       at: soundingOf(attack),
       spread: options.sigma / perUnit,
       grace,
-      collision: index > 0 ? collisionCost(free[index - 1]!, attack, perUnit, options) : 0,
-    };
-  });
+      collision: last ? collisionCost(last, attack, perUnit, options) : 0,
+    });
+    last = attack;
+  }
+  return played;
 }
 
 /** Where an attack sounds, lead taken out. */
@@ -162,9 +170,11 @@ function graceCost(
   perUnit: number,
   frame: Frame,
 ): number {
-  const longest = Math.max(...attack.notes.map((note) => note.until - note.at)) * perUnit;
-  if (!next || attack.notes.length > 1 || longest > GRACE_LONGEST) return Number.POSITIVE_INFINITY;
-  if (next.notes.some((note) => note.key === attack.notes[0]!.key)) return Number.POSITIVE_INFINITY;
+  const [note] = attack.notes;
+  if (!next || !note || attack.notes.length > 1) return Number.POSITIVE_INFINITY;
+  const length = (note.until - note.at) * perUnit;
+  if (length > GRACE_LONGEST) return Number.POSITIVE_INFINITY;
+  if (next.notes.some((each) => each.key === note.key)) return Number.POSITIVE_INFINITY;
   if (attack.tick < frame.ticks[0]!) return GRACE;
   const at = soundingOf(attack);
   const ahead = (soundingOf(next) - at) * perUnit;
@@ -172,8 +182,7 @@ function graceCost(
   // A note of a run is as far from the one before as from the next.
   const inRun = before !== undefined && (at - soundingOf(before)) * perUnit < GRACE_APART * ahead;
   // The main note is the longer one.
-  const main = Math.max(...next.notes.map((note) => note.until - note.at)) * perUnit;
-  if (main < longest) return Number.POSITIVE_INFINITY;
+  if (next.notes.every((each) => (each.until - each.at) * perUnit < length)) return Number.POSITIVE_INFINITY;
   const z = (ahead - GRACE_AHEAD) / GRACE_SPREAD;
   // What stands on the fine grid to the tick was meant to stand there.
   const isExact = exactPlace(at, frame) !== undefined;
@@ -276,47 +285,45 @@ function search(
   patterns: Map<number, string>,
 ): number {
   const { first } = window;
-  const cuts = cutsOf(played, beats, window);
-  const size = cuts.length;
-  const edges: Edge[][] = cuts.map(() => []);
+  const lines = cutsOf(played, beats, window);
+  const edgesFrom: Edge[][] = lines.map(() => []);
   // Beats by themselves first: several are read together only where that does not explain them.
-  const cheapest = new Float64Array(size);
+  const cheapest = new Float64Array(lines.length);
   for (const together of [1, 2, 4] as const)
-    for (let from = 0; from + together < size; from++) {
+    for (let from = 0; from + together < lines.length; from++) {
       const beat = beats[first + from]!;
       const divisions = divisionsOf(beat, options.choiceAt(beat), options.swingAt(beat.bar))[together];
       if (divisions.length === 0) continue;
-      const to = from + together;
-      if (together > 1 && sumOf(cheapest, from, to) < EXPLAINED) continue;
-      const supports = supportsOf(options.ensemble, first + from, together);
+      if (together > 1 && sumOf(cheapest, from, from + together) < EXPLAINED) continue;
+      const span = {
+        beat,
+        index: first + from,
+        divisions,
+        supports: supportsOf(options.ensemble, first + from, together),
+      };
       let least = Number.POSITIVE_INFINITY;
-      cuts[from]!.forEach((low, cutFrom) => {
-        cuts[to]!.forEach((high, cutTo) => {
-          if (high < low || (together > 1 && high - low < 2)) return;
-          for (const reading of readingsOf(
-            played,
-            low,
-            high,
-            beat,
-            first + from,
-            divisions,
-            supports,
-            options,
-          )) {
-            least = Math.min(least, reading.cost);
-            edges[from]!.push({ reading, from, cutFrom, to, cutTo });
+      for (const low of lines[from]!)
+        for (const high of lines[from + together]!) {
+          if (high.attack < low.attack || (together > 1 && high.attack - low.attack < 2)) continue;
+          const readings = readingsOf(played, low.attack, high.attack, span, options);
+          let most = Number.POSITIVE_INFINITY;
+          for (const { cost } of readings) {
+            least = Math.min(least, cost);
+            if (!options.ensemble) most = Math.min(most, cost + HASTY);
           }
-        });
-      });
+          for (const reading of readings)
+            if (reading.cost <= most) edgesFrom[from]!.push({ reading, from: low, to: high });
+        }
       if (together === 1) cheapest[from] = least;
     }
-  const { forward, best } = forwardCosts(cuts, edges);
-  const [byMeter, foreign] = forward.at(-1)![0]! as [number, number];
-  const path = bestPath(best, foreign < byMeter ? 1 : 0);
-  const after = writePath(attacks, beats, window, next, cuts, path, patterns);
+  const edges = edgesFrom.flat();
+  const end = lines.at(-1)![0]!;
+  const { forward, steps } = forwardCosts(edges, end);
+  const path = bestPath(steps, end, forward[2 * end.id + 1]! < forward[2 * end.id]! ? 1 : 0);
+  const after = writePath(attacks, beats, window, next, path, patterns);
   // A first hearing is asked for its places only.
   if (options.ensemble)
-    weighAlternatives(attacks, beats, first, cuts, edges, forward, backwardCosts(cuts, edges), next, after);
+    weighAlternatives(attacks, beats, first, edges, forward, backwardCosts(edges, end), next, after);
   return after;
 }
 
@@ -333,23 +340,22 @@ const sumOf = (values: Float64Array, from: number, to: number): number => {
   return sum;
 };
 
-/** For each beat line the indices at which the attacks may be cut there. */
+/** For each beat line the places at which the attacks may be cut there; one at both ends. */
 function cutsOf(
   played: readonly Played[],
   beats: readonly Beat[],
   { first, end, low, high }: Stretch,
-): number[][] {
-  const cuts: number[][] = [];
+): Cut[][] {
+  const lines: Cut[][] = [];
+  let id = 0;
+  const cut = (from: number, to: number) => {
+    const cuts: Cut[] = [];
+    for (let attack = from; attack <= to; attack++) cuts.push({ line: lines.length, attack, id: id++ });
+    lines.push(cuts);
+  };
+  cut(low, low);
   let at = low;
-  for (let index = first; index <= end; index++) {
-    if (index === first) {
-      cuts.push([low]);
-      continue;
-    }
-    if (index === end) {
-      cuts.push([high]);
-      continue;
-    }
+  for (let index = first + 1; index < end; index++) {
     const line = beats[index]!.start;
     while (at < high && played[at]!.at < line) at++;
     let from = at;
@@ -373,9 +379,10 @@ function cutsOf(
       if (slot - (line - before.at) <= REACH * before.spread) break;
       latest--;
     }
-    cuts.push(Array.from({ length: latest - from + 1 }, (_, step) => from + step));
+    cut(from, latest);
   }
-  return cuts;
+  cut(high, high);
+  return lines;
 }
 
 const EMPTY: Reading = {
@@ -388,15 +395,20 @@ const EMPTY: Reading = {
   neutral: true,
 };
 
-/** All readings of a span, weighed by the piece's own rhythms where those are known. */
+/** A beat, or several from it on, and what is known of it. */
+interface SpanOfBeats {
+  beat: Beat;
+  index: number;
+  divisions: readonly Division[];
+  supports: readonly Support[];
+}
+
+/** All readings of the attacks `low` … `high` in a span, weighed by the piece's own rhythms where those are known. */
 function readingsOf(
   played: readonly Played[],
   low: number,
   high: number,
-  beat: Beat,
-  index: number,
-  divisions: readonly Division[],
-  supports: readonly Support[],
+  { beat, index, divisions, supports }: SpanOfBeats,
   options: FitOptions,
 ): Reading[] {
   const { ensemble } = options;
@@ -464,75 +476,74 @@ export function patternOf(offsets: readonly number[], length: Span): string {
   return pattern;
 }
 
-const unknown = (cuts: readonly number[][]): number[][][] =>
-  cuts.map((each) => each.map(() => [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY]));
-
-/** Costs from the start for each boundary, cut and kind (0 by the meter, 1 foreign to it), and how each was reached. */
-function forwardCosts(cuts: readonly number[][], edges: readonly Edge[][]) {
-  const forward = unknown(cuts);
-  const best: { edge: Edge; kind: number }[][][] = cuts.map((each) => each.map(() => []));
-  forward[0]![0] = [0, Number.POSITIVE_INFINITY];
-  edges.forEach((list, from) => {
-    for (const edge of list) {
-      const before = forward[from]![edge.cutFrom]!;
-      const after = forward[edge.to]![edge.cutTo]!;
-      for (const kindBefore of KINDS)
-        for (const kind of kindsAfter(edge.reading, kindBefore)) {
-          const cost = before[kindBefore]! + edge.reading.cost + change(edge.reading, kindBefore, kind);
-          if (cost >= after[kind]!) continue;
-          after[kind] = cost;
-          best[edge.to]![edge.cutTo]![kind] = { edge, kind: kindBefore };
-        }
-    }
-  });
-  return { forward, best };
+/** How a cut was best reached: along an edge, from a kind of reading. */
+interface Step {
+  edge: Edge;
+  kind: number;
 }
 
-/** Costs to the end for each boundary, cut and kind. */
-function backwardCosts(cuts: readonly number[][], edges: readonly Edge[][]): number[][][] {
-  const backward = unknown(cuts);
-  backward.at(-1)![0] = [0, 0];
-  for (let from = edges.length - 1; from >= 0; from--)
-    for (const edge of edges[from]!) {
-      const after = backward[edge.to]![edge.cutTo]!;
-      const before = backward[from]![edge.cutFrom]!;
-      for (const kindBefore of KINDS)
-        for (const kind of kindsAfter(edge.reading, kindBefore)) {
-          const cost = after[kind]! + edge.reading.cost + change(edge.reading, kindBefore, kind);
-          if (cost < before[kindBefore]!) before[kindBefore] = cost;
-        }
+const unknown = (end: Cut): Float64Array => new Float64Array(2 * end.id + 2).fill(Number.POSITIVE_INFINITY);
+
+/**
+ * Costs from the start, and how each was reached. Both are by cut and kind: at
+ * twice the cut's number for what goes by the meter, one after it for what is foreign to it.
+ */
+function forwardCosts(edges: readonly Edge[], end: Cut): { forward: Float64Array; steps: Step[] } {
+  const forward = unknown(end);
+  const steps: Step[] = new Array(forward.length);
+  forward[0] = 0;
+  for (const edge of edges) {
+    const { reading, from, to } = edge;
+    for (let before = 0; before < KINDS; before++) {
+      const cost = forward[2 * from.id + before]! + reading.cost + change(reading, before);
+      const at = 2 * to.id + kindAfter(reading, before);
+      if (cost >= forward[at]!) continue;
+      forward[at] = cost;
+      steps[at] = { edge, kind: before };
     }
+  }
+  return { forward, steps };
+}
+
+/** Costs to the end by cut and kind. */
+function backwardCosts(edges: readonly Edge[], end: Cut): Float64Array {
+  const backward = unknown(end);
+  backward[2 * end.id] = 0;
+  backward[2 * end.id + 1] = 0;
+  for (let index = edges.length - 1; index >= 0; index--) {
+    const { reading, from, to } = edges[index]!;
+    for (let before = 0; before < KINDS; before++) {
+      const onward = backward[2 * to.id + kindAfter(reading, before)]!;
+      const at = 2 * from.id + before;
+      backward[at] = Math.min(backward[at]!, onward + reading.cost + change(reading, before));
+    }
+  }
   return backward;
 }
 
-const KINDS = [0, 1] as const;
-const SAME: readonly (readonly number[])[] = [[0], [1]];
+/** By the meter, and foreign to it. */
+const KINDS = 2;
 
 /** What tells nothing leaves the kind as it was. */
-const kindsAfter = (reading: Reading, before: 0 | 1): readonly number[] =>
-  reading.neutral ? SAME[before]! : SAME[reading.foreign ? 1 : 0]!;
+const kindAfter = (reading: Reading, before: number): number =>
+  reading.neutral ? before : reading.foreign ? 1 : 0;
 
-function change(reading: Reading, before: number, after: number): number {
+function change(reading: Reading, before: number): number {
   if (reading.neutral) return 0;
-  if (before === 0) return after === 0 ? 0 : TO_FOREIGN;
-  return after === 0 ? FROM_FOREIGN : STAY_FOREIGN;
+  if (before === 0) return reading.foreign ? TO_FOREIGN : 0;
+  return reading.foreign ? STAY_FOREIGN : FROM_FOREIGN;
 }
 
 /** The edges of the best reading, in order. */
-function bestPath(best: readonly { edge: Edge; kind: number }[][][], endKind: number): Edge[] {
+function bestPath(steps: readonly Step[], end: Cut, endKind: number): Edge[] {
   const path: Edge[] = [];
-  let boundary = best.length - 1;
-  let cut = 0;
-  let kind = endKind;
-  while (boundary > 0) {
-    const step = best[boundary]![cut]![kind];
-    if (!step) break;
-    path.unshift(step.edge);
-    boundary = step.edge.from;
-    cut = step.edge.cutFrom;
-    kind = step.kind;
+  let step = steps[2 * end.id + endKind];
+  while (step) {
+    const { edge, kind } = step;
+    path.push(edge);
+    step = steps[2 * edge.from.id + kind];
   }
-  return path;
+  return path.reverse();
 }
 
 /** Writes the attacks from `next` on up to the bar line where the window ends. @returns the first one after it */
@@ -541,26 +552,24 @@ function writePath(
   beats: readonly Beat[],
   { first, until }: Window,
   next: number,
-  cuts: readonly number[][],
   path: readonly Edge[],
   patterns: Map<number, string>,
 ): number {
   let after = next;
-  for (const { reading, from, cutFrom, to, cutTo } of path) {
-    if (first + from >= until) break;
-    const { start, length } = beats[first + from]!;
-    const low = cuts[from]![cutFrom]!;
-    after = Math.max(after, cuts[to]![cutTo]!);
+  for (const { reading, from, to } of path) {
+    const index = first + from.line;
+    if (index >= until) break;
+    const { start, length } = beats[index]!;
+    after = Math.max(after, to.attack);
     reading.offsets.forEach((offset, at) => {
-      if (low + at < next) return;
-      const attack = attacks[low + at]!;
+      if (from.attack + at < next) return;
+      const attack = attacks[from.attack + at]!;
       attack.grace = offset < 0;
       attack.start = start + Math.max(0, offset);
       attack.division = reading.count;
       if (reading.literal) standLiterally(attack);
     });
-    if (reading.offsets.length > 0)
-      patterns.set(first + from, patternOf(reading.offsets, length * reading.beats));
+    if (reading.offsets.length > 0) patterns.set(index, patternOf(reading.offsets, length * reading.beats));
   }
   return after;
 }
@@ -572,54 +581,56 @@ function standLiterally(attack: Attack): void {
   for (const note of attack.notes) Object.assign(note, note.literal);
 }
 
+/** A place where an attack may stand, −1 for a grace note, and what the best whole reading costs in which it does. */
+interface Weighed {
+  place: Moment;
+  cost: number;
+}
+
 function weighAlternatives(
   attacks: readonly Attack[],
   beats: readonly Beat[],
   first: number,
-  cuts: readonly number[][],
-  edges: readonly Edge[][],
-  forward: readonly number[][][],
-  backward: readonly number[][][],
+  edges: readonly Edge[],
+  forward: Float64Array,
+  backward: Float64Array,
   next: number,
   after: number,
 ): void {
-  const places = new Map<number, Map<Moment, number>>();
-  for (const list of edges)
-    for (const edge of list) {
-      const { reading, from, cutFrom, to, cutTo } = edge;
-      let total = Number.POSITIVE_INFINITY;
-      for (const before of KINDS)
-        for (const kind of kindsAfter(reading, before))
-          total = Math.min(
-            total,
-            forward[from]![cutFrom]![before]! +
-              reading.cost +
-              change(reading, before, kind) +
-              backward[to]![cutTo]![kind]!,
-          );
-      if (!Number.isFinite(total)) continue;
-      const { start } = beats[first + from]!;
-      const low = cuts[from]![cutFrom]!;
-      reading.offsets.forEach((offset, at) => {
-        const place = offset < 0 ? -1 : start + offset;
-        const known = places.get(low + at) ?? new Map<Moment, number>();
-        places.set(low + at, known);
-        known.set(place, Math.min(known.get(place) ?? Number.POSITIVE_INFINITY, total));
-      });
+  const weighed = Array.from({ length: after - next }, (): Weighed[] => []);
+  for (const { reading, from, to } of edges) {
+    if (from.attack >= after || to.attack <= next) continue;
+    let total = Number.POSITIVE_INFINITY;
+    for (let before = 0; before < KINDS; before++) {
+      const onward = backward[2 * to.id + kindAfter(reading, before)]!;
+      total = Math.min(
+        total,
+        forward[2 * from.id + before]! + reading.cost + change(reading, before) + onward,
+      );
     }
-  for (const [index, costs] of places) {
-    if (index < next || index >= after) continue;
-    const attack = attacks[index]!;
-    const own = costs.get(attack.grace ? -1 : attack.start) ?? 0;
-    attack.alternatives = [...costs]
-      .filter(([place]) => place !== (attack.grace ? -1 : attack.start))
-      .map(([place, cost]) => ({
-        start: place < 0 ? attack.start : place,
-        grace: place < 0,
-        worse: cost - own,
-      }))
+    if (!Number.isFinite(total)) continue;
+    const { start } = beats[first + from.line]!;
+    const { offsets } = reading;
+    for (let at = 0; at < offsets.length; at++) {
+      const own = weighed[from.attack + at - next];
+      if (!own) continue;
+      const place = offsets[at]! < 0 ? -1 : start + offsets[at]!;
+      const known = own.find((each) => each.place === place);
+      if (!known) own.push({ place, cost: total });
+      else if (total < known.cost) known.cost = total;
+    }
+  }
+  weighed.forEach((own, at) => {
+    if (own.length === 0) return;
+    const attack = attacks[next + at]!;
+    const { start } = attack;
+    const placed = attack.grace ? -1 : start;
+    const least = own.find(({ place }) => place === placed)?.cost ?? 0;
+    attack.alternatives = own
+      .filter(({ place }) => place !== placed)
+      .map(({ place, cost }) => ({ start: place < 0 ? start : place, grace: place < 0, worse: cost - least }))
       .sort((a, b) => a.worse - b.worse)
       .slice(0, ALTERNATIVES);
     attack.margin = attack.alternatives[0]?.worse ?? CERTAIN;
-  }
+  });
 }

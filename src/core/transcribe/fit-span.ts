@@ -48,6 +48,7 @@ let backs = new Int16Array(1024);
  * @param offsets slots as offsets from the span's start as written, ascending
  * @param sounding the same as they sound
  * @param weights what an attack on each slot costs
+ * @param most no reading that costs more is looked for
  */
 export function fitSlots(
   played: readonly Played[],
@@ -57,6 +58,7 @@ export function fitSlots(
   offsets: readonly number[],
   sounding: readonly number[],
   weights: readonly number[],
+  most = Number.POSITIVE_INFINITY,
 ): { cost: number; offsets: number[] } | null {
   // Column 0 stands for "no slot used yet".
   const width = offsets.length + 1;
@@ -97,7 +99,7 @@ export function fitSlots(
   let slot = 0;
   for (let each = 1; each < width; each++) if (row[each]! < row[slot]!) slot = each;
   const cost = row[slot]!;
-  if (!Number.isFinite(cost)) return null;
+  if (cost > most || !Number.isFinite(cost)) return null;
   const places: number[] = new Array(to - from);
   for (let index = to - from - 1; index >= 0; index--) {
     const back = backs[index * width + slot]!;
@@ -140,14 +142,14 @@ export function readSpan(
     const isEven = sounding === offsets;
     if (isEven && prior - most + leastCost(played, from, to, start, offsets) > best + certain) continue;
     const weights = supported(division.weights, offsets, start, supports);
-    const fitted = fitSlots(played, from, to, start, offsets, sounding, weights);
+    const fitted = fitSlots(played, from, to, start, offsets, sounding, weights, best + certain - prior);
     if (!fitted) continue;
-    if (fitted.cost + prior > best + certain) continue;
     const neutral = fitted.offsets.every((offset) => offset <= 0);
     // A division of which only the beat is used is the undivided beat again.
     if (neutral && count > 1) continue;
     if (idle > 0 && fitted.offsets.every((offset) => offset < 0 || offset % idle === 0)) continue;
     if (beats > 1 && placesUsed(fitted.offsets) < 2) continue;
+    if (isKnown(readings, foreign, literal, fitted.offsets)) continue;
     best = Math.min(best, fitted.cost + prior);
     readings.push({
       cost: fitted.cost + prior,
@@ -160,6 +162,22 @@ export function readSpan(
     });
   }
   return readings;
+}
+
+/** Whether equal places were found in a plainer division of the same kind: a finer one says nothing new. */
+function isKnown(
+  readings: readonly Reading[],
+  foreign: boolean,
+  literal: boolean,
+  offsets: readonly number[],
+): boolean {
+  for (const known of readings) {
+    if (known.foreign !== foreign || known.literal !== literal) continue;
+    let at = 0;
+    while (at < offsets.length && known.offsets[at] === offsets[at]) at++;
+    if (at === offsets.length) return true;
+  }
+  return false;
 }
 
 /** What the deviations cost at least: each attack on its nearest slot, whatever the others do. */

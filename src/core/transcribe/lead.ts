@@ -253,9 +253,10 @@ function likelihoods(seconds: number, frame: Frame): Float64Array {
   const tick = tickAt(clock, Math.max(0, seconds));
   const perUnit = tempoAt(clock, tick) / 1e6 / QUARTER;
   const moment = momentOf(frame, tick);
-  return Float64Array.from(LEADS, (lead) =>
-    likelihood(Math.max(0, moment + lead / perUnit), perUnit / SPREAD, frame),
-  );
+  const out = new Float64Array(LEADS.length);
+  for (let at = 0; at < out.length; at++)
+    out[at] = likelihood(Math.max(0, moment + LEADS[at]! / perUnit), perUnit / SPREAD, frame);
+  return out;
 }
 
 /** @param scale deviations for one unit of score time */
@@ -263,15 +264,15 @@ function likelihood(moment: Moment, scale: number, frame: Frame): number {
   const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
   const zero = bar.start - bar.missing;
   const end = bar.start + bar.length;
-  const at = (place: Moment, prior: number): number => prior - ((place - moment) * scale) ** 2 / 2;
+  const worth = (place: Moment, prior: number): number => prior - ((place - moment) * scale) ** 2 / 2;
   const nearest = (step: number): Moment => zero + Math.round((moment - zero) / step) * step;
   let best = Math.max(
     ELSEWHERE,
-    at(end, ON_BAR),
-    at(nearest(QUARTER / 2), ON_EIGHTH),
-    at(nearest(QUARTER / 4), ON_SIXTEENTH),
+    worth(end, ON_BAR),
+    worth(nearest(QUARTER / 2), ON_EIGHTH),
+    worth(nearest(QUARTER / 4), ON_SIXTEENTH),
   );
   for (const { start } of beatsOf(bar))
-    best = Math.max(best, at(zero + start, start === 0 ? ON_BAR : ON_BEAT));
+    best = Math.max(best, worth(zero + start, start === 0 ? ON_BAR : ON_BEAT));
   return best;
 }

@@ -258,7 +258,7 @@ function candidatesOf(
   const { start } = attack;
   const seconds = options.secondsPerUnit(attack.tick);
   const limit = frameEnd(frame);
-  const longest = Math.max(...notes.map((note) => note.until - note.at));
+  const longest = notes.reduce((most, note) => Math.max(most, note.until - note.at), 0);
   const following: Moment[] = [];
   for (let next = index + 1; next < attacks.length; next++) {
     const at = attacks[next]!.start;
@@ -269,24 +269,25 @@ function candidatesOf(
     if (at > start && (options.singleLine || again || at - start > 1.9 * longest)) break;
   }
   const next = following[0] ?? limit;
-  const ends = new Set<Moment>(following);
-  if (following.length === 0 || (!options.singleLine && limit <= start + LATEST_END * longest))
-    ends.add(limit);
-  for (const place of restPlaces(frame, start, start, next, longest, attack.division)) ends.add(place);
+  const ends: Moment[] = [];
+  const offer = (end: Moment) => {
+    if (end > start && end <= limit && !ends.includes(end)) ends.push(end);
+  };
+  following.forEach(offer);
+  if (following.length === 0 || (!options.singleLine && limit <= start + LATEST_END * longest)) offer(limit);
+  restPlaces(frame, start, start, next, longest, attack.division, offer);
   if (!options.singleLine && following.length > 0)
-    for (const place of restPlaces(frame, start, next, Math.min(limit, start + 2 * longest), longest, 1))
-      ends.add(place);
-  const list = [...ends].filter((each) => each > start && each <= limit);
-  if (list.length === 0) list.push(Math.min(limit, start + SHORTEST));
-  const common = list.map(
+    restPlaces(frame, start, next, Math.min(limit, start + 2 * longest), longest, 1, offer);
+  if (ends.length === 0) ends.push(Math.min(limit, start + SHORTEST));
+  const common = ends.map(
     (end) =>
       writtenCost(frame, start, end, next, options, attacks) +
       (end < next && isWithinSwung(attack, end, frame, options) ? WITHIN_SWUNG : 0),
   );
   return {
-    ends: list,
+    ends,
     costs: notes.map((note) =>
-      list.map(
+      ends.map(
         (end, at) => common[at]! / notes.length + holdCost(note, start, end, next, seconds, held, options),
       ),
     ),
@@ -294,7 +295,7 @@ function candidatesOf(
 }
 
 /**
- * Places where a rest could begin after an attack, given how long it was held:
+ * Offers the places where a rest could begin after an attack, given how long it was held:
  * the meter's own, the finer the shorter the note, bar lines, and the slots of
  * the beat's division.
  */
@@ -305,21 +306,20 @@ function restPlaces(
   to: Moment,
   longest: Span,
   division: number,
-): Moment[] {
+  take: (place: Moment) => void,
+): void {
   const low = Math.max(from, start + EARLIEST_END * longest);
   const high = Math.min(to, start + LATEST_END * longest + SHORTEST);
   const bar = frame.bars[barIndexOf(frame.bars, start)]!;
-  const out: Moment[] = [];
   const offer = (zero: Moment, step: Span) => {
     for (let at = zero + Math.ceil((low - zero) / step) * step; at < high; at += step)
-      if (at > from) out.push(at);
+      if (at > from) take(at);
   };
   offer(bar.start, longest > 2.5 * QUARTER ? QUARTER : longest > 0.6 * QUARTER ? QUARTER / 2 : QUARTER / 4);
   if (longest < QUARTER / 4 && division >= 8) offer(bar.start, QUARTER / 8);
   if (division > 2 && Number.isInteger(QUARTER / division)) offer(start, QUARTER / division);
   const end = bar.start + bar.length;
-  if (end > from && end < to && !out.includes(end)) out.push(end);
-  return out;
+  if (end > from && end < to) take(end);
 }
 
 /** What an end costs on paper: symbols of the note and of the rest after it, and where the rest begins. */
