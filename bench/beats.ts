@@ -9,8 +9,9 @@
 
 import { EMPTY_BRIEF } from '../src/core/brief/brief';
 import { layOut } from '../src/core/desk';
-import { findBeats, type Onset } from '../src/core/performance/beats';
+import { findBeats } from '../src/core/performance/beats';
 import { proposeMeters } from '../src/core/performance/meters';
+import type { Onset } from '../src/core/performance/onsets';
 import { seeded } from '../src/core/random';
 import { QUARTER } from '../src/core/score/time';
 import { readSmf } from '../src/core/smf/read';

@@ -309,7 +309,12 @@ export const MOST_BEATS = 50_000;
  */
 export class Beats extends Directive {
   @Equals('beats') kind = 'beats' as const;
-  @IsArray() @ArrayMaxSize(MOST_BEATS) @IsInt({ each: true }) @Min(0, { each: true }) ticks!: number[];
+  /** To the hundredth of a tick. */
+  @IsArray()
+  @ArrayMaxSize(MOST_BEATS)
+  @IsNumber({ maxDecimalPlaces: 2 }, { each: true })
+  @Min(0, { each: true })
+  ticks!: number[];
   /** Beats a bar. */
   @IsInt() @Min(1) @Max(12) perBar!: number;
   /** Index of the first beat that begins a bar. */

@@ -9,10 +9,14 @@ import {
   type TempoChange,
 } from '../performance/clock';
 import { makeStrand, type Performance, type Strand } from '../performance/performance';
+import { bendsOf } from '../performance/steady';
 import { lastAtOrBefore } from '../search';
 
 /** A first beat shorter than this share of the next is taken into it. */
 const LEAST_BEAT = 0.3;
+
+/** A tempo holds while beats keep to it this well, in seconds. */
+const EXACT = 0.0005;
 
 /** The meter of a bar of so many beats, by what a beat is written as. */
 const METERS: Record<BeatUnit, (beats: number) => Meter> = {
@@ -51,7 +55,7 @@ function layBars(
 /**
  * Lays the file's time out along beats that were found or tapped: the n-th
  * beat stands at n quarter notes (or whatever a beat is written as), and the tempo map follows, so that every
- * event stays where it sounds (to half a tick), unless beats are farther apart
+ * event stays where it sounds (to half a tick and half a millisecond), unless beats are farther apart
  * than the slowest tempo. The file's own tempos and meters go.
  *
  * @param beats ticks of successive beats in the source, ascending
@@ -79,10 +83,13 @@ export function followBeats(performance: Performance, beats: BeatsChoice): Perfo
     const share = (tick - knots[low]!) / (knots[low + 1]! - knots[low]!);
     return Math.max(0, Math.round((low + share) * beatTicks));
   };
-  const tempos: TempoChange[] = knots.slice(0, -1).map((knot, index) => {
-    const micros = (1e6 * (at(knots[index + 1]!) - at(knot))) / unit;
+  const seconds = knots.map(at);
+  const bends = bendsOf(seconds, EXACT);
+  const tempos = bends.slice(0, -1).map((from, index): TempoChange => {
+    const to = bends[index + 1]!;
+    const micros = (1e6 * (seconds[to]! - seconds[from]!)) / (to - from) / unit;
     const microsPerQuarter = Math.min(SLOWEST_MICROS_PER_QUARTER, Math.max(1, Math.round(micros)));
-    return { tick: Math.round(index * beatTicks), microsPerQuarter };
+    return { tick: Math.round(from * beatTicks), microsPerQuarter };
   });
   const { meters, upbeat } = layBars(
     beats.bars?.map((bar) => bar + before) ?? [before + first],

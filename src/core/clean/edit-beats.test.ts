@@ -74,7 +74,7 @@ describe('beats set by hand', () => {
 
   it('are dragged, and everything stays where it sounds', () => {
     const moved = editBeats(beats, { edit: 'move', index: 5, seconds: 2.62 }, plain);
-    expect(moved.ticks[5]).toBe(2515);
+    expect(moved.ticks[5]).toBe(2515.2);
     const { performance } = deskOf(madeFile(madeTrack('Flute', 0, strokes)), { kind: 'beats', ...moved });
     const before = soundsOf(plain);
     soundsOf(performance).forEach((time, index) => {

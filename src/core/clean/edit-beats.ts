@@ -1,7 +1,8 @@
 import type { BeatsChoice } from '../brief/decisions';
 import { type BeatUnit, MOST_BEATS } from '../brief/directives';
-import { drawnTo, findBeats, onsetsOf } from '../performance/beats';
-import { barsOfPiece, SLOWEST_MICROS_PER_QUARTER, secondsAt, tickAt } from '../performance/clock';
+import { findBeats } from '../performance/beats';
+import { barsOfPiece, hundredths, SLOWEST_MICROS_PER_QUARTER, secondsAt, tickAt } from '../performance/clock';
+import { drawnTo, onsetsOf } from '../performance/onsets';
 import type { Performance } from '../performance/performance';
 
 /** Beats with the bars that they make spelled out. Indices of beats count from 0. */
@@ -29,10 +30,10 @@ export function fileBeats(performance: Performance): EditedBeats {
   for (const bar of all) {
     if (!bar.isUpbeat) bars.push(ticks.length);
     for (let at = 0; at < bar.length - 1e-9; at += unit * clock.ticksPerQuarter)
-      ticks.push(Math.round(bar.start + at));
+      ticks.push(hundredths(bar.start + at));
   }
   const last = all.at(-1)!;
-  ticks.push(Math.round(last.start + last.length));
+  ticks.push(hundredths(last.start + last.length));
   bars.push(ticks.length - 1);
   const perBar = Math.min(12, Math.max(1, Math.round((lengths.at(-1) ?? 4) / unit)));
   return { ticks, perBar, first: Math.min(11, bars[0] ?? 0), bars, unit };
@@ -52,7 +53,7 @@ export function foundBeats(performance: Performance): EditedBeats | null {
   const found = findBeats(onsetsOf(performance));
   if (!found) return null;
   const { seconds, perBar, first } = found;
-  const ticks = unique(seconds.map((each) => Math.round(tickAt(performance.clock, each))));
+  const ticks = unique(seconds.map((each) => hundredths(tickAt(performance.clock, each))));
   return spelledBeats({ ticks, perBar, first });
 }
 
@@ -89,7 +90,7 @@ function isTooSlow({ ticks, unit }: EditedBeats, { clock }: Performance): boolea
 function changedBeats(beats: EditedBeats, change: BeatEdit, performance: Performance): EditedBeats {
   const { clock } = performance;
   const at = (tick: number) => secondsAt(clock, tick);
-  const tickOf = (seconds: number) => Math.max(0, Math.round(tickAt(clock, seconds)));
+  const tickOf = (seconds: number) => Math.max(0, hundredths(tickAt(clock, seconds)));
   const { ticks, bars } = beats;
   switch (change.edit) {
     case 'move': {
@@ -153,7 +154,7 @@ function changedBeats(beats: EditedBeats, change: BeatEdit, performance: Perform
       return {
         ...beats,
         ticks: ticks.flatMap((tick, index) =>
-          index < between.length ? [tick, Math.round(between[index]!)] : [tick],
+          index < between.length ? [tick, hundredths(between[index]!)] : [tick],
         ),
         bars: bars.map((bar) => 2 * bar),
         perBar: Math.min(12, 2 * beats.perBar),
@@ -174,7 +175,7 @@ function repulsed(beats: EditedBeats, every: number, places: number, { clock }: 
   for (let at = begin * places; at <= (ticks.length - 1) * places; at += every) {
     const index = Math.floor(at / places);
     const tick = ticks[index]!;
-    made.push(Math.round(tick + (((ticks[index + 1] ?? tick) - tick) * (at % places)) / places));
+    made.push(hundredths(tick + (((ticks[index + 1] ?? tick) - tick) * (at % places)) / places));
   }
   const isTooClose = (tick: number, index: number) =>
     index > 0 && secondsAt(clock, tick) - secondsAt(clock, made[index - 1]!) < NEAREST;

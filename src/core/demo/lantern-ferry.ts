@@ -468,19 +468,19 @@ function bars(): Bar[] {
 /** Tempos: one for each section, and a rit. over the two bars before the last. */
 function tempos(): TempoMark[] {
   const marks: TempoMark[] = [
-    { bar: 0, at: 0, quartersPerMinute: 90, printed: true },
-    { bar: 17, at: 0, quartersPerMinute: 112, printed: true },
-    { bar: 37, at: 0, quartersPerMinute: 132, printed: true },
-    { bar: 45, at: 0, quartersPerMinute: 84, printed: true },
+    { bar: 0, at: 0, quartersPerMinute: 90, printed: 90 },
+    { bar: 17, at: 0, quartersPerMinute: 112, printed: 112 },
+    { bar: 37, at: 0, quartersPerMinute: 132, printed: 132 },
+    { bar: 45, at: 0, quartersPerMinute: 84, printed: 84 },
   ];
   for (let step = 0; step < 8; step++)
     marks.push({
       bar: 54 + (step >> 2),
       at: (step % 4) * QUARTER,
       quartersPerMinute: 80 - 4 * step,
-      printed: false,
+      printed: null,
     });
-  marks.push({ bar: 56, at: 0, quartersPerMinute: 50, printed: true });
+  marks.push({ bar: 56, at: 0, quartersPerMinute: 50, printed: 50 });
   return marks;
 }
 

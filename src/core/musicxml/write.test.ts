@@ -94,7 +94,7 @@ describe('a window on a score', () => {
     expect(begins.tempos[0]).toMatchObject({
       bar: 0,
       at: 0,
-      printed: false,
+      printed: null,
       quartersPerMinute: before.quartersPerMinute,
     });
     expect(writeMusicXml(begins)).toContain('<words>Swing 16ths</words>');

@@ -260,7 +260,7 @@ class PartWriter {
     const swing = first && this.leads ? this.swingFrom(index) : undefined;
     if (swing !== undefined) {
       // One line of text: two would be set over each other.
-      const opening = tempos.find((tempo) => tempo.at === 0 && tempo.printed);
+      const opening = tempos.find((tempo) => tempo.at === 0 && tempo.printed !== null);
       const holding =
         opening ?? score.tempos.findLast(({ bar, at }) => bar < index || (bar === index && at === 0));
       this.writeSwing(swing, opening, holding?.quartersPerMinute);
@@ -340,7 +340,7 @@ class PartWriter {
     xml.start('direction-type');
     xml.leaf('words', swing ? SWING_WORDS[swing.value] : 'Straight');
     xml.end();
-    if (tempo) this.writeMetronome(tempo);
+    if (tempo && tempo.printed !== null) this.writeMetronome(tempo.bar, tempo.printed);
     xml.start('sound', { tempo: holding });
     xml.start('swing');
     if (swing) {
@@ -375,27 +375,27 @@ class PartWriter {
 
   private writeTempo(tempo: TempoMark, offset: Span): void {
     const { xml } = this;
-    if (!tempo.printed) {
+    if (tempo.printed === null) {
       xml.start('sound', { tempo: tempo.quartersPerMinute });
       if (offset > 0) xml.leaf('offset', this.divisions(offset));
       xml.end();
       return;
     }
     xml.start('direction', { placement: 'above' });
-    this.writeMetronome(tempo);
+    this.writeMetronome(tempo.bar, tempo.printed);
     if (offset > 0) xml.leaf('offset', this.divisions(offset));
     xml.leaf('sound', undefined, { tempo: tempo.quartersPerMinute });
     xml.end();
   }
 
-  private writeMetronome(tempo: TempoMark): void {
+  private writeMetronome(bar: number, quartersPerMinute: number): void {
     const { xml } = this;
-    const dotted = isCompound(this.score.bars[tempo.bar]!.meter);
+    const dotted = isCompound(this.score.bars[bar]!.meter);
     xml.start('direction-type');
     xml.start('metronome');
     xml.leaf('beat-unit', 'quarter');
     if (dotted) xml.leaf('beat-unit-dot');
-    xml.leaf('per-minute', Math.round(tempo.quartersPerMinute / (dotted ? 1.5 : 1)));
+    xml.leaf('per-minute', Math.round(quartersPerMinute / (dotted ? 1.5 : 1)));
     xml.end();
     xml.end();
   }

@@ -1,14 +1,7 @@
-import { lastAtOrBefore } from '../search';
-import { secondsAt } from './clock';
-import { informationOf } from './information';
+import { drawn, firstFrom, NEAR, type Onset } from './onsets';
 import type { Performance } from './performance';
-
-/** A moment at which something is struck. */
-export interface Onset {
-  seconds: number;
-  /** How strongly it speaks for a beat. */
-  weight: number;
-}
+import { countedInFours, countedInSixteenths } from './recount';
+import { steadied } from './steady';
 
 /** Beats that were found: seconds, ascending; and which of them begin bars. */
 export interface FoundBeats {
@@ -16,31 +9,6 @@ export interface FoundBeats {
   perBar: number;
   /** Index of the first beat that begins a bar. */
   first: number;
-}
-
-/** Notes nearer than this are one onset; seconds. */
-const TOGETHER = 0.03;
-const MIDDLE_C = 60;
-
-/** All onsets of a performance in order; low and loud notes, long ones and chords weigh more (common practice). */
-export function onsetsOf(performance: Performance): Onset[] {
-  const { clock, strands } = performance;
-  const notes = strands.flatMap((strand) =>
-    strand.notes.map((note) => {
-      const seconds = secondsAt(clock, note.on);
-      const held = Math.min(1, secondsAt(clock, note.off) - seconds);
-      const low = Math.max(0, MIDDLE_C - note.key) / 24;
-      return { seconds, weight: Math.sqrt(note.velocity / 127) * (0.6 + 0.5 * held + 0.4 * low) };
-    }),
-  );
-  notes.sort((a, b) => a.seconds - b.seconds);
-  const out: Onset[] = [];
-  for (const note of notes) {
-    const last = out.at(-1);
-    if (last && note.seconds - last.seconds < TOGETHER) last.weight += 0.5 * note.weight;
-    else out.push({ ...note });
-  }
-  return out;
 }
 
 /** Below this the attacks lie anywhere in the beat: with so many at random it happens once in a million. */
@@ -93,9 +61,6 @@ const BEND = 0.12;
 const MOST_STEPS = 3;
 /** An onset counts at most this much of the mean one. */
 const LOUDEST = 2.5;
-/** How far a beat is drawn to the onsets around it; seconds. */
-const NEAR = 0.05;
-
 /**
  * Finds the beats of music played without a grid: dynamic programming over
  * time and period (after Ellis 2007, with the period a state of its own so
@@ -136,45 +101,8 @@ export function findBeats(onsets: readonly Onset[]): FoundBeats | null {
   const seconds = trace(score, back, lengths, size).map((bin) => drawn(bin * BIN, onsets));
   const kept = seconds.filter((second, index) => index === 0 || second > seconds[index - 1]! + 0.1);
   if (kept.length < 4) return null;
-  const counted = countedInFours(kept, onsets);
+  const counted = steadied(countedInSixteenths(countedInFours(kept, onsets), onsets), onsets);
   return { seconds: counted, ...findBars(counted, onsets) };
-}
-
-/** An attack within this share of a sixth of a beat is on it; so many must be, and so many on the odd ones. */
-const ON_SIXTH = 0.2;
-const KEPT = 0.85;
-const ODD = 0.2;
-/** What the places of attacks may tell of such beats, in bits an attack. */
-const TELLS_NOTHING = 0.1;
-
-/**
- * The beats, or three for two of them where their sixths are all struck alike:
- * those are rather the 16ths of another pulse (common practice: four to a beat
- * are far more usual than six). It begins where it is struck hardest.
- */
-function countedInFours(beats: number[], onsets: readonly Onset[]): number[] {
-  const placed = onsets.flatMap((onset) => {
-    const at = lastAtOrBefore(beats, onset.seconds, (beat) => beat);
-    const next = beats[at + 1];
-    if (next === undefined || onset.seconds < beats[at]!) return [];
-    const sixth = 6 * (at + (onset.seconds - beats[at]!) / (next - beats[at]!));
-    return [{ sixth, weight: onset.weight }];
-  });
-  const kept = placed.filter(({ sixth }) => Math.abs(sixth - Math.round(sixth)) < ON_SIXTH);
-  const places = kept.map(({ sixth }) => Math.round(sixth));
-  const odd = places.filter((place) => place % 6 === 1 || place % 6 === 5).length;
-  if (kept.length < KEPT * placed.length || odd < ODD * kept.length) return beats;
-  if (informationOf(places, 6) > TELLS_NOTHING) return beats;
-  const weights = [0, 0, 0, 0];
-  kept.forEach(({ weight }, at) => {
-    weights[places[at]! % 4]! += weight;
-  });
-  const out: number[] = [];
-  for (let at = weights.indexOf(Math.max(...weights)); at < 6 * (beats.length - 1); at += 4) {
-    const beat = beats[Math.floor(at / 6)]!;
-    out.push(drawn(beat + ((beats[Math.floor(at / 6) + 1]! - beat) * (at % 6)) / 6, onsets));
-  }
-  return out;
 }
 
 /** Onsets as a smooth curve whose usual peak is 1, less its mean. */
@@ -217,34 +145,6 @@ function trace(score: Float32Array, back: Int8Array, lengths: readonly number[],
     period = from;
   }
   return bins;
-}
-
-/** Beats in seconds, each drawn to the middle of what is struck near it: people tap less exactly than they play. */
-export const drawnTo = (beats: readonly number[], onsets: readonly Onset[]): number[] =>
-  beats.map((beat) => drawn(beat, onsets));
-
-/** A beat drawn to the middle of what is struck around it. */
-function drawn(seconds: number, onsets: readonly Onset[]): number {
-  let sum = 0;
-  let weight = 0;
-  for (let at = firstFrom(onsets, seconds - NEAR); at < onsets.length; at++) {
-    const onset = onsets[at]!;
-    if (onset.seconds > seconds + NEAR) break;
-    sum += onset.weight * onset.seconds;
-    weight += onset.weight;
-  }
-  return weight > 0 ? sum / weight : seconds;
-}
-
-function firstFrom(onsets: readonly Onset[], seconds: number): number {
-  let low = 0;
-  let high = onsets.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (onsets[middle]!.seconds < seconds) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 /** Meters by how usual they are: what another must be better by. */

@@ -154,6 +154,9 @@ export function tickAt(clock: Clock, seconds: number): number {
   return span.tick + (tickMicros - span.tickMicros) / span.microsPerQuarter;
 }
 
+/** To the hundredth, as fine as ticks of beats are kept: whole ones of a coarse file would make a steady tempo waver. */
+export const hundredths = (tick: number): number => Math.round(tick * 100) / 100;
+
 /** The tempo that holds at `tick`, in microseconds per quarter note. */
 export const tempoAt = (clock: Clock, tick: number): number =>
   clock.tempos[lastAtOrBefore(clock.tempos, tick, (item) => item.tick)]!.microsPerQuarter;

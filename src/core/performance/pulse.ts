@@ -1,6 +1,7 @@
-import { type FoundBeats, findBars, onsetsOf } from './beats';
+import { type FoundBeats, findBars } from './beats';
 import { secondsAt, tickAt } from './clock';
 import { countsOf, informationOf } from './information';
+import { onsetsOf } from './onsets';
 import type { Performance } from './performance';
 
 /**

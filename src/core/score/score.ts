@@ -42,8 +42,8 @@ export interface TempoMark {
   /** From the start of the bar. */
   at: Moment;
   quartersPerMinute: number;
-  /** Unprinted tempos are steps of a gradual change: they sound only. */
-  printed: boolean;
+  /** The figure that is read, in quarters a minute; null for the steps of a gradual change, which sound only. */
+  printed: number | null;
 }
 
 /** Bars (indices, `to` exclusive) that are written straight and played swung. */

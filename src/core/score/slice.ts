@@ -10,7 +10,7 @@ export function sliceScore(score: Score, partIds: ReadonlySet<string>, from: num
     marks.filter((mark) => inside(mark.bar)).map((mark) => ({ ...mark, bar: mark.bar - from }));
   const opening = { ...keyInBar(score, from), bar: 0 };
   const before = score.tempos.findLast(({ bar, at }) => bar < from || (bar === from && at === 0));
-  const holding = before && before.bar < from ? [{ ...before, bar: 0, at: 0, printed: false }] : [];
+  const holding = before && before.bar < from ? [{ ...before, bar: 0, at: 0, printed: null }] : [];
   return {
     title: '',
     bars: score.bars.slice(from, to),

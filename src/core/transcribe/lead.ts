@@ -10,7 +10,7 @@ import type { Strike } from './sketch';
 
 /** Leads that are considered: from a little behind the beat to well ahead of it, in seconds. */
 const EARLIEST = 0.16;
-const LATEST = -0.08;
+const LATEST = -0.16;
 const STEP = 0.008;
 const LEADS = Array.from(
   { length: Math.round((EARLIEST - LATEST) / STEP) + 1 },

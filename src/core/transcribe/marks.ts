@@ -1,3 +1,4 @@
+import { secondsAt } from '../performance/clock';
 import type { Performance, TextAt } from '../performance/performance';
 import {
   type Bar,
@@ -12,26 +13,38 @@ import { type Frame, frameIndex, momentOf } from './frame';
 
 /** Tempo steps closer than this are one gradual change: only a tempo that holds is printed. */
 const HOLDS_BARS = 1;
+/** Where no tempo holds from the start, the mean pace of so many bars is printed. */
+const OPENING_BARS = 4;
 
 /** Step 14: tempos, at their exact places. */
 export function tempoMarks(performance: Performance, frame: Frame): TempoMark[] {
   const changes = performance.clock.tempos.filter((change) => change.tick < endTick(frame));
-  const printed: number[] = [];
-  return changes.map((change, index) => {
+  let last: number | null = null;
+  return changes.map((change, index): TempoMark => {
     const bar = frameIndex(frame, change.tick);
     const next = changes[index + 1]?.tick ?? Number.POSITIVE_INFINITY;
     const barTicks = (frame.bars[bar]!.length / QUARTER) * frame.clock.ticksPerQuarter;
     const quartersPerMinute = Math.round(6e9 / change.microsPerQuarter) / 100;
-    const holds = index === 0 || next - change.tick >= HOLDS_BARS * barTicks;
-    const isNew = printed.at(-1) !== quartersPerMinute;
-    if (holds && isNew) printed.push(quartersPerMinute);
+    const holds = next - change.tick >= HOLDS_BARS * barTicks;
+    const figure = holds ? quartersPerMinute : index === 0 ? openingPace(next, frame) : null;
+    const printed =
+      figure !== null && (last === null || Math.round(figure) !== Math.round(last)) ? figure : null;
+    last = printed ?? last;
     return {
       bar,
       at: Math.round(momentOf(frame, change.tick)) - frame.bars[bar]!.start,
       quartersPerMinute,
-      printed: holds && isNew,
+      printed,
     };
   });
+}
+
+/** The mean pace of the first bars from a tick on, in quarters a minute: a first beat may be cut short by the file's start. */
+function openingPace(from: number, frame: Frame): number {
+  const { clock, ticks } = frame;
+  const to = Math.max(from + clock.ticksPerQuarter, ticks[OPENING_BARS] ?? endTick(frame));
+  const seconds = secondsAt(clock, to) - secondsAt(clock, from);
+  return (60 * (to - from)) / clock.ticksPerQuarter / seconds;
 }
 
 function endTick(frame: Frame): number {

@@ -1,8 +1,9 @@
 import { MOST_BEATS } from '../../brief/directives';
 import { emptyBars } from '../../clean/clock';
-import { type FoundBeats, findBeats, isGridUnusable, onsetsOf } from '../../performance/beats';
-import { barAt, tickAt } from '../../performance/clock';
+import { type FoundBeats, findBeats, isGridUnusable } from '../../performance/beats';
+import { barAt, hundredths, tickAt } from '../../performance/clock';
 import { proposeMeters } from '../../performance/meters';
+import { onsetsOf } from '../../performance/onsets';
 import type { Performance } from '../../performance/performance';
 import { otherPulse } from '../../performance/pulse';
 import { remembered } from '../../remember';
@@ -54,7 +55,7 @@ function layingBars(
       directives: [
         {
           kind: 'beats',
-          ticks: [...new Set(seconds.map((second) => Math.round(tickAt(clock, second))))],
+          ticks: [...new Set(seconds.map((second) => hundredths(tickAt(clock, second))))],
           perBar,
           first,
         },
