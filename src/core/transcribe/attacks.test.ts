@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { attacked, madeFrame, sketched } from '../../../tests/helpers/sketch';
 import { QUARTER } from '../score/time';
-import { gatherAttacks, isChordal, joinAttacks, soundTogether } from './attacks';
+import { gatherAttacks, isChordal, isLine, joinAttacks, soundTogether } from './attacks';
 
 const frame = madeFrame(8);
 /** Milliseconds at 120 quarter notes a minute, in quarter notes. */
@@ -52,6 +52,17 @@ describe('notes that attack together', () => {
     expect(soundTogether(long, short)).toBe(true);
     expect(soundTogether(sketched(0, 0.6, 60), short)).toBe(false);
     expect(soundTogether(sketched(0, 0.6, 60), short, 0.1)).toBe(true);
+  });
+
+  it('are a line where they ring on into the next, however far; not where one outlasts it', () => {
+    const ringing = Array.from({ length: 24 }, (_, at) => sketched(at * 0.25, 0.7, 40 + (at % 5)));
+    expect(isLine(ringing)).toBe(true);
+    expect(isLine(ringing.slice(0, 8))).toBe(false);
+    const pedals = ringing.map((note, at) => (at % 8 === 0 ? { ...note, off: note.off + 960 } : note));
+    expect(isLine(pedals)).toBe(false);
+    expect(isLine(chords)).toBe(false);
+    const doubled = ringing.flatMap((note) => [note, { ...note, key: note.key + 7, off: note.off + 5 }]);
+    expect(isLine(doubled)).toBe(false);
   });
 
   it('are gathered without losing any, in order of attack', () => {

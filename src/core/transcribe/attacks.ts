@@ -57,6 +57,26 @@ export function isChordal(notes: readonly SketchNote[], frame: Frame): boolean {
   return tight > CHORDAL_SHARE * notes.length;
 }
 
+/** Notes of a line, few of which may be double stops or held under later ones. */
+const LINE_SHARE = 0.02;
+const ENOUGH = 16;
+
+/**
+ * Whether notes that may run into each other are one line: hardly any are
+ * struck together, and hardly any sounds until the next has ended, as those of
+ * a rolled chord and of two voices do. Let ring, or played back with a gate that
+ * is longer than the step, they are no second voice.
+ */
+export function isLine(notes: readonly SketchNote[]): boolean {
+  const sorted = notes.toSorted((a, b) => a.on - b.on);
+  let others = 0;
+  sorted.forEach((note, index) => {
+    const next = sorted[index + 1];
+    if (next && note.off > next.on && (next.on - note.on <= 1 || note.off >= next.off)) others++;
+  });
+  return sorted.length >= ENOUGH && others <= LINE_SHARE * sorted.length;
+}
+
 /**
  * Whether two notes, the later one second, sound like one chord: those of a run follow each other.
  *

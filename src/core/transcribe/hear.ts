@@ -6,7 +6,7 @@ import type { PartPlan } from '../roster/route';
 import { barIndexOf, type SwingMark } from '../score/score';
 import { straightMoment, swingInBar } from '../score/swing';
 import { type Moment, QUARTER } from '../score/time';
-import { gatherAttacks, isChordal } from './attacks';
+import { gatherAttacks, isChordal, isLine } from './attacks';
 import type { Beat } from './beats';
 import type { Decided } from './choices';
 import { fitRhythm, type RhythmFit } from './fit-rhythm';
@@ -24,6 +24,7 @@ export interface Hearing {
   /** All notes, or those of each hand: two strands on two staves are hands already. */
   bodies: SketchNote[][];
   staves: 1 | 2;
+  /** Played one note at a time: by the instrument's nature, or as its notes show. */
   singleLine: boolean;
   unpitched: boolean;
   tidiness: Tidiness;
@@ -96,7 +97,8 @@ export function hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame
     strands: own,
     bodies: plan.staves === 1 ? [all] : bodies.length === 2 ? bodies : handsOf(all, frame, tidiness),
     staves: plan.staves,
-    singleLine: plan.instrument.singleLine,
+    singleLine:
+      plan.instrument.singleLine || (plan.staves === 1 && !plan.instrument.unpitched && isLine(all)),
     unpitched: plan.instrument.unpitched,
     tidiness,
     strikes: strikes.map((each) => [...each.values()].sort((a, b) => a.tick - b.tick)),

@@ -71,13 +71,13 @@ export function fitLengths(attacks: readonly Attack[], frame: Frame, options: Le
   const held = learnHold(main, options);
   const end = frameEnd(frame);
   const open = main.flatMap((attack, index): Open[] => {
-    const loose = endExactly(attack, end, frame, options);
+    const next = main[index + 1];
+    const latest = options.singleLine ? (next?.start ?? end) : end;
+    const loose = endExactly(attack, latest, frame, options);
     if (loose.length === 0) return [];
     const candidates = candidatesOf(main, index, loose, frame, options, held);
     const best = chooseTogether(candidates);
-    return [
-      { attack, next: main[index + 1], loose, candidates, best, context: contextOf(main, index, frame) },
-    ];
+    return [{ attack, next, loose, candidates, best, context: contextOf(main, index, frame) }];
   });
   keepHabits(open, HABIT * held.loose);
   for (const each of open) {
@@ -105,8 +105,12 @@ function isWithinSwung({ start, literal, even }: Attack, end: Moment, frame: Fra
   return within(end, bar.start - bar.missing, options.pairAt(bar.index) / 2) !== 0;
 }
 
-/** Ends what was written to the tick where it ends. @returns the other notes of the attack */
-function endExactly(attack: Attack, end: Moment, frame: Frame, options: LengthOptions): SketchNote[] {
+/**
+ * Ends what was written to the tick where it ends, but for what sounds on later than it can be held.
+ *
+ * @returns the other notes of the attack
+ */
+function endExactly(attack: Attack, latest: Moment, frame: Frame, options: LengthOptions): SketchNote[] {
   const { tidiness } = options;
   const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
   // A swung eighth that is let go early was written as an eighth, whatever the tick.
@@ -118,8 +122,9 @@ function endExactly(attack: Attack, end: Moment, frame: Frame, options: LengthOp
       tidiness.releases &&
       Math.abs(place - note.until) <= tolerance &&
       place > attack.start &&
+      place <= latest &&
       !isWithinSwung(attack, place, frame, options);
-    if (exact) note.end = Math.min(place, end);
+    if (exact) note.end = place;
     return !exact;
   });
 }

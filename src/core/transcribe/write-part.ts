@@ -72,7 +72,7 @@ export function writePart(writing: Writing): WrittenPart {
       secondsPerUnit: per,
       choiceAt: (beat) => choices.grids[beat.bar]!,
       swingAt: (bar) => swingInBar(swings, bar),
-      singleLine: instrument.singleLine,
+      singleLine: hearing.singleLine,
       chordal,
       ensemble,
     });
@@ -81,7 +81,7 @@ export function writePart(writing: Writing): WrittenPart {
     else
       fitLengths(joined, frame, {
         tidiness: hearing.tidiness,
-        singleLine: instrument.singleLine,
+        singleLine: hearing.singleLine,
         dies: instrument.family === 'percussion',
         secondsPerUnit: per,
         closing: (bar) => choices.closings[bar]!,
@@ -93,7 +93,7 @@ export function writePart(writing: Writing): WrittenPart {
         note.staff = staff;
         const end = choices.places.get(note.id)?.end;
         if (end !== undefined && end > note.start && !note.grace)
-          note.end = Math.min(end, latestEnd(joined, at, instrument.singleLine, frame));
+          note.end = Math.min(end, latestEnd(joined, at, hearing.singleLine, frame));
       }
     });
     separateVoices(
