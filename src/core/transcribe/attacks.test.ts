@@ -56,13 +56,13 @@ describe('notes that attack together', () => {
 
   it('are a line where they ring on into the next, however far; not where one outlasts it', () => {
     const ringing = Array.from({ length: 24 }, (_, at) => sketched(at * 0.25, 0.7, 40 + (at % 5)));
-    expect(isLine(ringing)).toBe(true);
-    expect(isLine(ringing.slice(0, 8))).toBe(false);
+    expect(isLine(ringing, frame)).toBe(true);
+    expect(isLine(ringing.slice(0, 8), frame)).toBe(false);
     const pedals = ringing.map((note, at) => (at % 8 === 0 ? { ...note, off: note.off + 960 } : note));
-    expect(isLine(pedals)).toBe(false);
-    expect(isLine(chords)).toBe(false);
+    expect(isLine(pedals, frame)).toBe(false);
+    expect(isLine(chords, frame)).toBe(false);
     const doubled = ringing.flatMap((note) => [note, { ...note, key: note.key + 7, off: note.off + 5 }]);
-    expect(isLine(doubled)).toBe(false);
+    expect(isLine(doubled, frame)).toBe(false);
   });
 
   it('are gathered without losing any, in order of attack', () => {

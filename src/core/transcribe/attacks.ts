@@ -67,12 +67,13 @@ const ENOUGH = 16;
  * a rolled chord and of two voices do. Let ring, or played back with a gate that
  * is longer than the step, they are no second voice.
  */
-export function isLine(notes: readonly SketchNote[]): boolean {
+export function isLine(notes: readonly SketchNote[], frame: Frame): boolean {
   const sorted = notes.toSorted((a, b) => a.on - b.on);
   let others = 0;
   sorted.forEach((note, index) => {
     const next = sorted[index + 1];
-    if (next && note.off > next.on && (next.on - note.on <= 1 || note.off >= next.off)) others++;
+    if (!next || note.off <= next.on) return;
+    if (note.off >= next.off || secondsBetween(note, next, frame) <= ROLL_TOTAL) others++;
   });
   return sorted.length >= ENOUGH && others <= LINE_SHARE * sorted.length;
 }

@@ -98,7 +98,7 @@ export function hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame
     bodies: plan.staves === 1 ? [all] : bodies.length === 2 ? bodies : handsOf(all, frame, tidiness),
     staves: plan.staves,
     singleLine:
-      plan.instrument.singleLine || (plan.staves === 1 && !plan.instrument.unpitched && isLine(all)),
+      plan.instrument.singleLine || (plan.staves === 1 && !plan.instrument.unpitched && isLine(all, frame)),
     unpitched: plan.instrument.unpitched,
     tidiness,
     strikes: strikes.map((each) => [...each.values()].sort((a, b) => a.tick - b.tick)),
