@@ -61,6 +61,10 @@ describe('notes that attack together', () => {
     const pedals = ringing.map((note, at) => (at % 8 === 0 ? { ...note, off: note.off + 960 } : note));
     expect(isLine(pedals, frame)).toBe(false);
     expect(isLine(chords, frame)).toBe(false);
+    const building = Array.from({ length: 24 }, (_, at) =>
+      sketched(at * 0.5, 2 - (at % 4) * 0.5, 60 + (at % 4)),
+    );
+    expect(isLine(building, frame)).toBe(false);
     const doubled = ringing.flatMap((note) => [note, { ...note, key: note.key + 7, off: note.off + 5 }]);
     expect(isLine(doubled, frame)).toBe(false);
   });

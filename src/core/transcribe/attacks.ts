@@ -63,8 +63,8 @@ const ENOUGH = 16;
 
 /**
  * Whether notes that may run into each other are one line: hardly any are
- * struck together, and hardly any sounds until the next has ended, as those of
- * a rolled chord and of two voices do. Let ring, or played back with a gate that
+ * struck together, and hardly any sounds on until the next has ended, as those
+ * of chords that build up and of two voices do. Let ring, or played back with a gate that
  * is longer than the step, they are no second voice.
  */
 export function isLine(notes: readonly SketchNote[], frame: Frame): boolean {
@@ -73,7 +73,8 @@ export function isLine(notes: readonly SketchNote[], frame: Frame): boolean {
   sorted.forEach((note, index) => {
     const next = sorted[index + 1];
     if (!next || note.off <= next.on) return;
-    if (note.off >= next.off || secondsBetween(note, next, frame) <= ROLL_TOTAL) others++;
+    const isHeld = note.off > next.off || (note.off === next.off && note.off - next.on > next.on - note.on);
+    if (isHeld || secondsBetween(note, next, frame) <= ROLL_TOTAL) others++;
   });
   return sorted.length >= ENOUGH && others <= LINE_SHARE * sorted.length;
 }

@@ -55,6 +55,32 @@ describe('written lengths', () => {
     expect(written(line([0, 0.5], [1, 0.25], [2, 1], [3, 0.75]), tidy)).toEqual([0.5, 0.25, 1, 0.75]);
   });
 
+  it('are no gate of a programmed part, but rests and shorter values that it uses', () => {
+    const tidy = { tidiness: { attacks: true, releases: true } };
+    const steps = (step: number, held: number) =>
+      Array.from({ length: 16 / step }, (_, at): [number, number] => [at * step, held]);
+    // Eighths at three quarters of their step; 16ths at two thirds; quarters of which nothing is finer.
+    expect(written(line(...steps(0.5, 0.375)), tidy)).toEqual(Array(32).fill(0.5));
+    expect(written(line(...steps(0.25, 1 / 6)), tidy)).toEqual(Array(64).fill(0.25));
+    expect(written(line(...steps(1, 0.75)), tidy)).toEqual(Array(16).fill(1));
+    // Half of the step is a value and a rest; so is what ends where the part attacks.
+    expect(written(line(...steps(0.5, 0.25)), tidy)).toEqual(Array(32).fill(0.25));
+    const dotted = Array.from({ length: 14 }, (_, at): [number, number] => [at, 0.75]);
+    const mixed = written(
+      line(...dotted, ...steps(0.25, 0.25).map(([at, held]): [number, number] => [14 + at / 8, held])),
+      tidy,
+    );
+    expect(mixed.slice(0, 13)).toEqual(Array(13).fill(0.75));
+    // A few such notes are no gate.
+    expect(written(line([0, 0.75], [1, 1], [2, 1], [3, 0.75]), tidy)).toEqual([0.75, 1, 1, 0.75]);
+  });
+
+  it('end at the next attack in an exact line that rings on', () => {
+    const tidy = { tidiness: { attacks: true, releases: true } };
+    const ringing = quarters(0).map(([at]): [number, number] => [at / 2, 1]);
+    expect(written(line(...ringing), tidy).slice(0, 15)).toEqual(Array(15).fill(0.5));
+  });
+
   it('keep or close gaps as they are told to', () => {
     const loose = (closing: number) =>
       written(line(...quarters(0.62)), { closing: () => closing }).filter((length) => length === 1).length;

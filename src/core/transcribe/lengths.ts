@@ -69,11 +69,12 @@ export function fitLengths(attacks: readonly Attack[], frame: Frame, options: Le
   const main = attacks.filter((attack) => !attack.grace);
   writeGraces(attacks);
   const held = learnHold(main, options);
+  const gates = gatesOf(main, options);
   const end = frameEnd(frame);
   const open = main.flatMap((attack, index): Open[] => {
     const next = main[index + 1];
     const latest = options.singleLine ? (next?.start ?? end) : end;
-    const loose = endExactly(attack, latest, frame, options);
+    const loose = endExactly(attack, gates, latest, frame, options);
     if (loose.length === 0) return [];
     const candidates = candidatesOf(main, index, loose, frame, options, held);
     const best = chooseTogether(candidates);
@@ -105,12 +106,53 @@ function isWithinSwung({ start, literal, even }: Attack, end: Moment, frame: Fra
   return within(end, bar.start - bar.missing, options.pairAt(bar.index) / 2) !== 0;
 }
 
+/** Counts that beats are divided by, the plainest first; a part uses one if nearly all its attacks stand on it. */
+const COUNTS = [1, 2, 4, 3, 8, 6, 12];
+const NEARLY_ALL = 0.97;
+/** So many notes, and this share of those that are followed soon, make a gate. */
+const GATED = 12;
+const GATED_SHARE = 0.25;
+
 /**
- * Ends what was written to the tick where it ends, but for what sounds on later than it can be held.
+ * The gates of a part that was programmed: lengths that notes of one step are
+ * given, more than half of it, so that they end where the part has no attacks.
+ * They stand on the fine grid but are no values that anyone would write.
+ */
+function gatesOf(attacks: readonly Attack[], { tidiness }: LengthOptions): ReadonlySet<Span> {
+  const gates = new Map<Span, number>();
+  if (!tidiness.attacks || !tidiness.releases || attacks.length < GATED) return new Set();
+  const isOn = (moment: Moment, count: number) => Number.isInteger((moment * count) / QUARTER);
+  const count = COUNTS.find(
+    (each) => attacks.filter(({ start }) => isOn(start, each)).length >= NEARLY_ALL * attacks.length,
+  );
+  if (count === undefined) return new Set();
+  let followed = 0;
+  attacks.forEach(({ start, notes }, index) => {
+    const step = (attacks[index + 1]?.start ?? Number.POSITIVE_INFINITY) - start;
+    if (step > QUARTER) return;
+    followed++;
+    const place = nearestPlace(notes[0]!.until, FINE_STEPS);
+    const length = place - start;
+    if (length >= step || length <= step / 2 || isOn(place, count)) return;
+    gates.set(length, (gates.get(length) ?? 0) + 1);
+  });
+  const most = Math.max(GATED, GATED_SHARE * followed);
+  return new Set([...gates].flatMap(([length, times]) => (times >= most ? [length] : [])));
+}
+
+/**
+ * Ends what was written to the tick where it ends, but for what sounds on
+ * later than it can be held, and what only a gate ends there.
  *
  * @returns the other notes of the attack
  */
-function endExactly(attack: Attack, latest: Moment, frame: Frame, options: LengthOptions): SketchNote[] {
+function endExactly(
+  attack: Attack,
+  gates: ReadonlySet<Span>,
+  latest: Moment,
+  frame: Frame,
+  options: LengthOptions,
+): SketchNote[] {
   const { tidiness } = options;
   const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
   // A swung eighth that is let go early was written as an eighth, whatever the tick.
@@ -123,6 +165,7 @@ function endExactly(attack: Attack, latest: Moment, frame: Frame, options: Lengt
       Math.abs(place - note.until) <= tolerance &&
       place > attack.start &&
       place <= latest &&
+      !gates.has(place - attack.start) &&
       !isWithinSwung(attack, place, frame, options);
     if (exact) note.end = place;
     return !exact;
