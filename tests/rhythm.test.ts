@@ -284,6 +284,52 @@ describe('textbook rhythms, played with 12 ms of jitter', () => {
   });
 });
 
+describe('a programmed part', () => {
+  const programmed = (as: string, strokes: Stroke[]) =>
+    transcribeNow(readPerformance(madeFile(madeTrack(as, 0, strokes))), EMPTY_BRIEF).score;
+
+  it('keeps a roll of 64ths', () => {
+    const steps = [
+      0,
+      480,
+      960,
+      1440,
+      1800,
+      1830,
+      1860,
+      1890,
+      ...Array.from({ length: 12 }, (_, at) => 1920 + 480 * at),
+    ];
+    const strokes = steps.map((on, at): Stroke => [on, steps[at + 1] ?? 7680, 43]);
+    expect(valuesOf(programmed('Timpani', strokes))).toBe(
+      [
+        'quarter quarter quarter eighth. 64th 64th 64th 64th',
+        ...Array(3).fill('quarter quarter quarter quarter'),
+      ].join(' | '),
+    );
+  });
+
+  it('is one line where its notes ring on into the next', () => {
+    const strokes = Array.from(
+      { length: 32 },
+      (_, at): Stroke => [at * 240, at * 240 + (at < 31 ? 400 : 240), 36 + ((at * 5) % 9)],
+    );
+    const score = programmed('Bass Guitar', strokes);
+    expect(valuesOf(score)).toBe(Array(4).fill(Array(8).fill('eighth').join(' ')).join(' | '));
+    expect(score.parts[0]!.bars.every(({ voices }) => voices.length === 1)).toBe(true);
+  });
+
+  it('has plain values where a gate lets go of them early', () => {
+    const strokes = Array.from(
+      { length: 64 },
+      (_, at): Stroke => [at * 120, at * 120 + 80, 60 + ((at * 5) % 9)],
+    );
+    expect(valuesOf(programmed('Synthesizer', strokes))).toBe(
+      Array(4).fill(Array(16).fill('16th').join(' ')).join(' | '),
+    );
+  });
+});
+
 describe('an ensemble', () => {
   const bars = 16;
   const melody = Array.from({ length: bars * 4 }, (_, at): Written => [at, 1]);

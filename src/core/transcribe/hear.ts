@@ -16,7 +16,7 @@ import { splitHands } from './hands';
 import { lateness } from './lateness';
 import { adjustLead, type Lead, leadOf } from './lead-of';
 import type { Attack, SketchNote, Strike } from './sketch';
-import { exactPlace, measureTidiness, type Tidiness } from './tidiness';
+import { exactPlace, isExactly, measureTidiness, nearestPlace, type Tidiness } from './tidiness';
 
 /** A part as it came: its notes in bodies that are read by themselves, and how tidily it was played. */
 export interface Hearing {
@@ -59,6 +59,8 @@ const PLAYED_SIGMA = [0.005, 0.04] as const;
 /** How often the spread is learned anew, and from how many notes of a body. */
 const ROUNDS = 2;
 const SAMPLE = 500;
+
+const SIXTY_FOURTH = QUARTER / 16;
 
 /** Whether a sounding key can be written for an instrument: C0 to B9. */
 const isWritable = (key: number, plan: PartPlan): boolean => {
@@ -213,12 +215,7 @@ export function bodiesOf(
       frame,
       tidiness.attacks,
     );
-    if (tidiness.attacks)
-      for (const attack of free) {
-        // In swung bars there may be triplets, whose places are others.
-        const place = attack.literal === undefined ? exactPlace(attack.at, frame) : undefined;
-        if (place !== undefined) attack.pinned = place;
-      }
+    if (tidiness.attacks) pinExactly(free, frame);
     const decided = notes.filter(isDecided).flatMap((note) => {
       const [attack] = gatherAttacks([note], frame, true);
       const { start, grace } = places.get(note.id)!;
@@ -235,6 +232,22 @@ export function bodiesOf(
           frame,
         ),
     };
+  });
+}
+
+/** Pins what stands on the fine grid to the tick; on 64ths only where they run. */
+function pinExactly(attacks: readonly Attack[], frame: Frame): void {
+  const runs = (one: Attack | undefined, other: Attack | undefined) =>
+    one !== undefined && other !== undefined && isExactly(other.at - one.at, SIXTY_FOURTH, frame);
+  attacks.forEach((attack, index) => {
+    // In swung bars there may be triplets, whose places are others.
+    if (attack.literal !== undefined) return;
+    const place = exactPlace(attack.at, frame);
+    if (place !== undefined) attack.pinned = place;
+    else if (runs(attacks[index - 1], attack) || runs(attack, attacks[index + 1])) {
+      const near = nearestPlace(attack.at, [SIXTY_FOURTH]);
+      if (isExactly(attack.at, near, frame)) attack.pinned = near;
+    }
   });
 }
 

@@ -114,8 +114,8 @@ const GATED = 12;
 const GATED_SHARE = 0.25;
 
 /**
- * The gates of a part that was programmed: lengths that notes of one step are
- * given, more than half of it, so that they end where the part has no attacks.
+ * The gates of a part that was programmed: lengths that its notes are given,
+ * more than half of the step to the next, so that they end where it has no attacks.
  * They stand on the fine grid but are no values that anyone would write.
  */
 function gatesOf(attacks: readonly Attack[], { tidiness }: LengthOptions): ReadonlySet<Span> {
@@ -133,7 +133,7 @@ function gatesOf(attacks: readonly Attack[], { tidiness }: LengthOptions): Reado
     followed++;
     const place = nearestPlace(notes[0]!.until, FINE_STEPS);
     const length = place - start;
-    if (length >= step || length <= step / 2 || isOn(place, count)) return;
+    if (length === step || length <= step / 2 || isOn(place, count)) return;
     gates.set(length, (gates.get(length) ?? 0) + 1);
   });
   const most = Math.max(GATED, GATED_SHARE * followed);

@@ -46,5 +46,9 @@ export function measureTidiness(notes: readonly SketchNote[], frame: Frame): Tid
 /** The place on the fine grid at which a written attack stands to the tick, if it does. */
 export function exactPlace(moment: Moment, frame: Frame): Moment | undefined {
   const place = nearestPlace(moment, FINE_STEPS);
-  return Math.abs(place - moment) <= tickTolerance(frame.clock.ticksPerQuarter) ? place : undefined;
+  return isExactly(moment, place, frame) ? place : undefined;
 }
+
+/** Whether two moments, or spans, are equal to the tick. */
+export const isExactly = (one: number, other: number, frame: Frame): boolean =>
+  Math.abs(other - one) <= tickTolerance(frame.clock.ticksPerQuarter);
