@@ -10,6 +10,7 @@ import { packMxl } from '../core/musicxml/mxl';
 import { writeMusicXml } from '../core/musicxml/write';
 import { positionAt, secondsAt } from '../core/performance/clock';
 import type { Performance } from '../core/performance/performance';
+import { unitsOf } from '../core/score/groups';
 import { barIndexOf } from '../core/score/score';
 import { sliceScore } from '../core/score/slice';
 import { planSystems, type SystemPlan } from '../core/score/systems';
@@ -41,7 +42,7 @@ import {
   WindowRequest,
 } from './messages';
 import { type NoteBarsData, noteBars, transferable } from './note-bars';
-import type { Choice, InterlinearData, NoteOrigin, Opened, ScoreSummary, Stock } from './replies';
+import type { Choice, GroupedBar, InterlinearData, NoteOrigin, Opened, ScoreSummary, Stock } from './replies';
 
 /** How long the worker computes before it listens for messages again, in milliseconds. */
 const SLICE = 30;
@@ -311,10 +312,18 @@ function summarise(result: Transcription, from: Performance): ScoreSummary {
     lostLyrics: lostLyrics.length,
     swings: result.swings,
     foundSwings: result.foundSwings,
+    grouped: groupedBars(result),
     barTicks: [...frame.ticks, tickOfEnd(frame)],
     upbeatQuarters: from.clock.upbeat / from.clock.ticksPerQuarter,
     firstBar: from.clock.firstBar,
   };
+}
+
+function groupedBars({ score, foundGroups }: Transcription): GroupedBar[] {
+  return score.bars.flatMap(({ meter, groups }, bar) => {
+    const found = foundGroups[bar];
+    return found ? [{ bar, meter, groups: unitsOf(groups, meter), found }] : [];
+  });
 }
 
 Comlink.expose(api);

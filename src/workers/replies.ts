@@ -1,4 +1,6 @@
 import type { Change } from '../core/clean';
+import type { Meter } from '../core/performance/clock';
+import type { Groups } from '../core/score/groups';
 import type { SwingMark } from '../core/score/score';
 import type { LaneUse } from '../core/stock/controllers';
 import type { Inventory } from '../core/stock/inventory';
@@ -39,9 +41,20 @@ export interface ScoreSummary {
   upbeatQuarters: number;
   swings: readonly SwingMark[];
   foundSwings: readonly SwingMark[];
+  /** Bars of irregular meters, in order. */
+  grouped: readonly GroupedBar[];
   /** First tick of each bar, and the tick after the last. */
   barTicks: number[];
   firstBar: number;
+}
+
+/** How the beats of a bar group, in units of its meter's denominator. */
+export interface GroupedBar {
+  /** Index of the bar. */
+  bar: number;
+  meter: Meter;
+  groups: Groups;
+  found: Groups;
 }
 
 export interface PartSummary {

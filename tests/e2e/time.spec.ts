@@ -111,6 +111,22 @@ test('16ths are swung by choice, the staff says so, and undo takes it back', asy
   await expect(words).toHaveCount(0, { timeout: 30_000 });
 });
 
+test('bars of five group by choice, beams follow, and undo takes it back', async ({ page }) => {
+  await openViola(page);
+  const groups = page.getByRole('combobox', { name: 'Groups of 5/8' });
+  const stated = page.locator('label', { hasText: 'Groups of 5/8' });
+  await expect(stated).toContainText('As found: 3+2');
+  await groups.click();
+  await page.getByTitle('2+3', { exact: true }).click();
+  await expect(stated).not.toContainText('As found');
+  const chosen = await musicXml(page);
+  await page.keyboard.press('Control+z');
+  await page.getByRole('link', { name: 'Time' }).click();
+  await expect(stated).toContainText('As found: 3+2');
+  const found = await musicXml(page);
+  expect(found.split('<beam ').length).not.toBe(chosen.split('<beam ').length);
+});
+
 test('what wants a look is listed, gone to by key, settled, and seen beside what was found', async ({
   page,
 }) => {

@@ -1,6 +1,6 @@
 import { readPerformance } from '@/core/performance/performance';
 import { QUARTER } from '@/core/score/time';
-import { type Frame, frameBars } from '@/core/transcribe/frame';
+import { barsOfScore, type Frame, frameBars } from '@/core/transcribe/frame';
 import type { Attack, SketchNote } from '@/core/transcribe/sketch';
 import { madeFile, madeTrack, meterAt } from './made-file';
 
@@ -9,10 +9,10 @@ const TICKS = 480;
 /** Bars of one meter at 120 quarter notes a minute, 480 ticks each. */
 export function madeFrame(bars: number, numerator = 4, denominator = 4): Frame {
   const end = (bars * TICKS * 4 * numerator) / denominator;
-  const performance = readPerformance(
+  const { clock } = readPerformance(
     madeFile({ events: [meterAt(0, numerator, denominator)] }, madeTrack('Piano', 0, [[0, end, 60]])),
   );
-  return frameBars(performance, end);
+  return frameBars(clock, barsOfScore(clock, end));
 }
 
 /** A note on its way, played exactly where it is said to be; quarter notes and MIDI keys. */

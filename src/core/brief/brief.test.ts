@@ -54,6 +54,13 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
     value: fc.constantFrom(...SWUNG_VALUES),
     ratio: fc.constantFrom(0.55, 0.6, 0.667),
   }),
+  fc.record({
+    kind: fc.constant('groups' as const),
+    numerator: fc.constantFrom(5, 7),
+    denominator: fc.constantFrom(4, 8),
+    groups: fc.constantFrom<number[]>([], [2, 3], [3, 2, 2]),
+    from: fc.nat(4000),
+  }),
   anyStrand({
     kind: fc.constant('lengths' as const),
     closing: fc.integer({ min: 0, max: 4 }),

@@ -1,6 +1,8 @@
+import type { Meter } from '../performance/clock';
 import type { Brief } from './brief';
 import type {
   Beats,
+  ChooseGroups,
   Controllers,
   HandOver,
   Kit,
@@ -89,6 +91,7 @@ export interface Decisions {
   trimSilence: boolean;
   /** In order; the last that covers a place decides. */
   swings: readonly Choice<SwingChoice>[];
+  groups: readonly Choice<ChooseGroups>[];
   /** By note. */
   places: ReadonlyMap<string, PlaceChoice>;
   /** Ids of oddities that are meant. */
@@ -145,6 +148,7 @@ export function decide(brief: Brief): Decisions {
     clockMends: [],
     trimSilence: false,
     swings: [],
+    groups: [],
     places,
     meant,
     handOver: DEFAULT_HAND_OVER,
@@ -187,6 +191,13 @@ export function decide(brief: Brief): Decisions {
       case 'swing':
         decisions.swings =
           directive.use === 'found' && !isPassage(directive) ? [] : lastOver(decisions.swings, directive);
+        break;
+      case 'groups':
+        if (isGrouping(directive))
+          decisions.groups = [
+            ...decisions.groups.filter((each) => isPassage(directive) || !isSameMeter(each, directive)),
+            directive,
+          ];
         break;
       case 'place': {
         const { start, end, grace } = { ...places.get(directive.note), ...directive };
@@ -287,6 +298,13 @@ const isAscending = (ticks: readonly number[]): boolean =>
 
 const isPassage = ({ from, to }: Passage): boolean => from !== undefined || to !== undefined;
 
+/** Whether groups make up their meter, or none are said. */
+const isGrouping = ({ numerator, groups }: Choice<ChooseGroups>): boolean =>
+  groups.length === 0 || groups.reduce((sum, units) => sum + units, 0) === numerator;
+
+const isSameMeter = (one: Meter, other: Meter): boolean =>
+  one.numerator === other.numerator && one.denominator === other.denominator;
+
 /** What was said of passages, with one thing more: what holds everywhere silences what came before it. */
 const lastOver = <T extends Passage>(before: readonly T[] | undefined, added: T): readonly T[] =>
   isPassage(added) ? [...(before ?? []), added] : [added];
@@ -299,7 +317,7 @@ export const lastAt = <T extends Passage>(choices: readonly T[] | undefined, tic
 const reachOf = ({ lanes, from, to }: Choice<Controllers>): string => `${lanes.join()} ${from}-${to}`;
 
 /** Kinds that may be said of several passages. */
-const PASSAGES: ReadonlySet<string> = new Set(['grid', 'lengths', 'swing', 'voices']);
+const PASSAGES: ReadonlySet<string> = new Set(['grid', 'lengths', 'swing', 'groups', 'voices']);
 
 /** What a directive is about: a later directive with the same subject replaces an earlier one. */
 function subjectOf(directive: PlainDirective): string {
@@ -308,11 +326,20 @@ function subjectOf(directive: PlainDirective): string {
   if (directive.kind === 'clock-event') about.push(directive.what, `${directive.tick}`);
   if (directive.kind === 'meant') about.push(directive.oddity);
   if (directive.kind === 'place') about.push(directive.note);
+  if (directive.kind === 'groups') about.push(`${directive.numerator}/${directive.denominator}`);
   if (PASSAGES.has(directive.kind) && 'from' in directive) about.push(`${directive.from}-${directive.to}`);
   return about.join(' ');
 }
 
-const RHYTHM: ReadonlySet<string> = new Set(['grid', 'lead', 'swing', 'lengths', 'voices', 'place']);
+const RHYTHM: ReadonlySet<string> = new Set([
+  'grid',
+  'lead',
+  'swing',
+  'groups',
+  'lengths',
+  'voices',
+  'place',
+]);
 
 /** A brief without what it says about rhythm: what is left is what was found. */
 export const withoutRhythm = (brief: Brief): Brief => ({

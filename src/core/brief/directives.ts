@@ -120,6 +120,18 @@ export class SwingChoice extends Directive {
   @IsOptional() @IsInt() @Min(0) to?: number;
 }
 
+/** Groups the bars of an irregular meter, over the whole piece or a passage; no groups go back to what was found. */
+export class ChooseGroups extends Directive {
+  @Equals('groups') kind = 'groups' as const;
+  /** Of the meter, in whose units the groups are; they add up to it. */
+  @IsInt() @Min(5) @Max(13) numerator!: number;
+  @IsIn([2, 4, 8, 16, 32]) denominator!: number;
+  @IsArray() @ArrayMaxSize(6) @IsIn([2, 3], { each: true }) groups!: number[];
+  /** Only from this tick, and before that one. */
+  @IsOptional() @IsInt() @Min(0) from?: number;
+  @IsOptional() @IsInt() @Min(0) to?: number;
+}
+
 /** How readily gaps are closed: 0 keeps every one, 1 as heard, more closes more. */
 export class Lengths extends Directive {
   @Equals('lengths') kind = 'lengths' as const;
@@ -391,6 +403,7 @@ export const DIRECTIVES = {
   grid: Grid,
   lead: Lead,
   swing: SwingChoice,
+  groups: ChooseGroups,
   lengths: Lengths,
   voices: Voices,
   place: Place,

@@ -7,7 +7,9 @@ import {
   type PlaceChoice,
 } from '../brief/decisions';
 import type { SwingChoice } from '../brief/directives';
+import type { ClockBar } from '../performance/clock';
 import type { PartPlan } from '../roster/route';
+import type { Groups } from '../score/groups';
 import type { SwingMark } from '../score/score';
 import { swingInBar } from '../score/swing';
 import { gcd, type Moment, QUARTER } from '../score/time';
@@ -69,6 +71,23 @@ const momentsOf = ({ start, end, grace }: PlaceChoice): Decided => ({
   ...(end !== undefined && { end: momentOfText(end) }),
   ...(grace !== undefined && { grace }),
 });
+
+/** The groups that were found, as decisions overrule them bar by bar. */
+export function decideGroups(
+  found: readonly (Groups | null)[],
+  bars: readonly ClockBar[],
+  decisions: Decisions,
+): readonly (Groups | null)[] {
+  if (decisions.groups.length === 0) return found;
+  return found.map((own, index) => {
+    const { meter, start } = bars[index]!;
+    const choices = decisions.groups.filter(
+      ({ numerator, denominator }) => numerator === meter.numerator && denominator === meter.denominator,
+    );
+    const groups = lastAt(choices, start)?.groups ?? [];
+    return own && groups.length > 0 ? groups : own;
+  });
+}
 
 /** The swing that was found, as decisions overrule it bar by bar. */
 export function decideSwing(found: readonly SwingMark[], decisions: Decisions, frame: Frame): SwingMark[] {

@@ -1,5 +1,5 @@
 import { barsUntil, type Clock, type ClockBar } from '../performance/clock';
-import type { Performance } from '../performance/performance';
+import type { Groups } from '../score/groups';
 import { beatGroups } from '../score/meter';
 import type { Bar } from '../score/score';
 import { type Moment, QUARTER, WHOLE } from '../score/time';
@@ -16,24 +16,37 @@ export interface Frame {
 /** No score may have more bars than this; a stray event far away would otherwise make millions. */
 export const MAX_BARS = 20_000;
 
+/** The bars of a piece whose last kept note ends at a tick. */
+export const barsOfScore = (clock: Clock, lastTick: number): ClockBar[] =>
+  barsUntil(clock, lastTick).slice(0, MAX_BARS);
+
 /**
  * Step 2: settles the bars. The score ends with the bar in which the last
  * kept note ends. An upbeat takes the meter of the bar that follows it.
+ *
+ * @param groups of each bar, in units of its meter; null or absent for the usual ones
  */
-export function frameBars(performance: Performance, lastTick: number): Frame {
-  const { clock } = performance;
-  const clockBars = barsUntil(clock, lastTick).slice(0, MAX_BARS);
+export function frameBars(
+  clock: Clock,
+  clockBars: readonly ClockBar[],
+  groups: readonly (Groups | null)[] = [],
+): Frame {
   const bars: Bar[] = [];
   let start: Moment = 0;
-  for (const clockBar of clockBars) {
-    const bar = scoreBar(clockBar, start, clock.ticksPerQuarter);
+  clockBars.forEach((clockBar, index) => {
+    const bar = scoreBar(clockBar, start, clock.ticksPerQuarter, groups[index]);
     bars.push(bar);
     start += bar.length;
-  }
+  });
   return { clock, bars, ticks: clockBars.map((bar) => bar.start) };
 }
 
-function scoreBar(bar: ClockBar, start: Moment, ticksPerQuarter: number): Bar {
+function scoreBar(
+  bar: ClockBar,
+  start: Moment,
+  ticksPerQuarter: number,
+  groups: Groups | null | undefined,
+): Bar {
   const full = (WHOLE * bar.meter.numerator) / bar.meter.denominator;
   // A bar that the source cuts at an odd tick is written to the nearest 64th.
   const exact = (bar.length / ticksPerQuarter) * QUARTER;
@@ -46,7 +59,7 @@ function scoreBar(bar: ClockBar, start: Moment, ticksPerQuarter: number): Bar {
     start,
     length: bar.isUpbeat || length < full ? length : full,
     meter: bar.meter,
-    groups: beatGroups(bar.meter),
+    groups: groups ? groups.map((units) => (units * WHOLE) / bar.meter.denominator) : beatGroups(bar.meter),
     missing: bar.isUpbeat ? full - length : 0,
   };
 }

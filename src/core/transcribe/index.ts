@@ -2,11 +2,13 @@ import type { Brief } from '../brief/brief';
 import { type Decisions, decide, decidedFor } from '../brief/decisions';
 import type { Performance, Strand, TextAt } from '../performance/performance';
 import { type PartPlan, routeStrands } from '../roster/route';
+import type { Groups } from '../score/groups';
 import type { Part, Score, SwingMark } from '../score/score';
 import { beatsOfFrame } from './beats';
-import { decideLead, decideSwing, rhythmChoices } from './choices';
+import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
 import { Listening } from './ensemble';
-import { type Frame, frameBars } from './frame';
+import { barsOfScore, type Frame, frameBars } from './frame';
+import { groupBars } from './grouping';
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { settleKey } from './key';
 import type { Lead } from './lead-of';
@@ -38,6 +40,8 @@ export interface Transcription {
   /** Where the piece is swung, as decided and as found. */
   swings: readonly SwingMark[];
   foundSwings: readonly SwingMark[];
+  /** Groups of each bar as they were found; null where the meter leaves no choice. */
+  foundGroups: readonly (Groups | null)[];
   account: Account;
   keyWhy: string;
   /** Lyrics that found no note. */
@@ -77,7 +81,16 @@ export function* transcribe(
   const strands = new Map(performance.strands.map((strand) => [strand.id, strand]));
   const used = plans.flatMap((plan) => plan.strands.map((id) => strands.get(id)!));
   const end = lastMoment(used, performance.clock.ticksPerQuarter);
-  const frame = workings.keep('frame', [performance.clock, end], () => frameBars(performance, end));
+  const clockBars = workings.keep('bars', [performance.clock, end], () =>
+    barsOfScore(performance.clock, end),
+  );
+  const foundGroups = workings.keep('groups', [clockBars, ...used], () =>
+    groupBars(used, clockBars, performance.clock.ticksPerQuarter),
+  );
+  const groups = decideGroups(foundGroups, clockBars, decisions);
+  const frame = workings.keep('frame', [clockBars, JSON.stringify(groups)], () =>
+    frameBars(performance.clock, clockBars, groups),
+  );
   const { keys, why: keyWhy } = settleKey(performance.keys, pitchWeights(plans, strands), frame, decisions);
   const beats = workings.keep('beats', [frame], () => beatsOfFrame(frame));
 
@@ -175,6 +188,7 @@ export function* transcribe(
     frame,
     swings,
     foundSwings: found,
+    foundGroups,
     account: accountFor(performance, decisions, used, parts),
     keyWhy,
     lostLyrics,

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
 import { readPerformance } from '../performance/performance';
 import type { SmfEvent } from '../smf/events';
-import { frameBars } from './frame';
+import { barsOfScore, frameBars } from './frame';
 import { tempoMarks } from './marks';
 
 const strokes = Array.from({ length: 64 }, (_, at): Stroke => [at * 480, at * 480 + 400, 60]);
@@ -15,7 +15,10 @@ const tempo = (quarter: number, perMinute: number): SmfEvent => ({
 /** The tempos that are read, as quarter and figure. */
 function printedIn(...tempos: SmfEvent[]) {
   const performance = readPerformance(madeFile({ events: tempos }, madeTrack('Flute', 0, strokes)));
-  const marks = tempoMarks(performance, frameBars(performance, 64 * 480));
+  const marks = tempoMarks(
+    performance,
+    frameBars(performance.clock, barsOfScore(performance.clock, 64 * 480)),
+  );
   expect(marks).toHaveLength(tempos.length);
   return marks.flatMap(({ bar, printed }) => (printed === null ? [] : [[bar, Math.round(printed)]]));
 }

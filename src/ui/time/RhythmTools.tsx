@@ -7,6 +7,7 @@ import type { SwungValue } from '../../core/score/score';
 import type { PartSummary } from '../../workers/replies';
 import { leadText, SMALLEST_NAMES } from '../common/names';
 import { useSession } from '../job/session';
+import { GroupsChoice } from './GroupsChoice';
 import styles from './TimeStage.module.css';
 import { swingWords, usesWords } from './words';
 
@@ -129,6 +130,13 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
           }
         />
       </label>
+      <GroupsChoice
+        bars={
+          scope === 'bars' ? summary.grouped.filter(({ bar }) => bar >= from && bar < to) : summary.grouped
+        }
+        passage={passage}
+        tick={tick}
+      />
       <label title={part ? leadText(part.foundLeads) || 'None was found' : 'Choose a part first'}>
         Lead, ms
         <InputNumber

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { SwingMark } from '../../core/score/score';
-import { beatWords, oddsWords, swingWords, usesWords } from './words';
+import { beatWords, groupsWords, oddsWords, swingWords, usesWords } from './words';
 
 describe('words for time', () => {
   it.each([
@@ -38,6 +38,11 @@ describe('words for time', () => {
       { ...eighths, from: 5 },
     ];
     expect(swingWords({ foundSwings: two, bars })).toBe('As found: in 2 passages');
+  });
+
+  it('say how bars group', () => {
+    expect(groupsWords([{ found: [2, 2, 3] }, { found: [2, 2, 3] }])).toBe('As found: 2+2+3');
+    expect(groupsWords([{ found: [3, 2] }, { found: [2, 3] }])).toBe('As found: in 2 ways');
   });
 
   it('say which values a part uses', () => {

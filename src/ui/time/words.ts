@@ -1,7 +1,7 @@
 import { swingNumbers } from '../../core/score/swing';
 import type { Uses } from '../../core/transcribe/uses';
 import { counted } from '../../core/words';
-import type { ScoreSummary } from '../../workers/replies';
+import type { GroupedBar, ScoreSummary } from '../../workers/replies';
 import { SMALLEST_NAMES } from '../common/names';
 
 const FRACTIONS: Record<number, string> = { 0.25: '¼', 0.5: '½', 0.75: '¾', 0.333: '⅓', 0.667: '⅔' };
@@ -37,4 +37,10 @@ export function swingWords({ foundSwings, bars }: Pick<ScoreSummary, 'foundSwing
   const swing = `${first.value === '16th' ? '16ths' : 'eighths'} ${swingNumbers(first.ratio).join(':')}`;
   const whole = first.from === 0 && first.to === bars.length;
   return whole ? `As found: ${swing}` : `Bars ${bars[first.from]}–${bars[first.to - 1]}: ${swing}`;
+}
+
+/** How the bars of one irregular meter were found to group, in a few words. */
+export function groupsWords(bars: readonly Pick<GroupedBar, 'found'>[]): string {
+  const ways = new Set(bars.map(({ found }) => found.join('+')));
+  return ways.size === 1 ? `As found: ${[...ways][0]}` : `As found: in ${ways.size} ways`;
 }

@@ -1,0 +1,51 @@
+'use client';
+
+import { Select } from 'antd';
+import { lastAt } from '../../core/brief/decisions';
+import { groupings } from '../../core/score/groups';
+import type { GroupedBar } from '../../workers/replies';
+import { useSession } from '../job/session';
+import { groupsWords } from './words';
+
+interface Props {
+  /** The bars that the choice is about; those of the first irregular meter among them are meant. */
+  bars: readonly GroupedBar[];
+  /** Ticks; none for the whole piece. */
+  passage: { from?: number; to?: number };
+  /** Where the choice in force is looked up, a tick. */
+  tick: number;
+}
+
+/** How bars of an irregular meter group: as found, or one of the ways that there are. */
+export function GroupsChoice({ bars, passage, tick }: Props) {
+  const { decisions, take } = useSession();
+  const [first] = bars;
+  if (!first) return null;
+  const { numerator, denominator } = first.meter;
+  const isSame = (meter: { numerator: number; denominator: number }) =>
+    meter.numerator === numerator && meter.denominator === denominator;
+  const chosen = lastAt(decisions.groups.filter(isSame), tick)?.groups ?? [];
+  return (
+    <label>
+      Groups of {numerator}/{denominator}
+      <Select
+        size="small"
+        style={{ width: 144 }}
+        value={chosen.join('+')}
+        options={[
+          { value: '', label: groupsWords(bars.filter(({ meter }) => isSame(meter))) },
+          ...groupings(first.meter).map((groups) => ({ value: groups.join('+'), label: groups.join('+') })),
+        ]}
+        onChange={(value) =>
+          take({
+            kind: 'groups',
+            numerator,
+            denominator,
+            groups: value === '' ? [] : value.split('+').map(Number),
+            ...passage,
+          })
+        }
+      />
+    </label>
+  );
+}
