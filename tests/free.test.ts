@@ -206,6 +206,40 @@ describe('a meter', () => {
     ]);
   });
 
+  it.each([
+    ['5/4', 480, [3, 2]],
+    ['5/4', 480, [2, 3]],
+    ['7/8', 240, [2, 2, 3]],
+    ['7/8', 240, [3, 2, 2]],
+  ])(
+    'is proposed where it is %s, a unit of %i ticks in groups of %j, and groups so',
+    (name, unit, groups) => {
+      const length = groups.reduce((sum, each) => sum + each);
+      const strokes = Array.from({ length: 16 }, (_, bar) => {
+        let at = bar * length;
+        return groups.flatMap((units, group): Stroke[] => {
+          const from = at;
+          at += units;
+          const on = from * unit;
+          const bass: Stroke = [on, on + unit - 20, (group === 0 ? 36 : 43) + ((5 * bar) % 7), 100];
+          const chords = Array.from({ length: units - 1 }, (_, next): Stroke[] => {
+            const then = (from + next + 1) * unit;
+            return [64, 67].map((key): Stroke => [then, then + unit / 2, key, 70]);
+          });
+          return [bass, ...chords.flat()];
+        });
+      });
+      const raw = layOut(madeFile(madeTrack('Piano', 0, strokes.flat())), EMPTY_BRIEF);
+      const oddity = findOddities(raw.performance, raw.decisions).find(
+        ({ kind }) => kind === 'default-meter',
+      )!;
+      expect(oddity.what).toContain(`fit ${name} better`);
+      const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
+      const { foundGroups } = transcribeNow(layOut(raw.smf, brief).performance, brief);
+      expect(foundGroups.slice(0, 8)).toEqual(Array(8).fill(groups));
+    },
+  );
+
   it('is left alone where 4/4 fits, or the file says another', () => {
     const raw = layOut(figures(4, 0), EMPTY_BRIEF);
     expect(findOddities(raw.performance, raw.decisions).some((each) => each.kind === 'default-meter')).toBe(

@@ -17,12 +17,32 @@ const ENOUGH_EIGHTHS = 48;
 /** Longest piece that is weighed, in eighths; the opening tells the meter. */
 const MOST_EIGHTHS = 2000;
 
-/** For each meter the rank of each eighth of its bar, 0 the downbeat, the larger the weaker; and how usual it is (common practice). */
-const METERS: readonly [meter: Meter, ranks: readonly number[], share: number][] = [
-  [{ numerator: 4, denominator: 4 }, [0, 3, 2, 3, 1, 3, 2, 3], 0.6],
-  [{ numerator: 3, denominator: 4 }, [0, 2, 1, 2, 1, 2], 0.2],
-  [{ numerator: 2, denominator: 4 }, [0, 2, 1, 2], 0.08],
-  [{ numerator: 6, denominator: 8 }, [0, 2, 2, 1, 2, 2], 0.12],
+/**
+ * For each meter the ways to rank the eighths of its bar, 0 the downbeat, the
+ * larger the weaker, one for each grouping; and how usual it is (common practice).
+ */
+const METERS: readonly [meter: Meter, rankings: readonly (readonly number[])[], share: number][] = [
+  [{ numerator: 4, denominator: 4 }, [[0, 3, 2, 3, 1, 3, 2, 3]], 0.6],
+  [{ numerator: 3, denominator: 4 }, [[0, 2, 1, 2, 1, 2]], 0.2],
+  [{ numerator: 2, denominator: 4 }, [[0, 2, 1, 2]], 0.08],
+  [{ numerator: 6, denominator: 8 }, [[0, 2, 2, 1, 2, 2]], 0.11],
+  [
+    { numerator: 5, denominator: 4 },
+    [
+      [0, 3, 2, 3, 2, 3, 1, 3, 2, 3],
+      [0, 3, 2, 3, 1, 3, 2, 3, 2, 3],
+    ],
+    0.005,
+  ],
+  [
+    { numerator: 7, denominator: 8 },
+    [
+      [0, 2, 1, 2, 1, 2, 2],
+      [0, 2, 1, 2, 2, 1, 2],
+      [0, 2, 2, 1, 2, 1, 2],
+    ],
+    0.005,
+  ],
 ];
 /** An upbeat of one beat is usual, any other is rare (nats). */
 const ONE_BEAT = 0.7;
@@ -42,11 +62,14 @@ export function proposeMeters(performance: Performance): ProposedMeter[] {
   const accents = accentsOf(performance);
   if (accents.length < ENOUGH_EIGHTHS) return [];
   const last = accents.findLastIndex((accent) => accent > 0);
-  const proposals = METERS.map(([meter, ranks, share]) => {
+  const proposals = METERS.map(([meter, rankings, share]) => {
     const beat = meter.denominator === 8 ? 1 : 2;
-    const costs = ranks.map((_, upbeat) => {
+    const costs = rankings[0]!.map((_, upbeat) => {
       const rare = upbeat === 0 ? 0 : upbeat === beat ? ONE_BEAT : OTHER_UPBEAT;
-      return costOf(accents, ranks, upbeat) + rare - Math.log(share) + endCost(last, ranks, upbeat);
+      const each = rankings.map(
+        (ranks) => costOf(accents, ranks, upbeat) + endCost(last, ranks, upbeat) + Math.log(rankings.length),
+      );
+      return Math.min(...each) + rare - Math.log(share);
     });
     const cost = Math.min(...costs);
     return { meter, upbeatEighths: costs.indexOf(cost), cost, plain: costs[0]! };

@@ -12,6 +12,9 @@ import { counted } from '../../words';
 import { placeAt } from '../place';
 import type { Finder, Oddity } from './oddity';
 
+/** Beats this near to each other's length are even, in seconds. */
+const EVEN = 0.001;
+
 /** Music that was played without a click: the file's beats say nothing of it. */
 export const findLooseGrid: Finder = (performance, decisions) => {
   if (decisions.beats) return [];
@@ -19,7 +22,11 @@ export const findLooseGrid: Finder = (performance, decisions) => {
     isGridUnusable(performance) ? findBeats(onsetsOf(performance)) : null,
   );
   if (!found) return [];
-  const what = 'Attacks lie anywhere in the file’s beats: it was played without a click.';
+  const steps = found.seconds.slice(1).map((second, at) => second - found.seconds[at]!);
+  const isSteady = Math.max(...steps) - Math.min(...steps) < EVEN;
+  const what = isSteady
+    ? 'Attacks lie anywhere in the file’s beats: it keeps a steady pace, but another one.'
+    : 'Attacks lie anywhere in the file’s beats: it was played without a click.';
   return [{ id: 'grid', kind: 'grid', ...layingBars(performance, found, what) }];
 };
 
@@ -157,7 +164,7 @@ export const findDefaultMeter: Finder = (performance, decisions) => {
   const { meter, upbeatEighths } = best;
   if (!UPBEATS[meter.denominator]?.includes(upbeatEighths)) return [];
   // Bars of 2/4 are halves of those that there are: nothing is in the wrong place.
-  const keepsBars = meter.denominator === 4 && meter.numerator !== 3;
+  const keepsBars = meter.denominator === 4 && meter.numerator % 2 === 0;
   if (keepsBars && upbeatEighths === 0) return [];
   const isSure = meter.numerator === 4 ? best.overDefault >= UPBEAT_WORTH : best.worth >= METER_WORTH;
   if (!isSure) return [];
