@@ -80,6 +80,19 @@ describe('a steady pace', () => {
     expect(Math.abs(count - 4)).toBeLessThan(0.005);
   });
 
+  it('is kept where players scatter around a click that the file does not have', () => {
+    const random = seeded(11);
+    const sixteenth = 60 / 97.3 / 4;
+    const onsets = programmed(sixteenth, new Array<number>(24).fill(16)).map((onset) => ({
+      ...onset,
+      seconds: onset.seconds + 0.03 * (random() + random() - 1),
+    }));
+    onsets.sort((a, b) => a.seconds - b.seconds);
+    const steps = stepsOf(findBeats(onsets)!.seconds);
+    expect(Math.max(...steps) - Math.min(...steps)).toBeLessThan(1e-6);
+    expect(Math.abs(steps[0]! / (4 * sixteenth) - 1)).toBeLessThan(0.001);
+  });
+
   it('is another one after a change of tempo', () => {
     const slow = programmed(0.125, new Array<number>(16).fill(16));
     const end = slow.at(-1)!.seconds + 0.5;

@@ -1,8 +1,13 @@
 import { NEAR, type Onset } from './onsets';
 
-/** So many beats in a row are steady where each is this near to an even pace, in seconds. */
-const STEADY = 12;
-const TOLERANCE = 0.012;
+/**
+ * So many beats in a row are steady where each is this near to an even pace,
+ * in seconds: many of players who follow a click, fewer of a machine.
+ */
+const STEADY: readonly [beats: number, tolerance: number][] = [
+  [32, 0.03],
+  [12, 0.012],
+];
 /** Two paces are one where they differ by less than this share. */
 const SAME_PACE = 0.01;
 /** How well onsets must keep to a grid, 0 to 1, and into how much of a slot at its far end a step of pace moves it. */
@@ -45,11 +50,19 @@ interface Run {
 }
 
 function runsOf(beats: readonly number[]): Run[] {
-  const bends = bendsOf(beats, TOLERANCE);
+  for (const [least, tolerance] of STEADY) {
+    const runs = runsWithin(beats, least, tolerance);
+    if (runs.length > 0) return runs;
+  }
+  return [];
+}
+
+function runsWithin(beats: readonly number[], least: number, tolerance: number): Run[] {
+  const bends = bendsOf(beats, tolerance);
   const runs: Run[] = [];
   bends.forEach((to, index) => {
     const from = bends[index - 1];
-    if (from === undefined || to - from < STEADY) return;
+    if (from === undefined || to - from < least) return;
     const pace = (beats[to]! - beats[from]!) / (to - from);
     const last = runs.at(-1);
     if (last && Math.abs(pace / last.pace - 1) < SAME_PACE) last.to = to;
