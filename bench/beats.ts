@@ -11,7 +11,7 @@ import { EMPTY_BRIEF } from '../src/core/brief/brief';
 import { layOut } from '../src/core/desk';
 import { findBeats } from '../src/core/performance/beats';
 import { proposeMeters } from '../src/core/performance/meters';
-import type { Onset } from '../src/core/performance/onsets';
+import { type Onset, onsetsOf } from '../src/core/performance/onsets';
 import { seeded } from '../src/core/random';
 import { QUARTER } from '../src/core/score/time';
 import { readSmf } from '../src/core/smf/read';
@@ -116,6 +116,23 @@ console.table({
   'the file’s own beats': percent(sums.file),
   'a steady pulse at the true mean tempo': percent(sums.steady),
 });
+
+/** Works played to a click that the file does not have: whether one even pace is found for them, and which. */
+const clicked = { works: 0, 'one pace': 0, 'the click, or two or half of it': 0, 'the click itself': 0 };
+for (const work of works) {
+  const { performance: played } = layOut(readSmf(perform(work, 2, 1).bytes), EMPTY_BRIEF);
+  const beats = findBeats(onsetsOf(played))?.seconds ?? [];
+  const steps = beats.slice(1).map((beat, at) => beat - beats[at]!);
+  clicked.works++;
+  if (steps.length === 0 || Math.max(...steps) - Math.min(...steps) > 1e-6) continue;
+  clicked['one pace']++;
+  const clicks = (steps[0]! * work.quartersPerMinute) / 60;
+  const isNear = (count: number) => Math.abs(clicks / count - 1) < 0.001;
+  if ([0.5, 1, 2].some(isNear)) clicked['the click, or two or half of it']++;
+  if (isNear(1)) clicked['the click itself']++;
+}
+console.log('Played to a click that the file does not have, 15 ms of jitter (level 2)');
+console.table([clicked]);
 
 /** Meter and upbeat of works that come without a meter, played as on level 3 of the rhythm bench. */
 const names: Record<string, [right: number, both: number, of: number]> = { all: [0, 0, 0] };

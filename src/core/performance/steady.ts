@@ -5,14 +5,16 @@ import { NEAR, type Onset } from './onsets';
  * in seconds: many of players who follow a click, fewer of a machine.
  */
 const STEADY: readonly [beats: number, tolerance: number][] = [
-  [32, 0.03],
+  [24, 0.04],
   [12, 0.012],
 ];
 /** Two paces are one where they differ by less than this share. */
 const SAME_PACE = 0.01;
-/** How well onsets must keep to a grid, 0 to 1, and into how much of a slot at its far end a step of pace moves it. */
+/** How well onsets must keep to a grid, 0 to 1. */
 const KEPT = 0.8;
-const FINE = 64;
+/** A step of pace moves the far end of a grid by this part of a slot; so many onsets are asked at most. */
+const FINE = 8;
+const MOST_ONSETS = 2000;
 /** Beats come no nearer than this, in seconds; one this share of a beat over an edge is on it. */
 const LEAST = 0.1;
 const EDGE = 0.1;
@@ -78,16 +80,18 @@ interface Grid {
 }
 
 /**
- * The even beats near a pace on whose 16ths or triplets the onsets stand;
- * null where they do not. The pace is the one under which they agree best:
+ * The even beats near a pace on whose halves, quarters, triplets … the onsets
+ * stand; null where they do not. The pace is the one under which they agree best:
  * the largest resultant of their phases, over fine steps.
  */
-function gridOf(pace: number, onsets: readonly Onset[], beats: readonly number[]): Grid | null {
+function gridOf(pace: number, all: readonly Onset[], beats: readonly number[]): Grid | null {
+  const stride = Math.ceil(all.length / MOST_ONSETS);
+  const onsets = all.filter((_, index) => index % stride === 0);
   const first = onsets[0]?.seconds ?? 0;
   const length = Math.max(pace, (onsets.at(-1)?.seconds ?? 0) - first);
-  const step = pace ** 2 / (FINE * length);
   let best = { strength: KEPT * onsets.length, pace, phase: 0, count: 0 };
-  for (const count of [4, 3, 8, 6])
+  for (const count of [4, 3, 2, 1, 8, 6]) {
+    const step = pace ** 2 / (FINE * count * length);
     for (let tried = pace * (1 - SAME_PACE); tried < pace * (1 + SAME_PACE); tried += step) {
       let [x, y] = [0, 0];
       for (const { seconds } of onsets) {
@@ -104,6 +108,7 @@ function gridOf(pace: number, onsets: readonly Onset[], beats: readonly number[]
         count,
       };
     }
+  }
   if (best.count === 0) return null;
   // Of the slots those are beats which most of the beats that were found stand on.
   const slot = best.pace / best.count;
