@@ -10,8 +10,12 @@ export interface Tidiness {
 }
 
 export const FINE_STEPS = [QUARTER / 8, QUARTER / 12];
-/** This share of events on the grid cannot be chance. */
+/** Quintuplets and septuplets of a quarter: a written part may have some. */
+const RARE_STEPS = [QUARTER / 5, QUARTER / 7];
+/** This share of events on the grid cannot be chance; nor can this one, where nearly all others are in rare tuplets. */
 const TIDY_SHARE = 0.9;
+const MOSTLY_TIDY = 0.6;
+const NEARLY_ALL = 0.98;
 
 /** The point nearest to `moment` on any of the grids. */
 export function nearestPlace(moment: number, steps: readonly number[]): number {
@@ -29,18 +33,25 @@ export const tickTolerance = (ticksPerQuarter: number): number =>
 
 /** Is this part written or played? */
 export function measureTidiness(notes: readonly SketchNote[], frame: Frame): Tidiness {
-  const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
-  const isOn = (moment: Moment) => Math.abs(nearestPlace(moment, FINE_STEPS) - moment) <= tolerance;
-  let attacksOn = 0;
-  let releasesOn = 0;
-  for (const note of notes) {
-    if (isOn(momentOf(frame, note.on))) attacksOn++;
-    if (isOn(momentOf(frame, note.off))) releasesOn++;
-  }
   return {
-    attacks: attacksOn >= TIDY_SHARE * notes.length,
-    releases: releasesOn >= TIDY_SHARE * notes.length,
+    attacks: areTidy(
+      notes.map((note) => momentOf(frame, note.on)),
+      frame,
+    ),
+    releases: areTidy(
+      notes.map((note) => momentOf(frame, note.off)),
+      frame,
+    ),
   };
+}
+
+function areTidy(moments: readonly Moment[], frame: Frame): boolean {
+  const countOn = (steps: readonly number[]) =>
+    moments.filter((moment) => isExactly(moment, nearestPlace(moment, steps), frame)).length;
+  const fine = countOn(FINE_STEPS);
+  if (fine >= TIDY_SHARE * moments.length) return true;
+  if (fine < MOSTLY_TIDY * moments.length) return false;
+  return countOn([...FINE_STEPS, ...RARE_STEPS]) >= NEARLY_ALL * moments.length;
 }
 
 /** The place on the fine grid at which a written attack stands to the tick, if it does. */
