@@ -50,6 +50,8 @@ const SLICE = 30;
 let smf: Smf | null = null;
 let desk: Desk | null = null;
 let transcription: Transcription | null = null;
+/** The brief that it was written under, as text. */
+let writtenUnder = '';
 let workings = new Workings();
 let run = 0;
 let asFound: { performance: Performance; made: string; result: Transcription } | null = null;
@@ -110,6 +112,7 @@ const api = {
     const result = await drive(steps, SLICE, () => mine === run, onProgress);
     if (!result) return null;
     transcription = result;
+    writtenUnder = JSON.stringify(brief);
     return summarise(result, performance);
   },
 
@@ -182,11 +185,16 @@ const api = {
     return transcription && index >= 0 ? evidenceOf(transcription, index) : null;
   },
 
-  /** The whole score as a file. */
-  deliver(data: unknown): Uint8Array {
+  /** The whole score under a brief as a file, whatever was written last. */
+  deliver(data: unknown, under: Brief): Uint8Array {
     const request = checkMessage(DeliveryRequest, data);
-    if (!transcription) throw new Error('There is no score yet.');
-    const document = writeMusicXml(transcription.score);
+    const brief = parseBrief(under);
+    if (!smf) throw new Error('There is no source yet.');
+    const { score } =
+      transcription && writtenUnder === JSON.stringify(brief)
+        ? transcription
+        : transcribeNow(layOut(smf, brief).performance, brief, workings.fork());
+    const document = writeMusicXml(score);
     const bytes = request.format === 'mxl' ? packMxl(document) : new TextEncoder().encode(document);
     return Comlink.transfer(bytes, [bytes.buffer]);
   },
@@ -216,10 +224,10 @@ const api = {
     return desk && previewMidi(desk);
   },
 
-  /** The hand-over of the brief: a Standard MIDI File, or a zip of loops. */
-  deliverMidi(): Uint8Array {
-    if (!desk) throw new Error('There is no source yet.');
-    const bytes = deliverMidi(desk);
+  /** The hand-over under a brief: a Standard MIDI File, or a zip of loops. */
+  deliverMidi(under: Brief): Uint8Array {
+    if (!smf) throw new Error('There is no source yet.');
+    const bytes = deliverMidi(layOut(smf, parseBrief(under)));
     return Comlink.transfer(bytes, [bytes.buffer]);
   },
 

@@ -127,6 +127,18 @@ test('bars of five group by choice, beams follow, and undo takes it back', async
   expect(found.split('<beam ').length).not.toBe(chosen.split('<beam ').length);
 });
 
+test('what was decided a moment ago is in the file', async ({ page }) => {
+  await openShelf(page);
+  await page.goto('/job/demo-untidy/deliver');
+  const title = page.getByRole('textbox', { name: 'Title of the score' });
+  await expect(page.getByRole('button', { name: 'Download' })).toBeEnabled({ timeout: 60_000 });
+  // The field is left by the very click that asks for the file.
+  await title.fill('Ferry at Dusk');
+  const waiting = page.waitForEvent('download', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Download' }).click();
+  expect(readFileSync(await (await waiting).path(), 'utf8')).toContain('Ferry at Dusk');
+});
+
 test('what wants a look is listed, gone to by key, settled, and seen beside what was found', async ({
   page,
 }) => {

@@ -2,7 +2,7 @@
 
 import { App, Button, Checkbox, Progress, Radio } from 'antd';
 import { useRef, useState } from 'react';
-import type { Heard } from '../../core/sound/timeline';
+import { type Heard, isOfScore } from '../../core/sound/timeline';
 import { proxy, startSound } from '../../workers/client';
 import { saveFile } from '../common/saveFile';
 import { useSession } from '../job/session';
@@ -13,13 +13,15 @@ import styles from './DeliverStage.module.css';
 
 /** Renders audio offline: the reference that goes with a hand-over. */
 export function AudioDelivery() {
-  const { core, job, inventory, decisions } = useSession();
+  const { core, job, inventory, decisions, behind } = useSession();
   const { hearing } = usePlayback();
   const { notification } = App.useApp();
   const [heard, setHeard] = useState<Heard>('cleaned');
   const [asHeard, setAsHeard] = useState(true);
   const [share, setShare] = useState<number | null>(null);
   const running = useRef<(() => void) | null>(null);
+
+  const why = isOfScore(heard) ? behind : null;
 
   const render = async () => {
     setShare(0);
@@ -74,9 +76,10 @@ export function AudioDelivery() {
           With mutes, levels and pans as I hear them
         </Checkbox>
         <div className={styles.go}>
-          <Button type="primary" disabled={share !== null} onClick={() => void render()}>
+          <Button type="primary" disabled={share !== null || why !== null} onClick={() => void render()}>
             Render
           </Button>
+          {why && <span className="soft">{why}</span>}
           {share !== null && (
             <>
               <Progress percent={Math.round(share * 100)} size="small" style={{ width: 180 }} />

@@ -40,7 +40,7 @@ const FORMS: { value: HandOverChoice['form']; label: string; says: string }[] = 
 
 /** Standard MIDI File hand-overs, each with a preview of what it holds. */
 export function MidiDelivery() {
-  const { job, core, decisions, inventory, summary, take } = useSession();
+  const { job, core, decisions, inventory, summary, take, latestBrief } = useSession();
   const { notification } = App.useApp();
   const choice = decisions.handOver;
   const { form } = choice;
@@ -73,7 +73,7 @@ export function MidiDelivery() {
   const download = async () => {
     setBusy(true);
     try {
-      const bytes = await core.deliverMidi();
+      const bytes = await core.deliverMidi(await latestBrief());
       const type = form === 'loops' ? 'application/zip' : 'audio/midi';
       saveFile(
         `${name.trim()}${form === 'clock' ? ' clock' : ''}.${extension}`,

@@ -12,24 +12,24 @@ type Format = 'mxl' | 'musicxml';
 
 /** Hands the score over, with an account of what became of the source's notes. */
 export function ScoreDelivery() {
-  const { job, summary, core, inventory, take } = useSession();
+  const { job, summary, behind, latestBrief, core, inventory, take } = useSession();
   const { notification } = App.useApp();
   const [format, setFormat] = useState<Format>('musicxml');
   const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
   const [busy, setBusy] = useState(false);
 
-  const why = !summary
-    ? 'The score is still being written.'
-    : summary.parts.length === 0
+  const why =
+    behind ??
+    (summary?.parts.length === 0
       ? 'No strand is in the score.'
       : !name.trim()
         ? 'The file needs a name.'
-        : null;
+        : null);
 
   const download = async () => {
     setBusy(true);
     try {
-      const bytes = await core.deliver({ format });
+      const bytes = await core.deliver({ format }, await latestBrief());
       const type =
         format === 'mxl' ? 'application/vnd.recordare.musicxml' : 'application/vnd.recordare.musicxml+xml';
       saveFile(`${name.trim()}.${format}`, new Blob([bytes as BlobPart], { type }));

@@ -41,6 +41,10 @@ export interface JobSession {
   decisions: Decisions;
   /** The last finished score; stays in view while the next one is written. */
   summary: ScoreSummary | null;
+  /** Why the score does not hold the decisions as they are now; null where it does. */
+  behind: string | null;
+  /** The brief with all that was decided to this moment: what is handed over is made under it. */
+  latestBrief: () => Promise<Brief>;
   /** Counts finished scores, so that views know when to draw anew. */
   revision: number;
   progress: Progress | null;
@@ -76,6 +80,7 @@ export function useOpening(jobId: string): Opening {
   const [opened, setOpened] = useState<{ core: Core } | { failed: string } | null>(null);
   const [stock, setStock] = useState<Stock | null>(null);
   const [summary, setSummary] = useState<ScoreSummary | null>(null);
+  const [writtenUnder, setWrittenUnder] = useState<string | null>(null);
   const [revision, setRevision] = useState(0);
   const [progress, setProgress] = useState<Progress | null>(null);
   const [stopped, setStopped] = useState(false);
@@ -146,6 +151,7 @@ export function useOpening(jobId: string): Opening {
         if (!result) return;
         startTransition(() => {
           setSummary(result);
+          setWrittenUnder(briefText);
           setRevision((before) => before + 1);
         });
       })
@@ -172,19 +178,29 @@ export function useOpening(jobId: string): Opening {
     [notification],
   );
 
-  const take = useCallback(
-    (...directives: PlainDirective[]) => {
-      changeBrief(jobId, (brief) => withDirectives(brief, directives)).catch(refused);
+  /** Decisions on their way into the store. */
+  const keeping = useRef<Promise<unknown>>(Promise.resolve());
+  const keep = useCallback(
+    (change: Promise<void>) => {
+      keeping.current = Promise.all([keeping.current, change.catch(refused)]);
     },
-    [jobId, refused],
+    [refused],
   );
 
-  const replaceBrief = useCallback(
-    (brief: Brief) => {
-      changeBrief(jobId, () => brief).catch(refused);
-    },
-    [jobId, refused],
+  const take = useCallback(
+    (...directives: PlainDirective[]) =>
+      keep(changeBrief(jobId, (brief) => withDirectives(brief, directives))),
+    [jobId, keep],
   );
+
+  const replaceBrief = useCallback((brief: Brief) => keep(changeBrief(jobId, () => brief)), [jobId, keep]);
+
+  const latestBrief = useCallback(async () => {
+    await keeping.current;
+    const kept = await findHistory(jobId);
+    if (!kept) throw new Error('This job is damaged: its decisions are missing.');
+    return kept.brief;
+  }, [jobId]);
 
   const stop = useCallback(() => {
     void core?.cancel();
@@ -204,16 +220,40 @@ export function useOpening(jobId: string): Opening {
       history,
       decisions: decide(history.brief),
       summary,
+      behind:
+        summary !== null && writtenUnder === briefText
+          ? null
+          : stopped
+            ? 'The writing of the score was stopped: it lacks the latest decisions.'
+            : 'The score is still being written.',
+      latestBrief,
       revision,
       progress,
       stopped,
       take,
       replaceBrief,
-      undo: () => void undo(jobId),
-      redo: () => void redo(jobId),
+      undo: () => keep(undo(jobId)),
+      redo: () => keep(redo(jobId)),
       stop,
       resume: () => setWanted((before) => before + 1),
     };
     return { state: 'open', session };
-  }, [opened, stock, job, history, summary, revision, progress, stopped, take, replaceBrief, stop, jobId]);
+  }, [
+    opened,
+    stock,
+    job,
+    history,
+    briefText,
+    summary,
+    writtenUnder,
+    revision,
+    progress,
+    stopped,
+    take,
+    replaceBrief,
+    latestBrief,
+    keep,
+    stop,
+    jobId,
+  ]);
 }
