@@ -10,7 +10,7 @@ const FINEST = 0.2;
 const TELLS_NOTHING = 0.1;
 
 /** The slots of beats, so many to each, on which onsets fall; null where too many fall between. */
-export function slotsOf(beats: readonly number[], onsets: readonly Onset[], count: number) {
+function slotsOf(beats: readonly number[], onsets: readonly Onset[], count: number) {
   const slots: { slot: number; weight: number }[] = [];
   let between = 0;
   for (const { seconds, weight } of onsets) {
@@ -50,15 +50,9 @@ function everySlots(
 export function countedInFours(beats: number[], onsets: readonly Onset[]): number[] {
   const slots = slotsOf(beats, onsets, 6);
   if (!slots) return beats;
-  const odd = slots.filter(({ slot }) => slot % 6 === 1 || slot % 6 === 5).length;
-  if (odd < FINEST * slots.length) return beats;
-  if (
-    informationOf(
-      slots.map(({ slot }) => slot),
-      6,
-    ) > TELLS_NOTHING
-  )
-    return beats;
+  const places = slots.map(({ slot }) => slot);
+  const odd = places.filter((place) => place % 6 === 1 || place % 6 === 5).length;
+  if (odd < FINEST * slots.length || informationOf(places, 6) > TELLS_NOTHING) return beats;
   const weights = [0, 0, 0, 0];
   for (const { slot, weight } of slots) weights[slot % 4]! += weight;
   return everySlots(beats, onsets, 6, weights.indexOf(Math.max(...weights)), 4);

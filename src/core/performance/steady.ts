@@ -15,8 +15,7 @@ const KEPT = 0.8;
 /** A step of pace moves the far end of a grid by this part of a slot; so many onsets are asked at most. */
 const FINE = 8;
 const MOST_ONSETS = 2000;
-/** Beats come no nearer than this, in seconds; one this share of a beat over an edge is on it. */
-const LEAST = 0.1;
+/** A beat this share of a beat over an edge is on it. */
 const EDGE = 0.1;
 
 /**
@@ -44,7 +43,7 @@ export function bendsOf(times: readonly number[], tolerance: number): number[] {
   return bends;
 }
 
-/** Stretches of beats at an even pace, as indices, that follow each other at one pace; in seconds. */
+/** A stretch of beats at an even pace, or several of one pace in a row: indices, and seconds a beat. */
 interface Run {
   from: number;
   to: number;
@@ -128,30 +127,39 @@ const mod = (value: number, by: number): number => ((value % by) + by) % by;
  */
 export function steadied(beats: readonly number[], onsets: readonly Onset[]): number[] {
   const out: number[] = [];
-  const runs = runsOf(beats);
-  const add = (from: number, to: number) => {
-    for (const beat of beats)
-      if (beat >= from && beat < to && beat > (out.at(-1) ?? Number.NEGATIVE_INFINITY) + LEAST)
-        out.push(beat);
+  /** Goes on with beats, the first of them no nearer to the last one than half a beat. */
+  const goOn = (more: readonly number[], pace: number) => {
+    const after = (out.at(-1) ?? Number.NEGATIVE_INFINITY) + pace / 2;
+    out.push(...more.filter((beat) => beat > after));
   };
+  const runs = runsOf(beats);
   let at = 0;
+  let before = 0;
   runs.forEach((run, index) => {
     const from = index === 0 ? 0 : beats[run.from]!;
     const to = index === runs.length - 1 ? Number.POSITIVE_INFINITY : beats[run.to]!;
     const within = onsets.filter(({ seconds }) => seconds >= from - NEAR && seconds <= to + NEAR);
     const grid = gridOf(run.pace, within, beats.slice(run.from, run.to + 1));
     if (!grid) return;
-    add(at, from);
     const { pace, phase } = grid;
-    const end = Math.min(to, beats.at(-1)! + pace / 2);
-    for (
-      let beat = phase + Math.ceil((from - phase) / pace - EDGE) * pace;
-      beat <= end + EDGE * pace;
-      beat += pace
-    )
-      if (beat >= 0 && beat > (out.at(-1) ?? Number.NEGATIVE_INFINITY) + LEAST) out.push(beat);
+    const begin = Math.ceil((from - phase) / pace - EDGE);
+    const end = Math.floor((Math.min(to, beats.at(-1)! + pace / 2) - phase) / pace + EDGE);
+    const found = beats.filter((beat) => beat >= at && beat < from);
+    goOn(found, before);
+    const even = Array.from(
+      { length: Math.max(0, end - begin + 1) },
+      (_, step) => phase + (begin + step) * pace,
+    );
+    goOn(
+      even.filter((beat) => beat >= 0),
+      pace,
+    );
     at = to;
+    before = pace;
   });
-  add(at, Number.POSITIVE_INFINITY);
+  goOn(
+    beats.filter((beat) => beat >= at),
+    before,
+  );
   return out;
 }

@@ -58,10 +58,11 @@ function irregularRuns(bars: readonly ClockBar[]): Run[] {
 function findGroups({ bars, choices }: Run, strands: readonly Strand[], ticksPerQuarter: number): Groups[] {
   const { numerator, denominator } = bars[0]!.meter;
   const unit = (4 * ticksPerQuarter) / denominator;
-  // An upbeat stands at the end of its bar.
-  const places = bars.flatMap((bar) =>
-    Array.from({ length: numerator }, (_, at) => bar.start + bar.length + (at - numerator) * unit),
-  );
+  const places = bars.flatMap(({ start, length, isUpbeat }) => {
+    // An upbeat stands at the end of its bar.
+    const zero = isUpbeat ? start + length - numerator * unit : start;
+    return Array.from({ length: numerator }, (_, at) => zero + at * unit);
+  });
   const accents = standardised(accentsAt(strands, places, unit), numerator);
   const starts = choices.map(startsOf);
   const costs = choices.map((_, choice): number => (choice === 0 ? 0 : UNUSUAL));
@@ -99,7 +100,7 @@ function startsOf(groups: Groups): ReadonlySet<number> {
   return starts;
 }
 
-/** Accents less their mean, in standard deviations; those of downbeats tell nothing and count as none. */
+/** Accents less their mean, in standard deviations of all but the downbeats, which every grouping has. */
 function standardised(accents: readonly number[], perBar: number): number[] {
   const inner = accents.filter((_, at) => at % perBar !== 0);
   const mean = inner.reduce((sum, each) => sum + each, 0) / Math.max(1, inner.length);
