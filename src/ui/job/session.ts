@@ -224,7 +224,7 @@ export function useOpening(jobId: string): Opening {
         summary !== null && writtenUnder === briefText
           ? null
           : stopped
-            ? 'The writing of the score was stopped: it lacks the latest decisions.'
+            ? 'The writing of the score was stopped.'
             : 'The score is still being written.',
       latestBrief,
       revision,
