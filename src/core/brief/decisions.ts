@@ -1,4 +1,4 @@
-import type { Meter } from '../performance/clock';
+import { isSameMeter } from '../performance/clock';
 import type { Brief } from './brief';
 import type {
   Beats,
@@ -301,9 +301,6 @@ const isPassage = ({ from, to }: Passage): boolean => from !== undefined || to !
 /** Whether groups make up their meter, or none are said. */
 const isGrouping = ({ numerator, groups }: Choice<ChooseGroups>): boolean =>
   groups.length === 0 || groups.reduce((sum, units) => sum + units, 0) === numerator;
-
-const isSameMeter = (one: Meter, other: Meter): boolean =>
-  one.numerator === other.numerator && one.denominator === other.denominator;
 
 /** What was said of passages, with one thing more: what holds everywhere silences what came before it. */
 const lastOver = <T extends Passage>(before: readonly T[] | undefined, added: T): readonly T[] =>

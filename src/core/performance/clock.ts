@@ -19,6 +19,9 @@ export interface Meter {
   denominator: number;
 }
 
+export const isSameMeter = (one: Meter, other: Meter): boolean =>
+  one.numerator === other.numerator && one.denominator === other.denominator;
+
 export interface MeterChange extends Meter {
   tick: number;
 }
@@ -134,8 +137,7 @@ function meterSpans(changes: readonly MeterChange[], ticksPerQuarter: number, up
       continue;
     }
     const bars = (change.tick - last.tick) / last.barTicks;
-    const same = change.numerator === last.meter.numerator && change.denominator === last.meter.denominator;
-    if (same && Number.isInteger(bars)) continue;
+    if (isSameMeter(change, last.meter) && Number.isInteger(bars)) continue;
     spans.push(spanOf(change.tick, change, last.bar + Math.ceil(bars - 1e-9)));
   }
   return spans;

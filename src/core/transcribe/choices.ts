@@ -7,7 +7,7 @@ import {
   type PlaceChoice,
 } from '../brief/decisions';
 import type { SwingChoice } from '../brief/directives';
-import type { ClockBar } from '../performance/clock';
+import { type ClockBar, isSameMeter } from '../performance/clock';
 import type { PartPlan } from '../roster/route';
 import type { Groups } from '../score/groups';
 import type { SwingMark } from '../score/score';
@@ -81,9 +81,7 @@ export function decideGroups(
   if (decisions.groups.length === 0) return found;
   return found.map((own, index) => {
     const { meter, start } = bars[index]!;
-    const choices = decisions.groups.filter(
-      ({ numerator, denominator }) => numerator === meter.numerator && denominator === meter.denominator,
-    );
+    const choices = decisions.groups.filter((choice) => isSameMeter(choice, meter));
     const groups = lastAt(choices, start)?.groups ?? [];
     return own && groups.length > 0 ? groups : own;
   });

@@ -1,5 +1,5 @@
 import { accentsAt } from '../performance/accents';
-import type { ClockBar } from '../performance/clock';
+import { type ClockBar, isSameMeter } from '../performance/clock';
 import type { Strand } from '../performance/performance';
 import { type Groups, groupings } from '../score/groups';
 
@@ -40,12 +40,8 @@ function irregularRuns(bars: readonly ClockBar[]): Run[] {
   const runs: Run[] = [];
   bars.forEach((bar, index) => {
     const last = runs.at(-1);
-    const before = last?.bars.at(-1)?.meter;
     const goesOn =
-      last !== undefined &&
-      last.at + last.bars.length === index &&
-      before?.numerator === bar.meter.numerator &&
-      before.denominator === bar.meter.denominator;
+      last && last.at + last.bars.length === index && isSameMeter(last.bars[0]!.meter, bar.meter);
     if (goesOn) last.bars.push(bar);
     else {
       const choices = groupings(bar.meter);

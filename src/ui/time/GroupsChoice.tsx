@@ -2,6 +2,7 @@
 
 import { Select } from 'antd';
 import { lastAt } from '../../core/brief/decisions';
+import { isSameMeter } from '../../core/performance/clock';
 import { groupings } from '../../core/score/groups';
 import type { GroupedBar } from '../../workers/replies';
 import { useSession } from '../job/session';
@@ -22,9 +23,11 @@ export function GroupsChoice({ bars, passage, tick }: Props) {
   const [first] = bars;
   if (!first) return null;
   const { numerator, denominator } = first.meter;
-  const isSame = (meter: { numerator: number; denominator: number }) =>
-    meter.numerator === numerator && meter.denominator === denominator;
-  const chosen = lastAt(decisions.groups.filter(isSame), tick)?.groups ?? [];
+  const chosen =
+    lastAt(
+      decisions.groups.filter((each) => isSameMeter(each, first.meter)),
+      tick,
+    )?.groups ?? [];
   return (
     <label>
       Groups of {numerator}/{denominator}
@@ -33,7 +36,7 @@ export function GroupsChoice({ bars, passage, tick }: Props) {
         style={{ width: 144 }}
         value={chosen.join('+')}
         options={[
-          { value: '', label: groupsWords(bars.filter(({ meter }) => isSame(meter))) },
+          { value: '', label: groupsWords(bars.filter(({ meter }) => isSameMeter(meter, first.meter))) },
           ...groupings(first.meter).map((groups) => ({ value: groups.join('+'), label: groups.join('+') })),
         ]}
         onChange={(value) =>
