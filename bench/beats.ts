@@ -7,14 +7,14 @@
  * it: the file's own beats, and a steady pulse at the best tempo and phase.
  */
 
-import { EMPTY_BRIEF } from '../src/core/brief/brief';
-import { layOut } from '../src/core/desk';
-import { findBeats } from '../src/core/performance/beats';
-import { proposeMeters } from '../src/core/performance/meters';
-import { type Onset, onsetsOf } from '../src/core/performance/onsets';
-import { seeded } from '../src/core/random';
-import { QUARTER } from '../src/core/score/time';
-import { readSmf } from '../src/core/smf/read';
+import { seeded } from '../src/core/basics/random';
+import { layOut } from '../src/core/clean/desk';
+import { EMPTY_BRIEF } from '../src/core/decisions/brief';
+import { findBeats } from '../src/core/infer/beats/beats';
+import { type Onset, onsetsOf } from '../src/core/infer/beats/onsets';
+import { proposeMeters } from '../src/core/infer/meter/meters';
+import { QUARTER } from '../src/core/model/time';
+import { readSmf } from '../src/core/sources/smf/read';
 import { findOddities } from '../src/core/stock/oddities';
 import { perform } from './rhythm/perform';
 import { loadWorks, type Work } from './rhythm/works';

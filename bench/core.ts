@@ -8,17 +8,17 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseMidi, writeMidi } from 'midi-file';
-import { EMPTY_BRIEF } from '../src/core/brief/brief';
+import { layOut } from '../src/core/clean/desk';
+import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { deliverMidi } from '../src/core/deliver';
 import { tidyFile } from '../src/core/demo/tidy';
 import { untidyFile } from '../src/core/demo/untidy';
-import { layOut } from '../src/core/desk';
-import { writeMusicXml } from '../src/core/musicxml/write';
-import { readPerformance } from '../src/core/performance/performance';
-import type { SmfEvent } from '../src/core/smf/events';
-import { readSmf } from '../src/core/smf/read';
-import { writeSmf } from '../src/core/smf/write';
 import { timelineOf } from '../src/core/sound/timeline';
+import { writeMusicXml } from '../src/core/sources/musicxml/write';
+import type { SmfEvent } from '../src/core/sources/smf/events';
+import { readPerformance } from '../src/core/sources/smf/performance';
+import { readSmf } from '../src/core/sources/smf/read';
+import { writeSmf } from '../src/core/sources/smf/write';
 import { takeStock } from '../src/core/stock/inventory';
 import { transcribeNow } from '../src/core/transcribe';
 

@@ -4,7 +4,7 @@
  * tracks, each a list of [onset, release, true start, true end], in quarter notes; graces left out.
  */
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { QUARTER } from '../src/core/score/time';
+import { QUARTER } from '../src/core/model/time';
 import { LEVELS, perform } from './rhythm/perform';
 import { loadWorks } from './rhythm/works';
 

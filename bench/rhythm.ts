@@ -5,11 +5,12 @@
  * the rest. HALF=tune shows the tuned half, WORK=name some works, SEED another
  * player, BY=work a line for each work.
  */
-import { EMPTY_BRIEF } from '../src/core/brief/brief';
-import { withDirectives } from '../src/core/brief/decisions';
-import type { PlainDirective } from '../src/core/brief/directives';
-import { layOut } from '../src/core/desk';
-import { readSmf } from '../src/core/smf/read';
+
+import { layOut } from '../src/core/clean/desk';
+import { EMPTY_BRIEF } from '../src/core/decisions/brief';
+import { withDirectives } from '../src/core/decisions/decisions';
+import type { PlainDirective } from '../src/core/decisions/directives';
+import { readSmf } from '../src/core/sources/smf/read';
 import { transcribeNow } from '../src/core/transcribe';
 import { add, countSymbols, emptyTally, judge, readNotes, roundAll, type Tally } from './rhythm/judge';
 import { LEVELS, type Level, type Performed, perform } from './rhythm/perform';

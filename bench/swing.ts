@@ -4,11 +4,12 @@
  * them swung at 0.57–0.69, at rising jitter and with releases at 60–100 % of
  * the value. Beside it rounding to the nearest 16th.
  */
-import { EMPTY_BRIEF } from '../src/core/brief/brief';
+
+import { seeded } from '../src/core/basics/random';
+import { EMPTY_BRIEF } from '../src/core/decisions/brief';
+import { QUARTER } from '../src/core/model/time';
 import { soundedNotes } from '../src/core/perform/play';
-import { readPerformance } from '../src/core/performance/performance';
-import { seeded } from '../src/core/random';
-import { QUARTER } from '../src/core/score/time';
+import { readPerformance } from '../src/core/sources/smf/performance';
 import { transcribeNow } from '../src/core/transcribe';
 import { madeFile, madeTrack, type Stroke } from '../tests/helpers/made-file';
 

@@ -4,14 +4,15 @@
  * file after all mends that stock-taking offers. The truth is the demo score;
  * its swung bars are told apart.
  */
-import { EMPTY_BRIEF } from '../src/core/brief/brief';
-import { withDirectives } from '../src/core/brief/decisions';
+
+import { layOut } from '../src/core/clean/desk';
+import { EMPTY_BRIEF } from '../src/core/decisions/brief';
+import { withDirectives } from '../src/core/decisions/decisions';
 import { lanternFerry, SWUNG_BARS } from '../src/core/demo/lantern-ferry';
 import { untidyFile } from '../src/core/demo/untidy';
-import { layOut } from '../src/core/desk';
+import { QUARTER } from '../src/core/model/time';
 import { type SoundedNote, soundedNotes } from '../src/core/perform/play';
-import { QUARTER } from '../src/core/score/time';
-import { readSmf } from '../src/core/smf/read';
+import { readSmf } from '../src/core/sources/smf/read';
 import { findOddities } from '../src/core/stock/oddities';
 import { transcribeNow } from '../src/core/transcribe';
 

@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { build, chromium, install, root, runTool } from './tools.mjs';
+import { build, chromium, install, root, run, runTool } from './tools.mjs';
 
 install();
 const browser = chromium();
@@ -13,6 +13,7 @@ mkdirSync(results, { recursive: true });
 runTool('@biomejs/biome/bin/biome', ['check', '.']);
 runTool('typescript/bin/tsc', ['--noEmit']);
 runTool('knip/bin/knip.js', []);
+run(process.execPath, [join(root, 'scripts/borders.mjs')]);
 
 /** Runs a test runner to its end whatever it finds, so that the closing count covers all. */
 function tests(script, args, env) {

@@ -1,37 +1,86 @@
 import { spawnSync } from 'node:child_process';
-import { rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { describe, expect, it } from 'vitest';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { bordersBroken } from '../scripts/borders.mjs';
+import { ROOMS } from '../scripts/rooms.mjs';
 
-/** Plants a file in a folder for a moment and tells whether it breaks the rules about who may import whom. */
-function breaksRules(folder: string, text: string): boolean {
-  const path = join(folder, `planted-${process.pid}.ts`);
-  writeFileSync(path, text);
-  try {
-    const rules = ['--only=style/noRestrictedImports', '--only=style/noRestrictedGlobals'];
-    const biome = 'node_modules/@biomejs/biome/bin/biome';
-    return spawnSync(process.execPath, [biome, 'lint', ...rules, path]).status !== 0;
-  } finally {
-    rmSync(path);
+let house: string;
+
+beforeEach(() => {
+  house = mkdtempSync(join(tmpdir(), 'house-'));
+});
+afterEach(() => rmSync(house, { recursive: true }));
+
+function plant(files: Record<string, string>): string[] {
+  for (const [path, text] of Object.entries(files)) {
+    mkdirSync(join(house, dirname(path)), { recursive: true });
+    writeFileSync(join(house, path), text);
   }
+  return bordersBroken(house);
 }
 
+const borders = ROOMS.slice(1).map(([above], index): [string, string] => [ROOMS[index]![0]!, above!]);
+
 describe('arrows point only down', () => {
+  it.each(borders)('from %s nothing of %s can be seen', (below, above) => {
+    const faults = plant({
+      [`${below}/planted.ts`]: `import type { X } from '@/${above.slice(4)}/seen';\nexport type Y = X;\n`,
+      [`${above}/seen.ts`]: 'export type X = 1;\n',
+    });
+    expect(faults).toEqual([
+      `${below}/planted.ts:1: ${below} may not import ${above}/seen.ts: arrows point only down.`,
+    ]);
+  });
+
+  it.each(borders)('%s can be seen from %s', (below, above) => {
+    expect(
+      plant({
+        [`${above}/planted.ts`]: `import type { X } from '@/${below.slice(4)}/seen';\nexport type Y = X;\n`,
+        [`${below}/seen.ts`]: 'export type X = 1;\n',
+      }),
+    ).toEqual([]);
+  });
+
+  it('siblings may not go round in a circle, types included', () => {
+    const faults = plant({
+      'src/core/model/a.ts': "import type { B } from './b';\nexport type A = B;\n",
+      'src/core/model/b.ts': "export { C } from './c';\nexport type B = 1;\n",
+      'src/core/model/c.ts': "export const C = () => import('./a');\n",
+    });
+    expect(faults).toEqual([
+      'src/core/model/a.ts → src/core/model/b.ts → src/core/model/c.ts → src/core/model/a.ts: a circle.',
+    ]);
+  });
+
+  it('every file stands in a room', () => {
+    expect(plant({ 'src/core/loose.ts': 'export const x = 1;\n' })).toEqual([
+      'src/core/loose.ts: stands in no room of scripts/rooms.mjs.',
+    ]);
+  });
+
   it.each([
-    ['src/core', "import { useState } from 'react';\nexport const x = useState;\n"],
-    ['src/core', "import { database } from '../store/database';\nexport const x = database;\n"],
-    ['src/core', "import { readFileSync } from 'node:fs';\nexport const x = readFileSync;\n"],
-    ['src/workers', "import { Button } from 'antd';\nexport const x = Button;\n"],
-  ])('%s may not hold %s', (folder, text) => {
-    expect(breaksRules(folder, text)).toBe(true);
+    ['src/core/model', 'react', 'the core may not use "react".'],
+    ['src/core/clean', 'node:fs', 'the core may not use "node:fs".'],
+    ['src/core/workbench', 'dexie', 'the core may not use "dexie".'],
+    ['src/workers', 'antd', 'only the page may use "antd".'],
+    ['src/store', 'react', 'only the page may use "react".'],
+    ['src/cli', 'next/link', 'only the page may use "next/link".'],
+  ])('%s may not use %s', (folder, name, why) => {
+    const text = `import x from '${name}';\nexport default x;\n`;
+    expect(plant({ [`${folder}/planted.ts`]: text })).toEqual([`${folder}/planted.ts:1: ${why}`]);
   });
 
   it('the core may not touch the page', () => {
-    expect(breaksRules('src/core', 'export const x = window.innerWidth;\n')).toBe(true);
-  });
-
-  it('an import downward is fine', () => {
-    const text = "import { readSmf } from '../core/smf/read';\nexport const x = readSmf;\n";
-    expect(breaksRules('src/store', text)).toBe(false);
+    const path = `src/core/planted-${process.pid}.ts`;
+    writeFileSync(path, 'export const x = window.innerWidth;\n');
+    try {
+      const biome = 'node_modules/@biomejs/biome/bin/biome';
+      const args = [biome, 'lint', '--only=style/noRestrictedGlobals', path];
+      expect(spawnSync(process.execPath, args).status).not.toBe(0);
+    } finally {
+      rmSync(path);
+    }
   });
 });

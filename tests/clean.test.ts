@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { EMPTY_BRIEF } from '@/core/brief/brief';
-import { withDirectives } from '@/core/brief/decisions';
-import type { PlainDirective } from '@/core/brief/directives';
-import { layOut } from '@/core/desk';
-import type { SmfEvent } from '@/core/smf/events';
+import { layOut } from '@/core/clean/desk';
+import { EMPTY_BRIEF } from '@/core/decisions/brief';
+import { withDirectives } from '@/core/decisions/decisions';
+import type { PlainDirective } from '@/core/decisions/directives';
+import type { SmfEvent } from '@/core/sources/smf/events';
 import { deskOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
 
 const control = (tick: number, controller: number, value: number, channel = 0): SmfEvent => ({

@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { EMPTY_BRIEF } from '@/core/brief/brief';
+import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import { lanternFerry, SWUNG_BARS } from '@/core/demo/lantern-ferry';
 import { tidyFile } from '@/core/demo/tidy';
 import { untidyFile } from '@/core/demo/untidy';
-import { writeMusicXml } from '@/core/musicxml/write';
+import type { Item, Note, Part, Score } from '@/core/model/score';
 import { soundedNotes } from '@/core/perform/play';
-import { readPerformance } from '@/core/performance/performance';
-import type { Item, Note, Part, Score } from '@/core/score/score';
-import { readSmf } from '@/core/smf/read';
+import { writeMusicXml } from '@/core/sources/musicxml/write';
+import { readPerformance } from '@/core/sources/smf/performance';
+import { readSmf } from '@/core/sources/smf/read';
 import { transcribeNow } from '@/core/transcribe';
 import { readClosed } from './helpers/closure';
 import { parseXml, schemaFaults } from './helpers/schema';

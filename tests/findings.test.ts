@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { EMPTY_BRIEF } from '@/core/brief/brief';
-import { withDirectives } from '@/core/brief/decisions';
-import { readPerformance } from '@/core/performance/performance';
-import { seeded } from '@/core/random';
-import { QUARTER } from '@/core/score/time';
+import { seeded } from '@/core/basics/random';
+import { EMPTY_BRIEF } from '@/core/decisions/brief';
+import { withDirectives } from '@/core/decisions/decisions';
+import { rearrange } from '@/core/edit/rearrange';
+import { rhythmFindings } from '@/core/explain/findings';
+import { usesOf } from '@/core/explain/uses';
+import { QUARTER } from '@/core/model/time';
+import { readPerformance } from '@/core/sources/smf/performance';
 import { transcribeNow } from '@/core/transcribe';
-import { rhythmFindings } from '@/core/transcribe/findings';
-import { rearrange } from '@/core/transcribe/rearrange';
-import { usesOf } from '@/core/transcribe/uses';
 import { briefOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
 
 const TICKS = 480;

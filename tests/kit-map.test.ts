@@ -10,8 +10,8 @@ import {
   shiftedKit,
   translateByName,
 } from '@/core/instruments/kit-map';
-import { makeClock } from '@/core/performance/clock';
-import type { PlayedNote } from '@/core/performance/performance';
+import { makeClock } from '@/core/model/clock';
+import type { PlayedNote } from '@/core/model/performance';
 
 const clock = makeClock({ ticksPerQuarter: 480 });
 const note = (on: number, key: number): PlayedNote => ({

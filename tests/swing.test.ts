@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { EMPTY_BRIEF } from '@/core/brief/brief';
+import { EMPTY_BRIEF } from '@/core/decisions/brief';
+import { barIndexOf, type SwungValue } from '@/core/model/score';
+import { QUARTER } from '@/core/model/time';
 import { soundedNotes } from '@/core/perform/play';
 import { swungMoments } from '@/core/perform/swing';
-import { readPerformance } from '@/core/performance/performance';
-import { barIndexOf, type SwungValue } from '@/core/score/score';
-import { QUARTER } from '@/core/score/time';
+import { readPerformance } from '@/core/sources/smf/performance';
 import { transcribeNow } from '@/core/transcribe';
 import { madeFile, madeTrack, type Stroke } from './helpers/made-file';
 

@@ -1,5 +1,5 @@
-import type { Score } from '../../src/core/score/score';
-import { type Moment, QUARTER, type Span } from '../../src/core/score/time';
+import type { Score } from '../../src/core/model/score';
+import { type Moment, QUARTER, type Span } from '../../src/core/model/time';
 import type { Performed } from './perform';
 import type { TrueNote } from './works';
 

@@ -1,7 +1,7 @@
-import { seeded } from '../../src/core/random';
-import { type Moment, QUARTER } from '../../src/core/score/time';
-import type { SmfEvent, SmfTrack } from '../../src/core/smf/events';
-import { writeSmf } from '../../src/core/smf/write';
+import { seeded } from '../../src/core/basics/random';
+import { type Moment, QUARTER } from '../../src/core/model/time';
+import type { SmfEvent, SmfTrack } from '../../src/core/sources/smf/events';
+import { writeSmf } from '../../src/core/sources/smf/write';
 import type { TrueNote, Work } from './works';
 
 const TICKS = 480;

@@ -1,10 +1,10 @@
-import { EMPTY_BRIEF } from '../../src/core/brief/brief';
-import { withDirectives } from '../../src/core/brief/decisions';
-import { layOut } from '../../src/core/desk';
-import { seeded } from '../../src/core/random';
-import type { SmfEvent } from '../../src/core/smf/events';
-import { readSmf } from '../../src/core/smf/read';
-import { writeSmf } from '../../src/core/smf/write';
+import { seeded } from '../../src/core/basics/random';
+import { layOut } from '../../src/core/clean/desk';
+import { EMPTY_BRIEF } from '../../src/core/decisions/brief';
+import { withDirectives } from '../../src/core/decisions/decisions';
+import type { SmfEvent } from '../../src/core/sources/smf/events';
+import { readSmf } from '../../src/core/sources/smf/read';
+import { writeSmf } from '../../src/core/sources/smf/write';
 import { transcribeNow } from '../../src/core/transcribe';
 import { Workings } from '../../src/core/transcribe/workings';
 

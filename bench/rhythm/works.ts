@@ -1,4 +1,4 @@
-import { type Moment, QUARTER, type Span } from '../../src/core/score/time';
+import { type Moment, QUARTER, type Span } from '../../src/core/model/time';
 import data from './works.json';
 
 /** A note as the score of a work has it, ties joined. */

@@ -1,13 +1,13 @@
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/brief/brief';
-import { FORMS } from '../core/brief/directives';
+import { layOut } from '../core/clean/desk';
+import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
+import { FORMS } from '../core/decisions/directives';
 import { deliverMidi } from '../core/deliver';
-import { layOut } from '../core/desk';
-import { packMxl } from '../core/musicxml/mxl';
-import { writeMusicXml } from '../core/musicxml/write';
-import { NotAnSmfError, readSmf } from '../core/smf/read';
+import { packMxl } from '../core/sources/musicxml/mxl';
+import { writeMusicXml } from '../core/sources/musicxml/write';
+import { NotAnSmfError, readSmf } from '../core/sources/smf/read';
 import { type Inventory, takeStock } from '../core/stock/inventory';
 import { transcribeNow } from '../core/transcribe';
 

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { withDirectives } from '../core/brief/decisions';
+import { withDirectives } from '../core/decisions/decisions';
 import { database } from './database';
 import {
   addJob,

@@ -1,4 +1,4 @@
-import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/brief/brief';
+import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { database } from './database';
 import { checkJobRow, type HistoryRow, type JobRow, type SourceRow } from './rows';
 

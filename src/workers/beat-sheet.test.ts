@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { deskOf, madeFile, madeTrack, meterAt, type Stroke } from '../../tests/helpers/made-file';
-import type { PlainDirective } from '../core/brief/directives';
-import { secondsAt } from '../core/performance/clock';
+import type { PlainDirective } from '../core/decisions/directives';
+import { secondsAt } from '../core/model/clock';
 import { beatSheet, decideBeats } from './beat-sheet';
 import { checkMessage, EditBeatsRequest, toBeatEdit } from './messages';
 

@@ -1,9 +1,9 @@
-import type { PlainDirective } from '../core/brief/directives';
-import { type EditedBeats, editBeats, fileBeats, foundBeats, spelledBeats } from '../core/clean/edit-beats';
-import type { Desk } from '../core/desk';
-import { barsOfPiece, secondsAt } from '../core/performance/clock';
-import { type ProposedMeter, proposeMeters } from '../core/performance/meters';
-import { lastAtOrBefore } from '../core/search';
+import { lastAtOrBefore } from '../core/basics/search';
+import type { Desk } from '../core/clean/desk';
+import type { PlainDirective } from '../core/decisions/directives';
+import { type EditedBeats, editBeats, fileBeats, foundBeats, spelledBeats } from '../core/edit/edit-beats';
+import { type ProposedMeter, proposeMeters } from '../core/infer/meter/meters';
+import { barsOfPiece, secondsAt } from '../core/model/clock';
 import { type EditBeatsRequest, toBeatEdit } from './messages';
 
 /** The beats of a piece over its notes, in seconds of the source. */

@@ -1,14 +1,14 @@
-import type { Decisions } from '../core/brief/decisions';
-import { withDirectives } from '../core/brief/decisions';
-import type { Desk } from '../core/desk';
-import { writeMusicXml } from '../core/musicxml/write';
-import { beatsOf } from '../core/score/meter';
-import { barIndexOf } from '../core/score/score';
-import { sliceScore } from '../core/score/slice';
+import type { Desk } from '../core/clean/desk';
+import type { Decisions } from '../core/decisions/decisions';
+import { withDirectives } from '../core/decisions/decisions';
+import { sliceScore } from '../core/engrave/slice';
+import { explainNote } from '../core/explain/explain';
+import { type Frame, momentOf } from '../core/model/frame';
+import { beatsOf } from '../core/model/meter';
+import { barIndexOf } from '../core/model/score';
+import { writeMusicXml } from '../core/sources/musicxml/write';
 import { type Transcription, transcribeNow } from '../core/transcribe';
 import { textOfMoment } from '../core/transcribe/choices';
-import { explainNote } from '../core/transcribe/explain';
-import { type Frame, momentOf } from '../core/transcribe/frame';
 import type { Workings } from '../core/transcribe/workings';
 import type { Choice, InterlinearData, PlayedAndWritten } from './replies';
 

@@ -15,11 +15,11 @@ import {
   Min,
   validateSync,
 } from 'class-validator';
-import { BEAT_UNITS, type BeatUnit } from '../core/brief/directives';
-import type { BeatEdit } from '../core/clean/edit-beats';
+import { BEAT_UNITS, type BeatUnit } from '../core/decisions/directives';
 import { RATES, type Rate } from '../core/deliver/smpte';
+import type { BeatEdit } from '../core/edit/edit-beats';
+import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
 import { HEARD, type Heard } from '../core/sound/timeline';
-import { ARRANGEMENTS, type Arrangement } from '../core/transcribe/rearrange';
 
 const PART_ID = /^P\d{1,5}$/;
 

@@ -1,10 +1,10 @@
-import { decidedFor } from '../core/brief/decisions';
-import type { Desk } from '../core/desk';
+import { routeStrands } from '../core/cast/route';
+import type { Desk } from '../core/clean/desk';
+import { decidedFor } from '../core/decisions/decisions';
+import type { Clock } from '../core/model/clock';
+import { laneName, laneOf, laneValue } from '../core/model/lanes';
+import type { Strand, TextAt } from '../core/model/performance';
 import { vary } from '../core/perform/vary';
-import type { Clock } from '../core/performance/clock';
-import { laneName, laneOf, laneValue } from '../core/performance/lanes';
-import type { Strand, TextAt } from '../core/performance/performance';
-import { routeStrands } from '../core/roster/route';
 
 /** One lane of shaping events: ticks and values, in order. */
 export interface LaneData {

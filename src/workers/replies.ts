@@ -1,14 +1,14 @@
 import type { Change } from '../core/clean';
-import type { Meter } from '../core/performance/clock';
-import type { Groups } from '../core/score/groups';
-import type { SwingMark } from '../core/score/score';
+import type { RhythmFinding } from '../core/explain/findings';
+import type { Uses } from '../core/explain/uses';
+import type { Lead } from '../core/infer/lead/lead-of';
+import type { Meter } from '../core/model/clock';
+import type { Groups } from '../core/model/groups';
+import type { SwingMark } from '../core/model/score';
 import type { LaneUse } from '../core/stock/controllers';
 import type { Inventory } from '../core/stock/inventory';
 import type { KitUse } from '../core/stock/kits';
 import type { Account } from '../core/transcribe';
-import type { RhythmFinding } from '../core/transcribe/findings';
-import type { Lead } from '../core/transcribe/lead-of';
-import type { Uses } from '../core/transcribe/uses';
 
 /** What a list of jobs says of a file. */
 export interface Opened {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { lanternFerry } from '@/core/demo/lantern-ferry';
-import { writeMusicXml } from '@/core/musicxml/write';
+import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { readClosed } from '../helpers/closure';
 import { parseXml, schemaFaults } from '../helpers/schema';
 

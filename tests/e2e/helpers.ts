@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
-import type { SmfEvent, SmfTrack } from '../../src/core/smf/events';
-import { writeSmf } from '../../src/core/smf/write';
+import type { SmfEvent, SmfTrack } from '../../src/core/sources/smf/events';
+import { writeSmf } from '../../src/core/sources/smf/write';
 
 /** The jobs page once its demo jobs are there. */
 export async function openShelf(page: Page): Promise<void> {

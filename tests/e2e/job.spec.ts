@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { untidyFile } from '../../src/core/demo/untidy';
-import { unpackMxl } from '../../src/core/musicxml/mxl';
+import { unpackMxl } from '../../src/core/sources/musicxml/mxl';
 import { readClosed } from '../helpers/closure';
 import { parseXml, schemaFaults } from '../helpers/schema';
 import { choose, engraved, manyStrands, openShelf } from './helpers';

@@ -5,8 +5,8 @@ import { parseMidi } from 'midi-file';
 import { lanternFerry } from '../../src/core/demo/lantern-ferry';
 import { plantedFlaws, untidyFile } from '../../src/core/demo/untidy';
 import { soundedNotes } from '../../src/core/perform/play';
-import { readPerformance } from '../../src/core/performance/performance';
-import { readSmf } from '../../src/core/smf/read';
+import { readPerformance } from '../../src/core/sources/smf/performance';
+import { readSmf } from '../../src/core/sources/smf/read';
 import { choose, manyStrands, openShelf } from './helpers';
 
 const open = async (page: Page, path: string) => {

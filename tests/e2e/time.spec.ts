@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import type { SmfEvent } from '../../src/core/smf/events';
-import { writeSmf } from '../../src/core/smf/write';
+import type { SmfEvent } from '../../src/core/sources/smf/events';
+import { writeSmf } from '../../src/core/sources/smf/write';
 import { choose, openShelf } from './helpers';
 
 /** The Time stage of the untidy demo with the viola alone. */

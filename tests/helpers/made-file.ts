@@ -1,7 +1,7 @@
-import { type Brief, EMPTY_BRIEF } from '@/core/brief/brief';
-import type { PlainDirective } from '@/core/brief/directives';
-import { type Desk, layOut } from '@/core/desk';
-import type { Smf, SmfEvent, SmfTrack } from '@/core/smf/events';
+import { type Desk, layOut } from '@/core/clean/desk';
+import { type Brief, EMPTY_BRIEF } from '@/core/decisions/brief';
+import type { PlainDirective } from '@/core/decisions/directives';
+import type { Smf, SmfEvent, SmfTrack } from '@/core/sources/smf/events';
 
 /** A note: onset and release in ticks, key, velocity. */
 export type Stroke = [on: number, off: number, key: number, velocity?: number];

@@ -1,7 +1,7 @@
-import { readPerformance } from '@/core/performance/performance';
-import { QUARTER } from '@/core/score/time';
-import { barsOfScore, type Frame, frameBars } from '@/core/transcribe/frame';
-import type { Attack, SketchNote } from '@/core/transcribe/sketch';
+import { barsOfScore, type Frame, frameBars } from '@/core/model/frame';
+import type { Attack, SketchNote } from '@/core/model/sketch';
+import { QUARTER } from '@/core/model/time';
+import { readPerformance } from '@/core/sources/smf/performance';
 import { madeFile, madeTrack, meterAt } from './made-file';
 
 const TICKS = 480;

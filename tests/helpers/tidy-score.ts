@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import type { Meter } from '@/core/performance/clock';
-import { QUARTER } from '@/core/score/time';
-import type { Smf, SmfEvent } from '@/core/smf/events';
+import type { Meter } from '@/core/model/clock';
+import { QUARTER } from '@/core/model/time';
+import type { Smf, SmfEvent } from '@/core/sources/smf/events';
 
 /** A note of a generated tidy score: quarters × 96 as whole numbers, MIDI key. */
 export interface TidyNote {

@@ -1,5 +1,7 @@
-import type { BeatsChoice } from '../brief/decisions';
-import type { BeatUnit } from '../brief/directives';
+import { lastAtOrBefore } from '../basics/search';
+import type { BeatsChoice } from '../decisions/decisions';
+import type { BeatUnit } from '../decisions/directives';
+import { bendsOf } from '../infer/beats/steady';
 import {
   type Meter,
   type MeterChange,
@@ -7,10 +9,8 @@ import {
   SLOWEST_MICROS_PER_QUARTER,
   secondsAt,
   type TempoChange,
-} from '../performance/clock';
-import { makeStrand, type Performance, type Strand } from '../performance/performance';
-import { bendsOf } from '../performance/steady';
-import { lastAtOrBefore } from '../search';
+} from '../model/clock';
+import { makeStrand, type Performance, type Strand } from '../model/performance';
 
 /** A first beat shorter than this share of the next is taken into it. */
 const LEAST_BEAT = 0.3;
@@ -120,10 +120,7 @@ export function followBeats(performance: Performance, beats: BeatsChoice): Perfo
     keys: shift(performance.keys),
     markers: shift(performance.markers),
     lyrics: shift(performance.lyrics),
-    loose: performance.loose.map((each) => ({
-      ...each,
-      event: { ...each.event, tick: moved(each.event.tick) },
-    })),
+    loose: shift(performance.loose),
     end: moved(performance.end),
   };
 }

@@ -1,13 +1,6 @@
-import type { Decisions } from '../brief/decisions';
-import {
-  barAt,
-  barOf,
-  type Clock,
-  type MeterChange,
-  makeClock,
-  type TempoChange,
-} from '../performance/clock';
-import { makeStrand, type Performance, type Strand } from '../performance/performance';
+import type { Decisions } from '../decisions/decisions';
+import { barAt, barOf, type Clock, type MeterChange, makeClock, type TempoChange } from '../model/clock';
+import { makeStrand, type Performance, type Strand } from '../model/performance';
 import { followBeats } from './beats';
 import type { Change } from './step';
 
@@ -127,10 +120,7 @@ function trimSilence(performance: Performance, changes: Change[]): Performance {
     keys: back(performance.keys),
     markers: back(performance.markers),
     lyrics: back(performance.lyrics),
-    loose: performance.loose.map((loose) => ({
-      ...loose,
-      event: { ...loose.event, tick: Math.max(0, loose.event.tick - by) },
-    })),
+    loose: back(performance.loose),
     end: Math.max(0, performance.end - by),
   };
   return withClock(shifted, back(performance.tempos), meters, upbeat);

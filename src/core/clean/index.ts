@@ -1,6 +1,6 @@
-import { type Decisions, decidedFor, type StrandDecisions } from '../brief/decisions';
-import type { Performance, Strand } from '../performance/performance';
-import { remembered } from '../remember';
+import { remembered } from '../basics/remember';
+import { type Decisions, decidedFor, type StrandDecisions } from '../decisions/decisions';
+import type { Performance, Strand } from '../model/performance';
 import { cleanClock } from './clock';
 import {
   closeHanging,

@@ -1,5 +1,5 @@
-import { barAt, secondsAt } from '../performance/clock';
-import { makeStrand, type PlayedNote, type Strand } from '../performance/performance';
+import { barAt, secondsAt } from '../model/clock';
+import { makeStrand, type PlayedNote, type Strand } from '../model/performance';
 import type { CleanStep } from './step';
 
 const withNotes = (strand: Strand, notes: PlayedNote[], clock: Parameters<CleanStep>[2]): Strand | null =>

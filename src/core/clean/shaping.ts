@@ -1,8 +1,8 @@
-import type { StrandDecisions } from '../brief/decisions';
+import type { StrandDecisions } from '../decisions/decisions';
 import { instrumentOf } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
-import { choosesProgram, fitsLane, laneName, laneOf, neutralised } from '../performance/lanes';
-import type { Placed, ShapingEvent, Strand } from '../performance/performance';
+import { choosesProgram, fitsLane, laneName, laneOf, neutralised } from '../model/lanes';
+import type { Placed, ShapingEvent, Strand } from '../model/performance';
 import type { CleanStep } from './step';
 
 /** Keeps, thins or removes controllers, bends and pressures. */
@@ -12,7 +12,7 @@ export const thinControllers: CleanStep = (strand, { controllers }, _clock, repo
   const after = new Map<string, number>();
   const count = (counts: Map<string, number>, lane: string) => counts.set(lane, (counts.get(lane) ?? 0) + 1);
   const seen = new Set<string>();
-  const shaping: Placed<ShapingEvent>[] = [];
+  const shaping: Placed[] = [];
   for (const placed of strand.shaping) {
     const lane = laneOf(placed.event);
     // Programs and banks have a directive of their own.
@@ -35,7 +35,7 @@ export const thinControllers: CleanStep = (strand, { controllers }, _clock, repo
 
 type Rule = NonNullable<StrandDecisions['controllers']>[number];
 
-function ruleFor(rules: readonly Rule[], lane: string, { event }: Placed<ShapingEvent>): Rule | null {
+function ruleFor(rules: readonly Rule[], lane: string, { event }: Placed): Rule | null {
   const rule = rules.findLast(
     ({ lanes, from = 0, to = Number.POSITIVE_INFINITY }) =>
       event.tick >= from && event.tick < to && lanes.some((pattern) => fitsLane(pattern, lane)),
@@ -56,10 +56,10 @@ export const setPrograms: CleanStep = (strand, { programs, instrument }, _clock,
   if (!programs || programs.use === 'source') return strand;
   const chosen = strand.shaping.filter(({ event }) => choosesProgram(event));
   const rest = strand.shaping.filter(({ event }) => !choosesProgram(event));
-  const at = (event: ShapingEvent): Placed<ShapingEvent> => ({ order: -1, event });
+  const at = (event: ShapingEvent): Placed => ({ order: -1, event });
   const { channel } = strand;
   const programEvent = (program: number) => at({ kind: 'program', tick: 0, channel, program });
-  let fresh: Placed<ShapingEvent>[] = [];
+  let fresh: Placed[] = [];
   if (programs.use === 'first') {
     const first = chosen.findIndex(({ event }) => event.kind === 'program');
     fresh = chosen.slice(0, first + 1);

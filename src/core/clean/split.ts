@@ -1,20 +1,14 @@
-import type { StrandDecisions } from '../brief/decisions';
-import { barAt, type Clock } from '../performance/clock';
-import { choosesProgram } from '../performance/lanes';
-import {
-  makeStrand,
-  type Placed,
-  type PlayedNote,
-  type ShapingEvent,
-  type Strand,
-} from '../performance/performance';
-import { keyName } from '../score/pitch';
+import type { StrandDecisions } from '../decisions/decisions';
+import { barAt, type Clock } from '../model/clock';
+import { choosesProgram } from '../model/lanes';
+import { makeStrand, type Placed, type PlayedNote, type Strand } from '../model/performance';
+import { keyName } from '../model/pitch';
 import type { Change } from './step';
 
 interface Piece {
   label: string;
   notes: PlayedNote[];
-  shaping: Placed<ShapingEvent>[];
+  shaping: Placed[];
 }
 
 /**

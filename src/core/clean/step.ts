@@ -1,6 +1,6 @@
-import type { StrandDecisions } from '../brief/decisions';
-import type { Clock } from '../performance/clock';
-import type { Strand } from '../performance/performance';
+import type { StrandDecisions } from '../decisions/decisions';
+import type { Clock } from '../model/clock';
+import type { Strand } from '../model/performance';
 
 /** What a cleaning step did, as counts before and after. */
 export interface Change {

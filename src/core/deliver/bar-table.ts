@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
-import { barsOfPiece, secondsAt, tempoAt } from '../performance/clock';
-import type { Performance } from '../performance/performance';
+import { barsOfPiece, secondsAt, tempoAt } from '../model/clock';
+import type { Performance } from '../model/performance';
 import { framesOfCode, type Rate, timeCode } from './smpte';
 
 /** One bar of the sheet that makes a bar number mean the same everywhere. */

@@ -1,6 +1,6 @@
-import { barsOfPiece, type Clock } from '../performance/clock';
-import type { Performance } from '../performance/performance';
-import type { SmfEvent, SmfTrack } from '../smf/events';
+import { barsOfPiece, type Clock } from '../model/clock';
+import type { Performance } from '../model/performance';
+import type { SmfEvent, SmfTrack } from '../sources/smf/events';
 import { type Queued, textEvent, trackOf } from './tracks';
 
 /** A denominator is written as a power of two up to 64; an upbeat may need a finer one than its meter. */

@@ -1,8 +1,9 @@
-import type { Decisions, HandOverChoice } from '../brief/decisions';
-import { choosesProgram } from '../performance/lanes';
-import type { Performance } from '../performance/performance';
-import type { PartPlan } from '../roster/route';
-import type { Smf, SmfEvent, SmfTrack } from '../smf/events';
+import type { PartPlan } from '../cast/route';
+import type { Decisions, HandOverChoice } from '../decisions/decisions';
+import { choosesProgram } from '../model/lanes';
+import type { LooseUse, Performance } from '../model/performance';
+import type { Smf, SmfEvent, SmfTrack } from '../sources/smf/events';
+import { looseSmfEvent } from '../sources/smf/performance';
 import { clickTrack, clockTrack, openingBar } from './clock-track';
 import { type Omission, Omissions } from './omissions';
 import { partEvents } from './part-events';
@@ -169,20 +170,21 @@ function shareLoose(
   if (!owners.has(0)) owners.set(0, CLOCK);
   const shares = new Map<string, Queued[]>();
   const free = new Set(performance.noteFree.map(({ track }) => track));
-  for (const { track, order, event } of performance.loose) {
+  for (const each of performance.loose) {
+    const { track, order, tick, use } = each;
     const owner = owners.get(track);
     if (!owner) {
       const isOwnTrack = choice.form === 'full' && free.has(track) && !isTrackOut(decisions, track);
-      if (!isOwnTrack) omissions.add(looseName(event), 'of tracks that are not in the file');
+      if (!isOwnTrack) omissions.add(looseName(use), 'of tracks that are not in the file');
       continue;
     }
-    if (!carriesLoose(choice.form, event)) {
-      omissions.add(looseName(event), 'which only a full file carries');
+    if (!carriesLoose(choice.form, use)) {
+      omissions.add(looseName(use), 'which only a full file carries');
       continue;
     }
     const share = shares.get(owner) ?? [];
     shares.set(owner, share);
-    share.push({ order, event: { ...event, tick: event.tick === 0 ? 0 : event.tick + leadIn } });
+    share.push({ order, event: looseSmfEvent({ ...each, tick: tick === 0 ? 0 : tick + leadIn }) });
   }
   return shares;
 }
@@ -190,20 +192,19 @@ function shareLoose(
 const isTrackOut = (decisions: Decisions, track: number): boolean =>
   decisions.strands.get(`t${track + 1}`)?.out ?? false;
 
-const carriesLoose = (form: HandOverChoice['form'], { kind }: SmfEvent): boolean =>
-  form === 'full' || (form === 'clock' ? kind === 'smpteOffset' || kind === 'cuePoint' : kind === 'lyric');
+const carriesLoose = (form: HandOverChoice['form'], use: LooseUse): boolean =>
+  form === 'full' || (form === 'clock' ? use === 'timecode' || use === 'cue' : use === 'lyric');
 
-const looseName = ({ kind }: SmfEvent): string =>
-  kind === 'sysex' || kind === 'escape' ? 'system messages' : 'texts and the like';
+const looseName = (use: LooseUse): string => (use === 'system' ? 'system messages' : 'texts and the like');
 
 /** Tracks without notes that still carry something, as tracks of their own; the first is in the clock track. */
 function noteFreeTracks({ performance, decisions }: HandOverSource, leadIn: number): SmfTrack[] {
   return performance.noteFree.flatMap(({ track, name }) => {
     const loose = performance.loose.filter((each) => each.track === track);
     if (track === 0 || loose.length === 0 || isTrackOut(decisions, track)) return [];
-    const queue: Queued[] = loose.map(({ order, event }) => ({
-      order,
-      event: { ...event, tick: event.tick === 0 ? 0 : event.tick + leadIn },
+    const queue: Queued[] = loose.map((each) => ({
+      order: each.order,
+      event: looseSmfEvent({ ...each, tick: each.tick === 0 ? 0 : each.tick + leadIn }),
     }));
     if (name) queue.push({ order: -1, event: textEvent('trackName', 3, name) });
     return [trackOf(queue, performance.end + leadIn)];

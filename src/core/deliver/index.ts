@@ -1,8 +1,8 @@
-import type { HandOverChoice } from '../brief/decisions';
-import type { Desk } from '../desk';
+import { routeStrands } from '../cast/route';
+import type { Desk } from '../clean/desk';
+import type { HandOverChoice } from '../decisions/decisions';
 import { vary } from '../perform/vary';
-import { routeStrands } from '../roster/route';
-import { writeSmf } from '../smf/write';
+import { writeSmf } from '../sources/smf/write';
 import { type HandOverFile, handOver } from './hand-over';
 import { cutLoops, type Loop } from './loops';
 import type { HandOverSource } from './source';

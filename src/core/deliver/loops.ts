@@ -1,15 +1,9 @@
 import { type Zippable, zipSync } from 'fflate';
-import type { HandOverChoice } from '../brief/decisions';
-import { barsOfPiece, type Clock, type ClockBar, makeClock, tempoAt } from '../performance/clock';
-import { laneOf } from '../performance/lanes';
-import {
-  makeStrand,
-  type Performance,
-  type Placed,
-  type ShapingEvent,
-  type Strand,
-} from '../performance/performance';
-import { writeSmf } from '../smf/write';
+import type { HandOverChoice } from '../decisions/decisions';
+import { barsOfPiece, type Clock, type ClockBar, makeClock, tempoAt } from '../model/clock';
+import { laneOf } from '../model/lanes';
+import { makeStrand, type Performance, type Placed, type Strand } from '../model/performance';
+import { writeSmf } from '../sources/smf/write';
 import { handOver } from './hand-over';
 import type { HandOverSource } from './source';
 
@@ -110,8 +104,8 @@ function cutStrand(strand: Strand, { start, end }: Section, clock: Clock): Stran
     .filter((note) => note.on >= start && note.on < end)
     .map((note) => ({ ...note, on: note.on - start, off: Math.min(note.off, end) - start }));
   if (notes.length === 0) return [];
-  const holding = new Map<string, Placed<ShapingEvent>>();
-  const inside: Placed<ShapingEvent>[] = [];
+  const holding = new Map<string, Placed>();
+  const inside: Placed[] = [];
   for (const { order, event } of strand.shaping) {
     if (event.tick >= end) break;
     if (event.tick > start) inside.push({ order, event: { ...event, tick: event.tick - start } });
@@ -152,8 +146,8 @@ function cutClock(performance: Performance, section: Section): Performance {
     markers: cut(performance.markers).filter((marker) => marker.tick > 0),
     lyrics: [],
     loose: performance.loose
-      .filter(({ event }) => event.kind === 'lyric' && event.tick >= start && event.tick < end)
-      .map((loose) => ({ ...loose, event: { ...loose.event, tick: loose.event.tick - start } })),
+      .filter(({ use, tick }) => use === 'lyric' && tick >= start && tick < end)
+      .map((loose) => ({ ...loose, tick: loose.tick - start })),
     noteFree: [],
     end: end - start,
   };

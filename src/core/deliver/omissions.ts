@@ -1,6 +1,6 @@
-import type { HandOverChoice } from '../brief/decisions';
-import type { Strand } from '../performance/performance';
-import type { PartPlan } from '../roster/route';
+import type { PartPlan } from '../cast/route';
+import type { HandOverChoice } from '../decisions/decisions';
+import type { Strand } from '../model/performance';
 import type { HandOverSource } from './source';
 
 /** Something that the source has and the hand-over has not, and why. */

@@ -1,7 +1,7 @@
-import { decidedFor, type HandOverChoice, type StrandDecisions } from '../brief/decisions';
-import { choosesProgram, fitsLane, laneOf, MIXER_LANES } from '../performance/lanes';
-import type { Placed, PlayedNote, ShapingEvent, Strand } from '../performance/performance';
-import type { PartPlan } from '../roster/route';
+import type { PartPlan } from '../cast/route';
+import { decidedFor, type HandOverChoice, type StrandDecisions } from '../decisions/decisions';
+import { choosesProgram, fitsLane, laneOf, MIXER_LANES } from '../model/lanes';
+import type { Placed, PlayedNote, Strand } from '../model/performance';
 import type { Omissions } from './omissions';
 import type { HandOverSource } from './source';
 import { type Queued, textEvent } from './tracks';
@@ -93,7 +93,7 @@ const hasOwnProgram = (decided: StrandDecisions): boolean =>
   decided.programs !== undefined && decided.programs.use !== 'source';
 
 /** The controllers and programs of a strand that this form keeps; what it drops is counted. */
-function keptShaping(strand: Strand, { input, choice, omissions }: Making): Placed<ShapingEvent>[] {
+function keptShaping(strand: Strand, { input, choice, omissions }: Making): Placed[] {
   const decided = decidedFor(input.decisions, strand.id);
   return strand.shaping.filter(({ event }) => {
     if (choosesProgram(event)) {

@@ -1,4 +1,4 @@
-import type { SmfTrack } from '../smf/events';
+import type { SmfTrack } from '../sources/smf/events';
 
 /**
  * Tracks in another number of ticks a quarter note. A note keeps at least one

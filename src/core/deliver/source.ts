@@ -1,7 +1,7 @@
-import type { Decisions } from '../brief/decisions';
-import type { Performance } from '../performance/performance';
-import type { PartPlan } from '../roster/route';
-import type { Smf } from '../smf/events';
+import type { PartPlan } from '../cast/route';
+import type { Decisions } from '../decisions/decisions';
+import type { Performance } from '../model/performance';
+import type { Smf } from '../sources/smf/events';
 
 /** What hand-overs are made from. */
 export interface HandOverSource {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { madeTrack } from '../../../tests/helpers/made-file';
-import { makeClock } from '../performance/clock';
-import type { SmfEvent } from '../smf/events';
+import { makeClock } from '../model/clock';
+import type { SmfEvent } from '../sources/smf/events';
 import { beatsOf } from './clock-track';
 import { mergeTracks, type Queued, textEvent, trackOf } from './tracks';
 

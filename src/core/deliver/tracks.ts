@@ -1,4 +1,4 @@
-import type { SmfEvent, SmfTrack, TextKind } from '../smf/events';
+import type { SmfEvent, SmfTrack, TextKind } from '../sources/smf/events';
 
 /** An event on its way into a track: `order` sorts events within a tick, with note-offs before all others. */
 export interface Queued {

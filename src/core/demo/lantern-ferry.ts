@@ -1,8 +1,6 @@
 import { instrumentOf } from '../instruments/catalogue';
-import type { Meter } from '../performance/clock';
-import { showAccidentals } from '../score/accidentals';
-import { beamVoice } from '../score/beams';
-import { beatGroups } from '../score/meter';
+import type { Meter } from '../model/clock';
+import { beatGroups } from '../model/meter';
 import {
   type Bar,
   type ChordSymbol,
@@ -12,8 +10,10 @@ import {
   type Score,
   type TempoMark,
   writtenFifths,
-} from '../score/score';
-import { QUARTER, WHOLE } from '../score/time';
+} from '../model/score';
+import { QUARTER, WHOLE } from '../model/time';
+import { showAccidentals } from '../notate/accidentals';
+import { beamVoice } from '../notate/beams';
 import { readBarText } from './score-text';
 
 /**

@@ -1,9 +1,9 @@
 import { instrumentOf } from '../instruments/catalogue';
 import { drumSound } from '../instruments/kit';
-import { diatonicHeight, type Pitch, pitchKey, STEPS, type Step } from '../score/pitch';
-import { itemSpan } from '../score/rhythm';
-import type { Bar, Chord, Item, Note, Transposition, VoiceLine } from '../score/score';
-import type { NoteType, Value } from '../score/time';
+import { diatonicHeight, type Pitch, pitchKey, STEPS, type Step } from '../model/pitch';
+import type { Bar, Chord, Item, Note, Transposition, VoiceLine } from '../model/score';
+import type { NoteType, Value } from '../model/time';
+import { itemSpan } from '../notate/rhythm';
 
 const TYPES: Record<string, NoteType> = {
   '1': 'whole',

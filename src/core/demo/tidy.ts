@@ -1,9 +1,9 @@
 import { instrumentOf } from '../instruments/catalogue';
+import type { Part, Score } from '../model/score';
+import { type Moment, QUARTER } from '../model/time';
 import { soundedNotes } from '../perform/play';
-import type { Part, Score } from '../score/score';
-import { type Moment, QUARTER } from '../score/time';
-import type { SmfEvent, SmfTrack, TextKind } from '../smf/events';
-import { writeSmf } from '../smf/write';
+import type { SmfEvent, SmfTrack, TextKind } from '../sources/smf/events';
+import { writeSmf } from '../sources/smf/write';
 import { lanternFerry } from './lantern-ferry';
 
 /** Ticks a quarter note. */

@@ -1,11 +1,11 @@
+import { seeded } from '../basics/random';
 import { instrumentOf } from '../instruments/catalogue';
+import { barIndexOf, type Score } from '../model/score';
+import type { Moment } from '../model/time';
 import { soundedNotes } from '../perform/play';
 import { swungMoments } from '../perform/swing';
-import { seeded } from '../random';
-import { barIndexOf, type Score } from '../score/score';
-import type { Moment } from '../score/time';
-import type { SmfEvent, SmfTrack } from '../smf/events';
-import { writeSmf } from '../smf/write';
+import type { SmfEvent, SmfTrack } from '../sources/smf/events';
+import { writeSmf } from '../sources/smf/write';
 import type { OddityKind } from '../stock/oddities';
 import { lanternFerry, PIZZICATO_BARS, SWUNG_BARS } from './lantern-ferry';
 import { channelsOf, conductor, endOf, inOrder, lyricEvents, TICKS, text, ticksOf } from './tidy';

@@ -1,4 +1,4 @@
-import type { Clef, Transposition } from '../score/score';
+import type { Clef, Transposition } from '../model/score';
 
 export type Family =
   | 'woodwind'

@@ -14,8 +14,8 @@ import {
   validateSync,
 } from 'class-validator';
 import Papa from 'papaparse';
-import { barAt, type Clock } from '../performance/clock';
-import type { PlayedNote } from '../performance/performance';
+import { barAt, type Clock } from '../model/clock';
+import type { PlayedNote } from '../model/performance';
 import { KIT } from './kit';
 
 class MapSound {

@@ -1,5 +1,5 @@
-import type { Pitch, Step } from '../score/pitch';
-import type { NoteHead } from '../score/score';
+import type { Pitch, Step } from '../model/pitch';
+import type { NoteHead } from '../model/score';
 
 /** How one drum sound is written on a five-line percussion staff. */
 export interface DrumSound {

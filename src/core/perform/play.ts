@@ -1,5 +1,5 @@
-import type { Part, Score } from '../score/score';
-import { type Moment, QUARTER } from '../score/time';
+import type { Part, Score } from '../model/score';
+import { type Moment, QUARTER } from '../model/time';
 
 /** A note to sound. Moments from the start of the piece; `key` sounding. */
 export interface SoundedNote {

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../tests/helpers/sketch';
-import type { Score, SwungValue } from '../score/score';
-import { barIndexOf } from '../score/score';
-import { QUARTER } from '../score/time';
+import type { Score, SwungValue } from '../model/score';
+import { barIndexOf } from '../model/score';
+import { QUARTER } from '../model/time';
 import type { SoundedNote } from './play';
 import { swungMoments } from './swing';
 

@@ -1,6 +1,6 @@
-import type { Bar, Score } from '../score/score';
-import { pairOf, swingInBar, swungMoment, within } from '../score/swing';
-import { type Moment, QUARTER } from '../score/time';
+import type { Bar, Score } from '../model/score';
+import { pairOf, swingInBar, swungMoment, within } from '../model/swing';
+import { type Moment, QUARTER } from '../model/time';
 import type { SoundedNote } from './play';
 
 /**

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { deskOf, madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
-import { secondsAt } from '../performance/clock';
+import { secondsAt } from '../model/clock';
 import { vary } from './vary';
 
 const grid = (keys: readonly number[]): Stroke[] =>

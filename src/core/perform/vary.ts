@@ -1,9 +1,9 @@
-import { type Decisions, decidedFor } from '../brief/decisions';
-import type { Vary } from '../brief/directives';
+import { seeded } from '../basics/random';
+import { type Decisions, decidedFor } from '../decisions/decisions';
+import type { Vary } from '../decisions/directives';
 import { recogniseInstrument } from '../instruments/recognise';
-import { barAt, type Clock, positionAt, secondsAt, tickAt } from '../performance/clock';
-import { makeStrand, type Performance, type PlayedNote, type Strand } from '../performance/performance';
-import { seeded } from '../random';
+import { barAt, type Clock, positionAt, secondsAt, tickAt } from '../model/clock';
+import { makeStrand, type Performance, type PlayedNote, type Strand } from '../model/performance';
 
 type Amounts = Pick<Vary, 'time' | 'velocity' | 'seed'>;
 

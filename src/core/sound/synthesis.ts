@@ -1,4 +1,4 @@
-import { seeded } from '../random';
+import { seeded } from '../basics/random';
 
 /** One recorded-to-be note: mono audio at `rate`, sounding MIDI `key` plus `cents`; looped where it sustains. */
 export interface Sample {

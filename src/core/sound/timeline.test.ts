@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { deskOf, madeFile, madeTrack } from '../../../tests/helpers/made-file';
-import { EMPTY_BRIEF } from '../brief/brief';
-import type { PlainDirective } from '../brief/directives';
+import { layOut } from '../clean/desk';
+import { EMPTY_BRIEF } from '../decisions/brief';
+import type { PlainDirective } from '../decisions/directives';
 import { tidyFile } from '../demo/tidy';
 import { untidyFile } from '../demo/untidy';
-import { layOut } from '../desk';
-import type { SmfEvent } from '../smf/events';
-import { readSmf } from '../smf/read';
+import type { SmfEvent } from '../sources/smf/events';
+import { readSmf } from '../sources/smf/read';
 import { transcribeNow } from '../transcribe';
 import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PROGRAM, type Timeline, timelineOf } from './timeline';
 

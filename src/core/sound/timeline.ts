@@ -1,13 +1,13 @@
+import { type PartPlan, routeStrands } from '../cast/route';
+import type { Desk } from '../clean/desk';
 import { beatsOf } from '../deliver/clock-track';
-import type { Desk } from '../desk';
+import { barOf, barsOfPiece, type Clock, secondsAt } from '../model/clock';
+import type { Performance, Strand } from '../model/performance';
+import { barIndexOf, type Score } from '../model/score';
+import { type Moment, QUARTER } from '../model/time';
 import { soundedNotes } from '../perform/play';
 import { swungMoments } from '../perform/swing';
 import { vary } from '../perform/vary';
-import { barOf, barsOfPiece, type Clock, secondsAt } from '../performance/clock';
-import type { Performance, Strand } from '../performance/performance';
-import { type PartPlan, routeStrands } from '../roster/route';
-import { barIndexOf, type Score } from '../score/score';
-import { type Moment, QUARTER } from '../score/time';
 
 export const NOTE_ON = 0;
 export const NOTE_OFF = 1;

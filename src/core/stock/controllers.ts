@@ -1,5 +1,5 @@
-import { laneName, laneOf, laneValue, MIXER_LANES } from '../performance/lanes';
-import type { Performance } from '../performance/performance';
+import { laneName, laneOf, laneValue, MIXER_LANES } from '../model/lanes';
+import type { Performance } from '../model/performance';
 import { type Place, placeAt } from './place';
 
 /** One kind of controller, bend or pressure in one strand. */

@@ -1,7 +1,7 @@
+import { remembered } from '../basics/remember';
 import { recogniseInstrument } from '../instruments/recognise';
-import { barAt, type Clock, secondsAt, tickAt } from '../performance/clock';
-import type { Performance, PlayedNote, Strand } from '../performance/performance';
-import { remembered } from '../remember';
+import { barAt, type Clock, secondsAt, tickAt } from '../model/clock';
+import type { Performance, PlayedNote, Strand } from '../model/performance';
 
 /** A strand that plays what another plays. Bars are printed numbers. */
 export interface Double {

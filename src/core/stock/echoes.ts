@@ -1,7 +1,7 @@
-import { secondsAt } from '../performance/clock';
-import type { Performance, Strand } from '../performance/performance';
-import { remembered } from '../remember';
-import { lastAtOrBefore } from '../search';
+import { remembered } from '../basics/remember';
+import { lastAtOrBefore } from '../basics/search';
+import { secondsAt } from '../model/clock';
+import type { Performance, Strand } from '../model/performance';
 
 /** A strand that repeats another one a little later, as a delay effect would. */
 export interface Echo {

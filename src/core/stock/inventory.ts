@@ -1,8 +1,10 @@
-import type { Decisions } from '../brief/decisions';
+import type { Decisions } from '../decisions/decisions';
 import { recogniseInstrument } from '../instruments/recognise';
-import { barsOfPiece, secondsAt } from '../performance/clock';
-import type { ControllerUse, NoteFreeTrack, Performance, Strand } from '../performance/performance';
-import type { Division, Mend, Smf } from '../smf/events';
+import { barsOfPiece, secondsAt } from '../model/clock';
+import type { Mend } from '../model/mend';
+import type { ControllerUse, NoteFreeTrack, Performance, Strand } from '../model/performance';
+import type { Division, Smf } from '../sources/smf/events';
+import { encodingOf } from '../sources/smf/performance';
 import { type LaneUse, listControllers } from './controllers';
 import { type Double, findDoubles } from './doubles';
 import { findOddities, type Oddity } from './oddities';
@@ -69,7 +71,7 @@ export function takeStock(smf: Smf, performance: Performance, decisions: Decisio
     format: smf.format,
     division: smf.division,
     title: performance.title,
-    encoding: performance.encoding,
+    encoding: encodingOf(smf),
     clock: {
       ticksPerQuarter: clock.ticksPerQuarter,
       endTick: performance.end,

@@ -1,5 +1,5 @@
-import { decidedFor } from '../brief/decisions';
-import type { Desk } from '../desk';
+import type { Desk } from '../clean/desk';
+import { decidedFor } from '../decisions/decisions';
 import { instrumentOf } from '../instruments/catalogue';
 import { proposeShift, type ShiftProposal } from '../instruments/kit-map';
 import { recogniseInstrument } from '../instruments/recognise';

@@ -1,4 +1,4 @@
-import { barAt, type Clock, positionAt, secondsAt } from '../performance/clock';
+import { barAt, type Clock, positionAt, secondsAt } from '../model/clock';
 
 /** Where something stands on the clock. Bars are printed numbers, beats count from 1. */
 export interface Place {

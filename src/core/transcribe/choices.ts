@@ -1,3 +1,4 @@
+import type { PartPlan } from '../cast/route';
 import {
   DEFAULT_GRID,
   type Decisions,
@@ -5,16 +6,15 @@ import {
   type GridChoice,
   lastAt,
   type PlaceChoice,
-} from '../brief/decisions';
-import type { SwingChoice } from '../brief/directives';
-import { type ClockBar, isSameMeter } from '../performance/clock';
-import type { PartPlan } from '../roster/route';
-import type { Groups } from '../score/groups';
-import type { SwingMark } from '../score/score';
-import { swingInBar } from '../score/swing';
-import { gcd, type Moment, QUARTER } from '../score/time';
-import type { Frame } from './frame';
-import type { Lead } from './lead-of';
+} from '../decisions/decisions';
+import type { SwingChoice } from '../decisions/directives';
+import type { Lead } from '../infer/lead/lead-of';
+import { type ClockBar, isSameMeter } from '../model/clock';
+import type { Frame } from '../model/frame';
+import type { Groups } from '../model/groups';
+import type { SwingMark } from '../model/score';
+import { swingInBar } from '../model/swing';
+import { gcd, type Moment, QUARTER } from '../model/time';
 
 /** Where one note is to be written. */
 export interface Decided {

@@ -1,22 +1,29 @@
-import { medianOf } from '../average';
-import { DEFAULT_GRID } from '../brief/decisions';
-import { secondsAt, tempoAt, tickAt } from '../performance/clock';
-import type { PlayedNote, Strand } from '../performance/performance';
-import type { PartPlan } from '../roster/route';
-import { barIndexOf, type SwingMark } from '../score/score';
-import { straightMoment, swingInBar } from '../score/swing';
-import { type Moment, QUARTER } from '../score/time';
-import { gatherAttacks, isChordal, isLine } from './attacks';
-import type { Beat } from './beats';
+import { medianOf } from '../basics/average';
+import type { PartPlan } from '../cast/route';
+import { DEFAULT_GRID } from '../decisions/decisions';
+import { gatherAttacks, isChordal, isLine } from '../infer/attacks/attacks';
+import {
+  exactPlace,
+  isExactly,
+  measureTidiness,
+  nearestPlace,
+  type Tidiness,
+} from '../infer/attacks/tidiness';
+import { splitHands } from '../infer/hands/hands';
+import { lateness } from '../infer/lead/lateness';
+import { adjustLead, type Lead, leadOf } from '../infer/lead/lead-of';
+import { fitRhythm } from '../infer/rhythm/fit-rhythm';
+import type { Played } from '../infer/rhythm/fit-span';
+import type { RhythmFit } from '../infer/rhythm/known';
+import type { Beat } from '../model/beats';
+import { secondsAt, tempoAt, tickAt } from '../model/clock';
+import { type Frame, momentOf } from '../model/frame';
+import type { PlayedNote, Strand } from '../model/performance';
+import { barIndexOf, type SwingMark } from '../model/score';
+import type { Attack, SketchNote, Strike } from '../model/sketch';
+import { straightMoment, swingInBar } from '../model/swing';
+import { type Moment, QUARTER } from '../model/time';
 import type { Decided } from './choices';
-import { fitRhythm, type RhythmFit } from './fit-rhythm';
-import type { Played } from './fit-span';
-import { type Frame, momentOf } from './frame';
-import { splitHands } from './hands';
-import { lateness } from './lateness';
-import { adjustLead, type Lead, leadOf } from './lead-of';
-import type { Attack, SketchNote, Strike } from './sketch';
-import { exactPlace, isExactly, measureTidiness, nearestPlace, type Tidiness } from './tidiness';
 
 /** A part as it came: its notes in bodies that are read by themselves, and how tidily it was played. */
 export interface Hearing {

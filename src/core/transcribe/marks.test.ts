@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
-import { readPerformance } from '../performance/performance';
-import type { SmfEvent } from '../smf/events';
-import { barsOfScore, frameBars } from './frame';
+import { barsOfScore, frameBars } from '../model/frame';
+import type { SmfEvent } from '../sources/smf/events';
+import { readPerformance } from '../sources/smf/performance';
 import { tempoMarks } from './marks';
 
 const strokes = Array.from({ length: 64 }, (_, at): Stroke => [at * 480, at * 480 + 400, 60]);

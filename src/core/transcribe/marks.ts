@@ -1,5 +1,6 @@
-import { secondsAt } from '../performance/clock';
-import type { Performance, TextAt } from '../performance/performance';
+import { secondsAt } from '../model/clock';
+import { type Frame, frameIndex, momentOf } from '../model/frame';
+import type { Performance, TextAt } from '../model/performance';
 import {
   type Bar,
   barIndexOf,
@@ -7,9 +8,8 @@ import {
   type PartBar,
   type RehearsalMark,
   type TempoMark,
-} from '../score/score';
-import { QUARTER } from '../score/time';
-import { type Frame, frameIndex, momentOf } from './frame';
+} from '../model/score';
+import { QUARTER } from '../model/time';
 
 /** Tempo steps closer than this are one gradual change: only a tempo that holds is printed. */
 const HOLDS_BARS = 1;

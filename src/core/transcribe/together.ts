@@ -1,11 +1,11 @@
-import type { SwingMark, SwungValue } from '../score/score';
-import type { Beat } from './beats';
-import type { Played } from './fit-span';
-import type { Frame } from './frame';
+import { divideLeads, settleLeads, type Voice } from '../infer/lead/lead';
+import { hasLead, type Lead, NO_LEAD } from '../infer/lead/lead-of';
+import type { Played } from '../infer/rhythm/fit-span';
+import { findSwing } from '../infer/swing/swing';
+import type { Beat } from '../model/beats';
+import type { Frame } from '../model/frame';
+import type { SwingMark, SwungValue } from '../model/score';
 import { type Hearing, playedAttacks } from './hear';
-import { divideLeads, settleLeads, type Voice } from './lead';
-import { hasLead, type Lead, NO_LEAD } from './lead-of';
-import { findSwing } from './swing';
 
 /** What holds for the ensemble as it plays: the lead of each strand of each part, and where it swings. */
 export interface Together {

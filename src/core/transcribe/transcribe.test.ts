@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { type Brief, EMPTY_BRIEF } from '../brief/brief';
-import type { PlainDirective } from '../brief/directives';
-import { readPerformance } from '../performance/performance';
-import { estimateKey } from '../score/key';
-import type { Score } from '../score/score';
-import type { Smf, SmfEvent } from '../smf/events';
-import { transcribe, transcribeNow } from './index';
+import { type Brief, EMPTY_BRIEF } from '../decisions/brief';
+import type { PlainDirective } from '../decisions/directives';
+import { estimateKey } from '../infer/key/key';
+import type { Score } from '../model/score';
+import type { Smf, SmfEvent } from '../sources/smf/events';
+import { readPerformance } from '../sources/smf/performance';
+import { transcribe, transcribeNow } from '.';
 import { Workings } from './workings';
 
 type Played = [on: number, off: number, key: number];

@@ -1,7 +1,14 @@
-import type { TextAt } from '../performance/performance';
-import type { PartPlan } from '../roster/route';
-import { showAccidentals } from '../score/accidentals';
-import { beamVoice } from '../score/beams';
+import type { PartPlan } from '../cast/route';
+import { joinAttacks } from '../infer/attacks/attacks';
+import type { Lead } from '../infer/lead/lead-of';
+import { fitDrumLengths, fitLengths } from '../infer/lengths/lengths';
+import { writeSlurs } from '../infer/marks/slurs';
+import { fitRhythm } from '../infer/rhythm/fit-rhythm';
+import type { Ensemble } from '../infer/rhythm/known';
+import { separateVoices } from '../infer/voices/voices';
+import type { Beat } from '../model/beats';
+import { type Frame, frameEnd } from '../model/frame';
+import type { TextAt } from '../model/performance';
 import {
   barIndexOf,
   type KeySignature,
@@ -9,25 +16,18 @@ import {
   type Part,
   type SwingMark,
   writtenFifths,
-} from '../score/score';
-import { pairAt, swingInBar } from '../score/swing';
-import type { Moment } from '../score/time';
-import { joinAttacks } from './attacks';
-import type { Beat } from './beats';
+} from '../model/score';
+import type { Attack, SketchNote } from '../model/sketch';
+import { pairAt, swingInBar } from '../model/swing';
+import type { Moment } from '../model/time';
+import { showAccidentals } from '../notate/accidentals';
+import { beamVoice } from '../notate/beams';
+import { chooseClefs } from '../notate/clefs';
+import { notate, placeDrums } from '../notate/notate';
+import { spell } from '../notate/spell';
 import type { RhythmChoices } from './choices';
-import { chooseClefs } from './clefs';
-import type { Ensemble } from './ensemble';
-import { fitRhythm } from './fit-rhythm';
-import { type Frame, frameEnd } from './frame';
 import { bodiesOf, type FirstHearing, type Hearing, secondsPerUnit } from './hear';
-import type { Lead } from './lead-of';
-import { fitDrumLengths, fitLengths } from './lengths';
 import { hangLyrics } from './marks';
-import { notate, placeDrums } from './notate';
-import type { Attack, SketchNote } from './sketch';
-import { writeSlurs } from './slurs';
-import { spell } from './spell';
-import { separateVoices } from './voices';
 
 /** Everything that one part is written from. */
 export interface Writing {

@@ -1,5 +1,5 @@
-import type { Smallest } from '../../core/brief/directives';
-import { hasLead, type Lead } from '../../core/transcribe/lead-of';
+import type { Smallest } from '../../core/decisions/directives';
+import { hasLead, type Lead } from '../../core/infer/lead/lead-of';
 
 const MAJORS = ['C♭', 'G♭', 'D♭', 'A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯', 'C♯'];
 const MINORS = ['A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯', 'C♯', 'G♯', 'D♯', 'A♯'];

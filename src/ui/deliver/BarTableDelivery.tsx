@@ -2,9 +2,9 @@
 
 import { Button, Input, Segmented, Table, type TableColumnsType } from 'antd';
 import { useEffect, useState } from 'react';
+import { counted } from '../../core/basics/words';
 import type { BarRow } from '../../core/deliver/bar-table';
 import { framesOfCode, RATES, type Rate } from '../../core/deliver/smpte';
-import { counted } from '../../core/words';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';

@@ -2,8 +2,8 @@
 
 import { App, Button } from 'antd';
 import { useRef } from 'react';
-import { BadBriefError, parseBrief } from '../../core/brief/brief';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
+import { BadBriefError, parseBrief } from '../../core/decisions/brief';
 import { saveFile } from '../common/saveFile';
 import { useSession } from '../job/session';
 import styles from './DeliverStage.module.css';

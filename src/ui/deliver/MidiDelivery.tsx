@@ -14,9 +14,9 @@ import {
   type TableColumnsType,
 } from 'antd';
 import { useEffect, useState } from 'react';
-import type { HandOverChoice } from '../../core/brief/decisions';
+import { counted } from '../../core/basics/words';
+import type { HandOverChoice } from '../../core/decisions/decisions';
 import type { Preview, TrackContent } from '../../core/deliver';
-import { counted } from '../../core/words';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';

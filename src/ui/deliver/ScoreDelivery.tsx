@@ -3,7 +3,7 @@
 import { DownloadOutlined } from '@ant-design/icons';
 import { App, Button, Input, Radio } from 'antd';
 import { useState } from 'react';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
 import { saveFile } from '../common/saveFile';
 import { useSession } from '../job/session';
 import styles from './DeliverStage.module.css';

@@ -12,10 +12,10 @@ import {
   useRef,
   useState,
 } from 'react';
-import type { Brief } from '../../core/brief/brief';
-import { type Decisions, decide, withDirectives } from '../../core/brief/decisions';
-import type { PlainDirective } from '../../core/brief/directives';
 import type { Change } from '../../core/clean';
+import type { Brief } from '../../core/decisions/brief';
+import { type Decisions, decide, withDirectives } from '../../core/decisions/decisions';
+import type { PlainDirective } from '../../core/decisions/directives';
 import type { LaneUse } from '../../core/stock/controllers';
 import type { Inventory } from '../../core/stock/inventory';
 import type { KitUse } from '../../core/stock/kits';

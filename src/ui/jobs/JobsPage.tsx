@@ -5,7 +5,7 @@ import { App, Button, Input, Space, Table, type TableColumnsType, Tooltip } from
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useEffect, useMemo, useState } from 'react';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
 import { deleteJobs, duplicateJob, listJobs, StorageFullError } from '../../store/jobs';
 import type { JobRow } from '../../store/rows';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';

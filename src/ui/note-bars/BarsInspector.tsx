@@ -1,15 +1,15 @@
 'use client';
 
 import { Button } from 'antd';
+import { counted } from '../../core/basics/words';
 import { drumSound } from '../../core/instruments/kit';
-import { barAt, positionAt, secondsAt } from '../../core/performance/clock';
-import { keyName } from '../../core/score/pitch';
-import { counted } from '../../core/words';
+import { barAt, positionAt, secondsAt } from '../../core/model/clock';
+import { keyName } from '../../core/model/pitch';
 import type { NoteBarsData, StrandBars } from '../../workers/note-bars';
 import { useSession } from '../job/session';
 import { usePlayback } from '../playback/playback';
-import type { NoteSelection } from './NoteBars';
 import styles from './NoteBars.module.css';
+import type { NoteSelection } from './view';
 import { gridDistance } from './view';
 
 const nameOf = (strand: StrandBars): string =>

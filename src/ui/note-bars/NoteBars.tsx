@@ -2,8 +2,8 @@
 
 import { Button, Segmented, Select, Space, Spin, Switch } from 'antd';
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { barAt, secondsAt, tickAt } from '../../core/performance/clock';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
+import { barAt, secondsAt, tickAt } from '../../core/model/clock';
 import type { NoteBarsData } from '../../workers/note-bars';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
@@ -14,10 +14,18 @@ import { drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT }
 import { coloursOf, inkOf, inksOf } from './inks';
 import styles from './NoteBars.module.css';
 import { drawNotes, notesBetween } from './raster';
-import { keyOfY, layOutStrips, ROWS, type Strip, tickOfX, type View, within, xOf, zoomed } from './view';
-
-/** Selected notes: indices of notes by index of strand. */
-export type NoteSelection = ReadonlyMap<number, ReadonlySet<number>>;
+import {
+  keyOfY,
+  layOutStrips,
+  type NoteSelection,
+  ROWS,
+  type Strip,
+  tickOfX,
+  type View,
+  within,
+  xOf,
+  zoomed,
+} from './view';
 
 const NOTHING: NoteSelection = new Map();
 const ZOOM_STEP = 1.25;

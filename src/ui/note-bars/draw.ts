@@ -1,4 +1,4 @@
-import { barAt, barOf, tempoAt } from '../../core/performance/clock';
+import { barAt, barOf, tempoAt } from '../../core/model/clock';
 import type { LaneData, NoteBarsData, StrandBars } from '../../workers/note-bars';
 import { notesBetween, type Rgb } from './raster';
 import { barLines, lowerBound, type Strip, type View, xOf, yOfKey } from './view';

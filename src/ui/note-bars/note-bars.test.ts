@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { makeClock } from '../../core/performance/clock';
+import { makeClock } from '../../core/model/clock';
 import type { StrandBars } from '../../workers/note-bars';
 import { depthsOf, drawNotes, type Inks, mixed, notesBetween, pixelOf } from './raster';
 import {

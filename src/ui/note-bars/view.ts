@@ -1,5 +1,8 @@
-import { barAt, barOf, type Clock } from '../../core/performance/clock';
+import { barAt, barOf, type Clock } from '../../core/model/clock';
 import type { StrandBars } from '../../workers/note-bars';
+
+/** Selected notes: indices of notes by index of strand. */
+export type NoteSelection = ReadonlyMap<number, ReadonlySet<number>>;
 
 /** What part of the performance is in sight. Ticks across, pixels down. */
 export interface View {

@@ -3,8 +3,8 @@
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Select, Space, Spin } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
-import { keyName } from '../../core/score/pitch';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
+import { keyName } from '../../core/model/pitch';
 import type { NoteOrigin } from '../../workers/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { isTyping } from '../common/isTyping';

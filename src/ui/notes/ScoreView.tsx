@@ -1,7 +1,7 @@
 'use client';
 
 import { type KeyboardEvent, type MouseEvent, useCallback, useEffect, useRef, useState } from 'react';
-import type { SystemPlan } from '../../core/score/systems';
+import type { SystemPlan } from '../../core/engrave/systems';
 import { engrave } from '../engraving/engrave';
 import { useSession } from '../job/session';
 import styles from './ScoreView.module.css';

@@ -19,9 +19,9 @@ import {
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Button, Segmented, Space } from 'antd';
+import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
-import { keyName } from '../../core/score/pitch';
-import { counted } from '../../core/words';
+import { keyName } from '../../core/model/pitch';
 import type { PartSummary } from '../../workers/replies';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';

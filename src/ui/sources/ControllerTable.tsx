@@ -2,11 +2,11 @@
 
 import { Button, Select, Space, Table, type TableColumnsType } from 'antd';
 import { useMemo } from 'react';
-import { decidedFor } from '../../core/brief/decisions';
-import { CONTROLLER_USES, type PlainDirective } from '../../core/brief/directives';
-import { fitsLane } from '../../core/performance/lanes';
+import { counted } from '../../core/basics/words';
+import { decidedFor } from '../../core/decisions/decisions';
+import { CONTROLLER_USES, type PlainDirective } from '../../core/decisions/directives';
+import { fitsLane } from '../../core/model/lanes';
 import type { LaneUse } from '../../core/stock/controllers';
-import { counted } from '../../core/words';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';

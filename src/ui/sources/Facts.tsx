@@ -1,8 +1,8 @@
 'use client';
 
 import { Alert } from 'antd';
+import { counted } from '../../core/basics/words';
 import { carriedText } from '../../core/stock/oddities/tracks';
-import { counted } from '../../core/words';
 import { clockText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './SourcesStage.module.css';

@@ -2,6 +2,7 @@
 
 import { App, Button, Input, InputNumber, Select, Space, Table, type TableColumnsType } from 'antd';
 import { useEffect, useRef, useState } from 'react';
+import { counted } from '../../core/basics/words';
 import { drumSound, KIT } from '../../core/instruments/kit';
 import {
   BadKitError,
@@ -12,9 +13,8 @@ import {
   parseKitMap,
   translateByName,
 } from '../../core/instruments/kit-map';
-import { keyName } from '../../core/score/pitch';
+import { keyName } from '../../core/model/pitch';
 import type { KitKey, KitUse } from '../../core/stock/kits';
-import { counted } from '../../core/words';
 import { dropKit, keepKit, listKitMaps } from '../../store/kits';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';

@@ -2,8 +2,8 @@
 
 import { App, Button, Empty, Space, Table, type TableColumnsType } from 'antd';
 import { useMemo } from 'react';
+import { counted } from '../../core/basics/words';
 import type { Oddity, OddityKind } from '../../core/stock/oddities';
-import { counted } from '../../core/words';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';

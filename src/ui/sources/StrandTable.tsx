@@ -13,12 +13,12 @@ import {
   Tag,
 } from 'antd';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
-import type { StrandDecisions } from '../../core/brief/decisions';
-import type { PlainDirective } from '../../core/brief/directives';
+import { counted } from '../../core/basics/words';
+import type { StrandDecisions } from '../../core/decisions/decisions';
+import type { PlainDirective } from '../../core/decisions/directives';
 import { CATALOGUE, type Family, instrumentOf } from '../../core/instruments/catalogue';
-import { keyName } from '../../core/score/pitch';
+import { keyName } from '../../core/model/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
-import { counted } from '../../core/words';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
 import { useChosen } from '../common/useChosen';

@@ -2,11 +2,11 @@
 
 import { Button, InputNumber, Popover, Select, Slider, Space, Table, type TableColumnsType } from 'antd';
 import { type ReactNode, useMemo, useState } from 'react';
-import { decidedFor, type StrandDecisions } from '../../core/brief/decisions';
-import type { PlainDirective } from '../../core/brief/directives';
-import { keyName } from '../../core/score/pitch';
+import { counted } from '../../core/basics/words';
+import { decidedFor, type StrandDecisions } from '../../core/decisions/decisions';
+import type { PlainDirective } from '../../core/decisions/directives';
+import { keyName } from '../../core/model/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
-import { counted } from '../../core/words';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';

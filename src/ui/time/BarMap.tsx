@@ -1,8 +1,8 @@
 'use client';
 
 import { type MouseEvent, useEffect, useRef } from 'react';
-import type { RhythmFinding } from '../../core/transcribe/findings';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
+import type { RhythmFinding } from '../../core/explain/findings';
 import type { PartSummary } from '../../workers/replies';
 import { useAppearance } from '../common/Providers';
 import { coloursOf } from '../note-bars/inks';

@@ -2,8 +2,8 @@
 
 import { Button, Dropdown, InputNumber, Segmented, Select, Slider, Space } from 'antd';
 import { type ReactNode, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import type { BeatUnit, PlainDirective } from '../../core/brief/directives';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
+import type { BeatUnit, PlainDirective } from '../../core/decisions/directives';
 import type { BeatSheet } from '../../workers/beat-sheet';
 import type { EditBeatsRequest } from '../../workers/messages';
 import { isTyping } from '../common/isTyping';

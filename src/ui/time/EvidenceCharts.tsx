@@ -13,7 +13,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import type { Evidence } from '../../core/transcribe/evidence';
+import type { Evidence } from '../../core/explain/evidence';
 import type { PartSummary } from '../../workers/replies';
 import { useSession } from '../job/session';
 import styles from './TimeStage.module.css';

@@ -1,7 +1,7 @@
 'use client';
 
 import { Button } from 'antd';
-import type { RhythmFinding } from '../../core/transcribe/findings';
+import type { RhythmFinding } from '../../core/explain/findings';
 import { useSession } from '../job/session';
 import styles from './TimeStage.module.css';
 import { beatWords, oddsWords } from './words';

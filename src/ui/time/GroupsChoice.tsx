@@ -1,9 +1,9 @@
 'use client';
 
 import { Select } from 'antd';
-import { lastAt } from '../../core/brief/decisions';
-import { isSameMeter } from '../../core/performance/clock';
-import { groupings } from '../../core/score/groups';
+import { lastAt } from '../../core/decisions/decisions';
+import { isSameMeter } from '../../core/model/clock';
+import { groupings } from '../../core/model/groups';
 import type { GroupedBar } from '../../workers/replies';
 import { useSession } from '../job/session';
 import { groupsWords } from './words';

@@ -1,9 +1,9 @@
 'use client';
 
 import { Button, InputNumber, Segmented, Select, Slider, Switch } from 'antd';
-import { DEFAULT_GRID, decidedFor, lastAt } from '../../core/brief/decisions';
-import { type PlainDirective, SMALLEST, type Smallest } from '../../core/brief/directives';
-import type { SwungValue } from '../../core/score/score';
+import { DEFAULT_GRID, decidedFor, lastAt } from '../../core/decisions/decisions';
+import { type PlainDirective, SMALLEST, type Smallest } from '../../core/decisions/directives';
+import type { SwungValue } from '../../core/model/score';
 import type { PartSummary } from '../../workers/replies';
 import { leadText, SMALLEST_NAMES } from '../common/names';
 import { useSession } from '../job/session';

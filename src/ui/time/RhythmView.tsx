@@ -3,9 +3,9 @@
 import { LeftOutlined, RightOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Segmented, Space, Spin } from 'antd';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { RhythmFinding } from '../../core/transcribe/findings';
-import type { Arrangement } from '../../core/transcribe/rearrange';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
+import type { Arrangement } from '../../core/edit/rearrange';
+import type { RhythmFinding } from '../../core/explain/findings';
 import type { PartSummary } from '../../workers/replies';
 import { isTyping } from '../common/isTyping';
 import { NothingShown } from '../common/NothingShown';

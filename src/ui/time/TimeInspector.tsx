@@ -2,10 +2,10 @@
 
 import { Button, Select, Tabs } from 'antd';
 import { useEffect, useId, useState } from 'react';
-import { keyName } from '../../core/score/pitch';
-import type { NoteReading, ScorePlace } from '../../core/transcribe/explain';
-import type { Arrangement } from '../../core/transcribe/rearrange';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
+import type { Arrangement } from '../../core/edit/rearrange';
+import type { NoteReading, ScorePlace } from '../../core/explain/explain';
+import { keyName } from '../../core/model/pitch';
 import type { Choice, NoteOrigin, PartSummary } from '../../workers/replies';
 import { engrave } from '../engraving/engrave';
 import { useSession } from '../job/session';

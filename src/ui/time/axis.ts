@@ -1,4 +1,4 @@
-import { lastAtOrBefore } from '../../core/search';
+import { lastAtOrBefore } from '../../core/basics/search';
 /** A moment of the score and where it stands on the page, in pixels. */
 export interface Knot {
   moment: number;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { SwingMark } from '../../core/score/score';
+import type { SwingMark } from '../../core/model/score';
 import { beatWords, groupsWords, oddsWords, swingWords, usesWords } from './words';
 
 describe('words for time', () => {

@@ -1,6 +1,6 @@
-import { swingNumbers } from '../../core/score/swing';
-import type { Uses } from '../../core/transcribe/uses';
-import { counted } from '../../core/words';
+import { counted } from '../../core/basics/words';
+import type { Uses } from '../../core/explain/uses';
+import { swingNumbers } from '../../core/model/swing';
 import type { GroupedBar, ScoreSummary } from '../../workers/replies';
 import { SMALLEST_NAMES } from '../common/names';
 

@@ -1,10 +1,10 @@
-import { decidedFor } from '../../brief/decisions';
+import { counted } from '../../basics/words';
 import { splitStrand } from '../../clean/split';
+import { decidedFor } from '../../decisions/decisions';
 import { type Family, type Instrument, instrumentOf, instrumentOfProgram } from '../../instruments/catalogue';
 import { proposeShift, shiftedKit } from '../../instruments/kit-map';
 import { recogniseInstrument } from '../../instruments/recognise';
-import type { Performance, Strand } from '../../performance/performance';
-import { counted } from '../../words';
+import type { Performance, Strand } from '../../model/performance';
 import { placeAt } from '../place';
 import type { Finder, Oddity } from './oddity';
 

@@ -1,14 +1,14 @@
-import { MOST_BEATS } from '../../brief/directives';
+import { remembered } from '../../basics/remember';
+import { counted } from '../../basics/words';
 import { emptyBars } from '../../clean/clock';
-import { type FoundBeats, findBeats, isGridUnusable } from '../../performance/beats';
-import { barAt, hundredths, tickAt } from '../../performance/clock';
-import { proposeMeters } from '../../performance/meters';
-import { onsetsOf } from '../../performance/onsets';
-import type { Performance } from '../../performance/performance';
-import { otherPulse } from '../../performance/pulse';
-import { remembered } from '../../remember';
-import { contradictsDefault } from '../../score/key';
-import { counted } from '../../words';
+import { MOST_BEATS } from '../../decisions/directives';
+import { type FoundBeats, findBeats, isGridUnusable } from '../../infer/beats/beats';
+import { onsetsOf } from '../../infer/beats/onsets';
+import { otherPulse } from '../../infer/beats/pulse';
+import { contradictsDefault } from '../../infer/key/key';
+import { proposeMeters } from '../../infer/meter/meters';
+import { barAt, hundredths, tickAt } from '../../model/clock';
+import type { Performance } from '../../model/performance';
 import { placeAt } from '../place';
 import type { Finder, Oddity } from './oddity';
 

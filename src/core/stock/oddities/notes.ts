@@ -1,11 +1,11 @@
-import { decidedFor } from '../../brief/decisions';
+import { counted } from '../../basics/words';
 import { DOUBLE_STRIKE_SECONDS } from '../../clean/notes';
+import { decidedFor } from '../../decisions/decisions';
 import { instrumentOf } from '../../instruments/catalogue';
 import { recogniseInstrument } from '../../instruments/recognise';
-import { secondsAt } from '../../performance/clock';
-import type { PlayedNote, Strand } from '../../performance/performance';
-import { keyName } from '../../score/pitch';
-import { counted } from '../../words';
+import { secondsAt } from '../../model/clock';
+import type { PlayedNote, Strand } from '../../model/performance';
+import { keyName } from '../../model/pitch';
 import { placeAt } from '../place';
 import type { Finder, Oddity, OddityKind } from './oddity';
 

@@ -1,6 +1,6 @@
-import type { Decisions } from '../../brief/decisions';
-import type { PlainDirective } from '../../brief/directives';
-import type { Performance } from '../../performance/performance';
+import type { Decisions } from '../../decisions/decisions';
+import type { PlainDirective } from '../../decisions/directives';
+import type { Performance } from '../../model/performance';
 import type { Place } from '../place';
 
 export type OddityKind =

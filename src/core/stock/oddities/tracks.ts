@@ -1,6 +1,6 @@
-import { MIXER_LANES } from '../../performance/lanes';
-import type { NoteFreeTrack } from '../../performance/performance';
-import { counted } from '../../words';
+import { counted } from '../../basics/words';
+import { MIXER_LANES } from '../../model/lanes';
+import type { NoteFreeTrack } from '../../model/performance';
 import { listControllers } from '../controllers';
 import { findDoubles } from '../doubles';
 import { findEchoes } from '../echoes';

@@ -1,0 +1,111 @@
+// Who may import whom: arrows point only down, no circles, no foreign package in the core.
+// `node scripts/borders.mjs [FOLDER]` prints every fault and fails where there is one.
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { dirname, join, relative, resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { parseAst } from 'rolldown/parseAst';
+import { CORE_PACKAGES, PAGE_PACKAGES, ROOMS } from './rooms.mjs';
+import { root } from './tools.mjs';
+
+const SOURCE = /(?<!\.d)\.tsx?$/;
+const TEST = /\.test\.tsx?$/;
+
+function filesBelow(folder) {
+  return readdirSync(folder).flatMap((name) => {
+    const path = join(folder, name);
+    if (statSync(path).isDirectory()) return filesBelow(path);
+    return SOURCE.test(name) ? [path] : [];
+  });
+}
+
+/** What a file imports, types included: [specifier, line]. */
+function importsOf(text, lang) {
+  const found = [];
+  const visit = (node) => {
+    if (Array.isArray(node)) return node.forEach(visit);
+    if (node === null || typeof node !== 'object') return;
+    if (typeof node.source?.value === 'string') found.push([node.source.value, lineAt(text, node.start)]);
+    for (const [key, value] of Object.entries(node)) if (key !== 'source') visit(value);
+  };
+  visit(parseAst(text, { lang }).body);
+  return found;
+}
+
+const lineAt = (text, offset) => text.slice(0, offset).split('\n').length;
+
+const roomOf = (path) => ROOMS.findIndex(([folder]) => path.startsWith(`${folder}/`));
+
+/** The faults of the tree below `src` of a folder, a sentence each. */
+export function bordersBroken(house) {
+  const paths = filesBelow(join(house, 'src')).map((path) => relative(house, path));
+  const known = new Set(paths);
+  const faults = [];
+  const arrows = new Map();
+  for (const path of paths) {
+    if (path.startsWith('src/types/')) continue;
+    const own = roomOf(path);
+    if (own < 0) {
+      faults.push(`${path}: stands in no room of scripts/rooms.mjs.`);
+      continue;
+    }
+    const targets = [];
+    const text = readFileSync(join(house, path), 'utf8');
+    for (const [specifier, line] of importsOf(text, path.endsWith('x') ? 'tsx' : 'ts')) {
+      const target = resolved(house, path, specifier, known);
+      if (target === null) {
+        const name = specifier
+          .split('/')
+          .slice(0, specifier.startsWith('@') ? 2 : 1)
+          .join('/');
+        if (path.startsWith('src/core/') && !TEST.test(path) && !CORE_PACKAGES.includes(name))
+          faults.push(`${path}:${line}: the core may not use "${specifier}".`);
+        else if (PAGE_PACKAGES.includes(name) && !/^src\/(ui|app)\//.test(path))
+          faults.push(`${path}:${line}: only the page may use "${specifier}".`);
+        continue;
+      }
+      if (target.startsWith('tests/') && TEST.test(path)) continue;
+      targets.push(target);
+      // A test stands beside what it tests and may look anywhere below the page.
+      if (!TEST.test(path) && roomOf(target) > own)
+        faults.push(`${path}:${line}: ${ROOMS[own][0]} may not import ${target}: arrows point only down.`);
+    }
+    if (!TEST.test(path)) arrows.set(path, targets);
+  }
+  return [...faults, ...circles(arrows)];
+}
+
+function resolved(house, from, specifier, known) {
+  if (!specifier.startsWith('.') && !specifier.startsWith('@/')) return null;
+  const base = specifier.startsWith('@/')
+    ? join('src', specifier.slice(2))
+    : relative(house, resolve(house, dirname(from), specifier));
+  return (
+    ['.ts', '.tsx', '/index.ts', '/index.tsx'].map((end) => base + end).find((each) => known.has(each)) ??
+    base
+  );
+}
+
+/** Each circle of files once, found by a depth-first walk. */
+function circles(arrows) {
+  const done = new Set();
+  const faults = [];
+  const walk = (path, trail) => {
+    const at = trail.indexOf(path);
+    if (at >= 0) {
+      faults.push(`${[...trail.slice(at), path].join(' → ')}: a circle.`);
+      return;
+    }
+    if (done.has(path)) return;
+    for (const target of arrows.get(path) ?? []) walk(target, [...trail, path]);
+    done.add(path);
+  };
+  for (const path of arrows.keys()) walk(path, []);
+  return faults;
+}
+
+if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) {
+  const faults = bordersBroken(process.argv[2] ?? root);
+  for (const fault of faults) console.error(fault);
+  if (faults.length === 0) console.log('Borders hold.');
+  process.exitCode = faults.length === 0 ? 0 : 1;
+}

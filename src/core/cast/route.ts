@@ -1,0 +1,120 @@
+import { type Decisions, decidedFor } from '../decisions/decisions';
+import { type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
+import { recogniseInstrument } from '../instruments/recognise';
+import type { Performance, Strand } from '../model/performance';
+
+/** What the roster says of one part. */
+export interface PartPlan {
+  /** MusicXML id, `P1` … */
+  id: string;
+  name: string;
+  abbreviation: string;
+  instrument: Instrument;
+  staves: 1 | 2;
+  /** The strands that it is made of; the first leads. */
+  strands: string[];
+  /** Why it became what it is, for people. */
+  why: string;
+}
+
+const ROMAN = ['', 'I', 'II', 'III', 'IV', 'V', 'VI', 'VII', 'VIII', 'IX', 'X', 'XI', 'XII'];
+
+/**
+ * Which strands make which part, on which instrument, under which name, in
+ * which order: for the score and for the hand-over alike. Decisions come
+ * first; guesses fill the rest.
+ */
+export function routeStrands(performance: Performance, decisions: Decisions): PartPlan[] {
+  const kept = performance.strands.filter((strand) => !decidedFor(decisions, strand.id).out);
+  const ids = new Set(kept.map((strand) => strand.id));
+  const leaderOf = (strand: Strand): string => {
+    const into = decidedFor(decisions, strand.id).into;
+    // A strand joins only one that stands for itself, so no chain or ring can form.
+    return into && ids.has(into) && !decidedFor(decisions, into).into ? into : strand.id;
+  };
+  const drafts = kept
+    .filter((strand) => leaderOf(strand) === strand.id)
+    .map((leader) => {
+      const decided = decidedFor(decisions, leader.id);
+      const guess = recogniseInstrument(leader);
+      const instrument = decided.instrument ? instrumentOf(decided.instrument) : guess.instrument;
+      const members = kept.filter((strand) => leaderOf(strand) === leader.id);
+      return {
+        leader,
+        members,
+        instrument,
+        name: decided.name?.trim() || null,
+        number: guess.number,
+        why: decided.instrument ? 'You chose the instrument.' : guess.why,
+        staves: decided.staves ?? stavesFor(instrument, members),
+      };
+    });
+  const numbers = numberAlike(drafts);
+  const rank = new Map(decisions.order.map((id, index) => [id, index]));
+  const order = drafts
+    .map((draft, index) => ({ draft, number: numbers[index]!, index }))
+    .sort(
+      (a, b) =>
+        (rank.get(a.draft.leader.id) ?? rank.size) - (rank.get(b.draft.leader.id) ?? rank.size) ||
+        scoreOrder(a.draft.instrument.id) - scoreOrder(b.draft.instrument.id) ||
+        (a.number ?? 0) - (b.number ?? 0) ||
+        a.index - b.index,
+    );
+  return order.map(({ draft, number }, index) => ({
+    id: `P${index + 1}`,
+    name: draft.name ?? numbered(draft.instrument.name, draft.instrument, number),
+    abbreviation: numbered(draft.instrument.abbreviation, draft.instrument, number),
+    instrument: draft.instrument,
+    staves: draft.staves,
+    strands: draft.members.map((strand) => strand.id),
+    why: draft.why,
+  }));
+}
+
+/** Keyboards and the harp read two staves, unless all their notes fit one. */
+function stavesFor(instrument: Instrument, strands: readonly Strand[]): 1 | 2 {
+  const grand = instrument.family === 'keyboard' || instrument.id === 'harp' || instrument.id === 'strings';
+  if (!grand) return 1;
+  const lowest = Math.min(...strands.map((strand) => strand.lowest));
+  const highest = Math.max(...strands.map((strand) => strand.highest));
+  return strands.length === 1 && (lowest >= 57 || highest <= 62) ? 1 : 2;
+}
+
+interface Draft {
+  instrument: Instrument;
+  number: number | null;
+  name: string | null;
+}
+
+/**
+ * Parts for the same instrument are numbered: as their names say, each number
+ * once; the others take the numbers that are left, in order. A lone part
+ * without a number keeps its plain name.
+ */
+function numberAlike(drafts: readonly Draft[]): (number | null)[] {
+  const numbers = drafts.map(() => null as number | null);
+  for (const instrument of new Set(drafts.map((draft) => draft.instrument))) {
+    const alike = drafts.flatMap((draft, at) => (draft.instrument === instrument ? [at] : []));
+    const taken = new Set<number>();
+    for (const at of alike) {
+      const { number } = drafts[at]!;
+      if (number === null || taken.has(number)) continue;
+      taken.add(number);
+      numbers[at] = number;
+    }
+    if (alike.length === 1) continue;
+    let next = 1;
+    for (const at of alike) {
+      if (numbers[at] !== null) continue;
+      while (taken.has(next)) next++;
+      taken.add(next);
+      numbers[at] = next;
+    }
+  }
+  return numbers;
+}
+
+function numbered(text: string, instrument: Instrument, number: number | null): string {
+  if (number === null) return text;
+  return `${text} ${instrument.romanNumbers ? (ROMAN[number] ?? number) : number}`;
+}

@@ -1,0 +1,54 @@
+import { keyInBar, type Score } from '../model/score';
+import { QUARTER } from '../model/time';
+
+/** Bars from `from` up to but not including `to` that make one system. */
+export interface SystemPlan {
+  from: number;
+  to: number;
+}
+
+/** Widths in staff spaces, by eye: a bar line and its air, and a note of each length. */
+const BAR_AIR = 2.5;
+const NOTE_AIR = 1.7;
+const LONGER_AIR = 1;
+const ACCIDENTAL = 0.9;
+const SYSTEM_HEAD = 7;
+const LETTER = 0.85;
+
+/**
+ * Divides the bars into systems of at most `width` staff spaces. An estimate:
+ * the engraver stretches or squeezes each system to the exact width.
+ */
+export function planSystems(score: Score, partIds: ReadonlySet<string>, width: number): SystemPlan[] {
+  const parts = score.parts.filter((part) => partIds.has(part.id));
+  const longest = (label: 'name' | 'abbreviation') => Math.max(0, ...parts.map((part) => part[label].length));
+  const plans: SystemPlan[] = [];
+  let from = 0;
+  let used = 0;
+  score.bars.forEach((_, index) => {
+    const onsets = new Map<number, number>();
+    const altered = new Set<number>();
+    for (const part of parts)
+      for (const line of part.bars[index]!.voices)
+        for (const item of line.items) {
+          const known = onsets.get(item.onset) ?? Number.POSITIVE_INFINITY;
+          onsets.set(item.onset, Math.min(known, item.duration));
+          if (item.kind === 'chord' && item.notes.some((note) => note.accidental)) altered.add(item.onset);
+        }
+    let size = BAR_AIR + ACCIDENTAL * altered.size;
+    for (const duration of onsets.values())
+      size += NOTE_AIR + LONGER_AIR * Math.sqrt(Math.min(duration / QUARTER, 4));
+    const changes = index > 0 && keyInBar(score, index) !== keyInBar(score, index - 1);
+    if (changes) size += 4;
+    const label = LETTER * longest(from === 0 ? 'name' : 'abbreviation');
+    const head = SYSTEM_HEAD + label + Math.abs(keyInBar(score, from).fifths);
+    if (index > from && head + used + size > width) {
+      plans.push({ from, to: index });
+      from = index;
+      used = 0;
+    }
+    used += size;
+  });
+  if (score.bars.length > from) plans.push({ from, to: score.bars.length });
+  return plans;
+}

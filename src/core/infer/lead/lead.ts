@@ -1,0 +1,286 @@
+import { secondsAt, tempoAt, tickAt } from '../../model/clock';
+import { type Frame, momentOf } from '../../model/frame';
+import { beatsOf } from '../../model/meter';
+import { barIndexOf, type SwingMark } from '../../model/score';
+import type { Strike } from '../../model/sketch';
+import { straightMoment, swingInBar } from '../../model/swing';
+import { type Moment, QUARTER } from '../../model/time';
+import type { Tidiness } from '../attacks/tidiness';
+import { type Lead, leadOf, NO_LEAD } from './lead-of';
+
+/** Leads that are considered: from a little behind the beat to well ahead of it, in seconds. */
+const EARLIEST = 0.16;
+const LATEST = -0.16;
+const STEP = 0.008;
+const LEADS = Array.from(
+  { length: Math.round((EARLIEST - LATEST) / STEP) + 1 },
+  (_, at) => LATEST + at * STEP,
+);
+/** Spread of attacks around a lead, in seconds. */
+const SPREAD = 0.02;
+/** How likely written music attacks on a bar line, a beat, an eighth, a 16th, anywhere else (log, common practice). */
+const ON_BAR = 0;
+const ON_BEAT = -0.4;
+const ON_EIGHTH = -1.3;
+const ON_SIXTEENTH = -2.8;
+const ELSEWHERE = -4.5;
+/** A lead must explain an attack this much better on average than none does, and all attacks this much (nats). */
+const WORTH_EACH = 0.25;
+const WORTH_ALL = 8;
+/** Fewer attacks prove nothing; more than these add nothing. */
+const ENOUGH = 8;
+const PLENTY = 240;
+/** The weight of attacking together with others, and how well even chance meets them. */
+const TOGETHER = 1;
+const CHANCE = 0.15;
+const BIN = 0.005;
+const ROUNDS = 3;
+
+/**
+ * Two groups of strikes of one strand, long and short or high and low, have
+ * leads of their own if that explains them this much better (nats), the leads
+ * differ by this much (seconds), and both are large enough.
+ */
+const WORTH_TWO = 14;
+const APART = 0.04;
+/** … but by less than this share of a 16th: what lies a whole slot off is a syncopation. */
+const WITHIN_SLOT = 0.75;
+const ENOUGH_EACH = 16;
+const LONG = [0.3, 0.6] as const;
+/** Strikes of a strand that come nearer than this run into each other; leads must not bring more of them together. */
+const COLLISION = 0.045;
+const MOST_COLLISIONS = 0.03;
+
+/** A part as the search for leads knows it. */
+export interface Struck {
+  /** For each strand what is struck when, ascending. */
+  strikes: readonly (readonly Strike[])[];
+  tidiness: Tidiness;
+  unpitched: boolean;
+}
+
+/** One strand in the search for leads. */
+export interface Voice {
+  strikes: readonly Strike[];
+  /** Without swing, in seconds. */
+  seconds: readonly number[];
+  /** Indices of the strikes that are looked at. */
+  sample: readonly number[];
+  /** For each of the sample what each lead is worth by the meter; null where no lead is thought of. */
+  curves: readonly Float64Array[] | null;
+  /** A 16th at the middle of it, in seconds. */
+  sixteenth: number;
+  lead: Lead;
+}
+
+/**
+ * How far each strand as a whole sounds ahead of the beat, as slow samples are
+ * often played. Each lead is judged by where it would put the attacks: near
+ * the grid, on strong places rather than weak ones, and together with the
+ * other strands' attacks; so a lead as long as a 16th is found too. The strands
+ * are settled in turns until none moves.
+ *
+ * @param swings passages whose swing is taken out first
+ * @returns for each part its strands with their leads; none when nothing speaks for one
+ */
+export function settleLeads(
+  hearings: readonly Struck[],
+  frame: Frame,
+  swings: readonly SwingMark[],
+): Voice[][] {
+  const voices = hearings.map((hearing) =>
+    hearing.strikes.map((strikes) => voiceOf(strikes, isFixed(hearing), frame, swings)),
+  );
+  const all = voices.flat();
+  if (all.every(({ curves }) => curves === null)) return voices;
+  const crowd = crowdOf(all);
+  for (let round = 0; round < ROUNDS; round++)
+    if (!all.map((voice) => settle(voice, crowd)).includes(true)) break;
+  return voices;
+}
+
+/** Finds the strands that have two leads, for long and short notes or for high and low ones. */
+export function divideLeads(voices: readonly (readonly Voice[])[]): void {
+  const all = voices.flat();
+  if (all.every(({ curves }) => curves === null)) return;
+  const crowd = crowdOf(all);
+  for (const voice of all) divide(voice, crowd);
+}
+
+function crowdOf(voices: readonly Voice[]): Crowd {
+  const crowd = new Crowd(voices.map(({ seconds }) => seconds));
+  for (const { seconds, lead } of voices) {
+    if (lead.seconds === 0) continue;
+    crowd.take(seconds, 0, -1);
+    crowd.take(seconds, lead.seconds, 1);
+  }
+  return crowd;
+}
+
+function voiceOf(
+  strikes: readonly Strike[],
+  fixed: boolean,
+  frame: Frame,
+  swings: readonly SwingMark[],
+): Voice {
+  const seconds = strikes.map(({ tick }) => secondsAt(frame.clock, straightTick(tick, frame, swings)));
+  const stride = Math.ceil(strikes.length / PLENTY);
+  const sample = [...strikes.keys()].filter((index) => index % stride === 0);
+  const curves =
+    fixed || sample.length < ENOUGH ? null : sample.map((index) => likelihoods(seconds[index]!, frame));
+  const middle = strikes[strikes.length >> 1]?.tick ?? 0;
+  return { strikes, seconds, sample, curves, sixteenth: tempoAt(frame.clock, middle) / 4e6, lead: NO_LEAD };
+}
+
+/** What each lead is worth for some of a voice's sample (indices into it), with the others around. */
+function worthOf({ curves, seconds, sample }: Voice, some: readonly number[], crowd: Crowd): number[] {
+  return LEADS.map((lead, at) =>
+    some.reduce(
+      (sum, each) =>
+        sum + curves![each]![at]! + TOGETHER * Math.log(CHANCE + crowd.at(seconds[sample[each]!]! + lead)),
+      0,
+    ),
+  );
+}
+
+/** Settles the lead of one voice among the others; true if it moved. */
+function settle(voice: Voice, crowd: Crowd): boolean {
+  const { curves, sample, seconds } = voice;
+  if (!curves) return false;
+  crowd.take(seconds, voice.lead.seconds, -1);
+  const before = voice.lead.seconds;
+  const worth = worthOf(voice, [...sample.keys()], crowd);
+  voice.lead = { seconds: bestLead(worth, sample.length) };
+  crowd.take(seconds, voice.lead.seconds, 1);
+  return voice.lead.seconds !== before;
+}
+
+/** Gives a voice two leads where its notes fall into two groups that sound differently far from the beat. */
+function divide(voice: Voice, crowd: Crowd): void {
+  const { curves, sample, seconds, strikes, lead } = voice;
+  if (!curves || sample.length < 2 * ENOUGH_EACH) return;
+  crowd.take(seconds, lead.seconds, -1);
+  const keys = strikes.map(({ key }) => key).sort((a, b) => a - b);
+  const ways = [
+    ...LONG.map((from) => ({ by: 'held' as const, from })),
+    { by: 'key' as const, from: keys[keys.length >> 1]! },
+  ];
+  let gain = WORTH_TWO;
+  for (const { by, from } of ways) {
+    const [low, high] = [false, true].map((isHigh) =>
+      [...sample.keys()].filter((each) => strikes[sample[each]!]![by] >= from === isHigh),
+    ) as [number[], number[]];
+    if (Math.min(low.length, high.length) < ENOUGH_EACH) continue;
+    const [worthLow, worthHigh] = [worthOf(voice, low, crowd), worthOf(voice, high, crowd)];
+    const best = (worth: readonly number[]) => worth.indexOf(Math.max(...worth));
+    const both = worthLow.map((worth, at) => worth + worthHigh[at]!);
+    const [atLow, atHigh, joint] = [best(worthLow), best(worthHigh), best(both)];
+    const more = worthLow[atLow]! + worthHigh[atHigh]! - both[joint]!;
+    const divided = { seconds: LEADS[atLow]!, other: { by, from, seconds: LEADS[atHigh]! } };
+    const difference = Math.abs(LEADS[atLow]! - LEADS[atHigh]!);
+    if (more <= gain || difference < APART || difference > WITHIN_SLOT * voice.sixteenth) continue;
+    if (collisions(voice, divided) > collisions(voice, lead) + MOST_COLLISIONS) continue;
+    gain = more;
+    voice.lead = divided;
+  }
+  crowd.take(seconds, lead.seconds, 1);
+}
+
+/** The share of a voice's strikes that come too soon after another, or before it, under a lead. */
+function collisions({ strikes, seconds }: Voice, lead: Lead): number {
+  let count = 0;
+  for (let index = 1; index < strikes.length; index++) {
+    const before = seconds[index - 1]! + leadOf(lead, strikes[index - 1]!);
+    if (seconds[index]! + leadOf(lead, strikes[index]!) - before < COLLISION) count++;
+  }
+  return count / strikes.length;
+}
+
+/** A tick as it would be if the piece were straight. */
+function straightTick(tick: number, frame: Frame, swings: readonly SwingMark[]): number {
+  const moment = momentOf(frame, tick);
+  const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
+  const swing = swingInBar(swings, bar.index);
+  if (!swing) return tick;
+  const straight = straightMoment(moment, bar.start - bar.missing, swing);
+  return tick + ((straight - moment) / QUARTER) * frame.clock.ticksPerQuarter;
+}
+
+/** A written part has no lead, and drums are what the beat is heard by. */
+const isFixed = ({ tidiness, unpitched }: Struck): boolean => tidiness.attacks || unpitched;
+
+function bestLead(total: readonly number[], attacks: number): number {
+  const zero = total[Math.round(-LATEST / STEP)]!;
+  let best = 0;
+  total.forEach((score, index) => {
+    if (score > total[best]!) best = index;
+  });
+  const gain = total[best]! - zero;
+  return gain > WORTH_ALL && gain > WORTH_EACH * attacks ? LEADS[best]! : 0;
+}
+
+/** How many parts attack around a moment, as a smoothed count over time. */
+class Crowd {
+  private readonly density: Float32Array;
+  private readonly reach = Math.ceil((3 * SPREAD) / BIN);
+  private readonly shape: number[];
+  private parts = 0;
+
+  constructor(all: readonly (readonly number[])[]) {
+    const last = all.reduce((latest, times) => Math.max(latest, times.at(-1) ?? 0), 0);
+    this.density = new Float32Array(Math.ceil((last + 2) / BIN) + 2 * this.reach);
+    this.shape = Array.from({ length: 2 * this.reach + 1 }, (_, index) => {
+      const away = ((index - this.reach) * BIN) / (SPREAD * 1.4);
+      return Math.exp((-away * away) / 2);
+    });
+    for (const times of all) this.take(times, 0, 1);
+  }
+
+  /** Adds (1) or takes out (−1) a part's attacks under a lead. */
+  take(times: readonly number[], lead: number, sign: 1 | -1): void {
+    this.parts += sign;
+    for (const time of times) {
+      const from = Math.round((time + lead) / BIN) - this.reach;
+      for (let index = 0; index < this.shape.length; index++) {
+        const bin = from + index;
+        if (bin >= 0 && bin < this.density.length) this.density[bin]! += sign * this.shape[index]!;
+      }
+    }
+  }
+
+  /** From 0 to 1: nobody … all others attack here. */
+  at(time: number): number {
+    const value = this.density[Math.round(time / BIN)] ?? 0;
+    return Math.min(1, Math.max(0, value) / Math.max(1, this.parts * 0.7));
+  }
+}
+
+/** How likely an attack is written where each lead would put it (log); the tempo is taken to hold so long. */
+function likelihoods(seconds: number, frame: Frame): Float64Array {
+  const { clock } = frame;
+  const tick = tickAt(clock, Math.max(0, seconds));
+  const perUnit = tempoAt(clock, tick) / 1e6 / QUARTER;
+  const moment = momentOf(frame, tick);
+  const out = new Float64Array(LEADS.length);
+  for (let at = 0; at < out.length; at++)
+    out[at] = likelihood(Math.max(0, moment + LEADS[at]! / perUnit), perUnit / SPREAD, frame);
+  return out;
+}
+
+/** @param scale deviations for one unit of score time */
+function likelihood(moment: Moment, scale: number, frame: Frame): number {
+  const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
+  const zero = bar.start - bar.missing;
+  const end = bar.start + bar.length;
+  const worth = (place: Moment, prior: number): number => prior - ((place - moment) * scale) ** 2 / 2;
+  const nearest = (step: number): Moment => zero + Math.round((moment - zero) / step) * step;
+  let best = Math.max(
+    ELSEWHERE,
+    worth(end, ON_BAR),
+    worth(nearest(QUARTER / 2), ON_EIGHTH),
+    worth(nearest(QUARTER / 4), ON_SIXTEENTH),
+  );
+  for (const { start } of beatsOf(bar))
+    best = Math.max(best, worth(zero + start, start === 0 ? ON_BAR : ON_BEAT));
+  return best;
+}

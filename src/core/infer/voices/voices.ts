@@ -1,0 +1,153 @@
+import { drumSound } from '../../instruments/kit';
+import type { SketchNote } from '../../model/sketch';
+import type { Moment } from '../../model/time';
+
+/** Costs of a voice assignment, in one currency; common practice decides their order. */
+const CUT_SHORT = 40;
+const UNEQUAL_ENDS = 25;
+const SECOND_VOICE = 0.6;
+const UPPER_EMPTY = 0.5;
+const CROSSING = 2;
+const LEAP = 0.02;
+/** Alternatives kept while searching. */
+const BEAM_WIDTH = 24;
+
+interface Line {
+  end: Moment;
+  low: number;
+  high: number;
+}
+
+interface State {
+  cost: number;
+  upper: Line;
+  lower: Line;
+  /** How many notes, from the top, go to the upper voice. */
+  take: number;
+  back: State | null;
+}
+
+/**
+ * Step 9: separates the notes of one staff into at most two voices. One voice
+ * holds whatever can be read as a line of chords; a second is opened only
+ * where a note sounds on while others move. Drums divide into hands (voice 1,
+ * stems up) and feet (voice 2).
+ *
+ * @param mostAt how many voices there may be where a note begins
+ */
+export function separateVoices(
+  notes: readonly SketchNote[],
+  unpitched: boolean,
+  mostAt: (note: SketchNote) => 1 | 2,
+): void {
+  if (unpitched) for (const note of notes) note.voice = drumSound(note.key).foot && mostAt(note) > 1 ? 2 : 1;
+  else
+    for (const tangle of tangles(byStart(notes)))
+      searchVoices(tangle.filter(([first]) => mostAt(first!) > 1));
+  for (const voice of [1, 2]) joinChords(notes.filter((note) => note.voice === voice));
+}
+
+/** Runs of groups that no single line of chords can hold; everything between them is voice 1. */
+function tangles(groups: readonly SketchNote[][]): SketchNote[][][] {
+  const out: SketchNote[][][] = [];
+  let run: SketchNote[][] = [];
+  let sounding = 0;
+  groups.forEach((group, index) => {
+    const [first] = group;
+    const next = groups[index + 1]?.[0]!.start ?? Number.POSITIVE_INFINITY;
+    const isPlain =
+      sounding <= first!.start && first!.end <= next && group.every((note) => note.end === first!.end);
+    for (const note of group) {
+      note.voice = 1;
+      sounding = Math.max(sounding, note.end);
+    }
+    if (!isPlain) run.push(group);
+    else if (run.length > 0) {
+      out.push(run);
+      run = [];
+    }
+  });
+  if (run.length > 0) out.push(run);
+  return out;
+}
+
+/** Searches for the cheapest assignment of a tangle's notes to the two voices. */
+function searchVoices(groups: readonly SketchNote[][]): void {
+  let states: State[] = [
+    {
+      cost: 0,
+      upper: { end: 0, low: 72, high: 72 },
+      lower: { end: 0, low: 55, high: 55 },
+      take: 0,
+      back: null,
+    },
+  ];
+  for (const group of groups) {
+    const next: State[] = [];
+    for (const state of states)
+      for (let take = 0; take <= group.length; take++) next.push(extend(state, group, take));
+    next.sort((a, b) => a.cost - b.cost);
+    states = next.slice(0, BEAM_WIDTH);
+  }
+  let state: State | null = states[0]!;
+  for (let index = groups.length - 1; index >= 0 && state; index--) {
+    const { take } = state;
+    groups[index]!.forEach((note, at) => {
+      note.voice = at < take ? 1 : 2;
+    });
+    state = state.back;
+  }
+}
+
+/** Groups of equal start, each from high to low. */
+function byStart(notes: readonly SketchNote[]): SketchNote[][] {
+  const sorted = [...notes].sort((a, b) => a.start - b.start || b.key - a.key);
+  const groups: SketchNote[][] = [];
+  for (const note of sorted) {
+    const last = groups.at(-1);
+    if (last && last[0]!.start === note.start) last.push(note);
+    else groups.push([note]);
+  }
+  return groups;
+}
+
+function extend(state: State, group: readonly SketchNote[], take: number): State {
+  const start = group[0]!.start;
+  const upper = group.slice(0, take);
+  const lower = group.slice(take);
+  let { cost } = state;
+  cost += lineCost(state.upper, upper, start) + lineCost(state.lower, lower, start);
+  if (lower.length > 0) {
+    cost += SECOND_VOICE;
+    if (upper.length === 0 && state.upper.end <= start) cost += UPPER_EMPTY;
+  }
+  const nextUpper = upper.length > 0 ? lineOf(upper) : state.upper;
+  const nextLower = lower.length > 0 ? lineOf(lower) : state.lower;
+  if (nextUpper.end > start && nextLower.end > start && nextUpper.low < nextLower.high) cost += CROSSING;
+  return { cost, upper: nextUpper, lower: nextLower, take, back: state };
+}
+
+function lineCost(line: Line, notes: readonly SketchNote[], start: Moment): number {
+  if (notes.length === 0) return 0;
+  let cost = line.end > start ? CUT_SHORT : 0;
+  cost += UNEQUAL_ENDS * (new Set(notes.map((note) => note.end)).size - 1);
+  return cost + LEAP * Math.abs(notes[0]!.key - line.high);
+}
+
+function lineOf(notes: readonly SketchNote[]): Line {
+  return {
+    end: Math.max(...notes.map((note) => note.end)),
+    low: notes.at(-1)!.key,
+    high: notes[0]!.key,
+  };
+}
+
+/** Within a voice, notes of one start end together and never run into the next. */
+function joinChords(notes: readonly SketchNote[]): void {
+  const groups = byStart(notes);
+  groups.forEach((group, index) => {
+    const next = groups[index + 1]?.[0]!.start ?? Number.POSITIVE_INFINITY;
+    const end = Math.min(Math.max(...group.map((note) => note.end)), next);
+    for (const note of group) note.end = end;
+  });
+}

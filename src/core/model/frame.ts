@@ -1,0 +1,81 @@
+import { lastAtOrBefore } from '../basics/search';
+import { barsUntil, type Clock, type ClockBar } from './clock';
+import type { Groups } from './groups';
+import { beatGroups } from './meter';
+import type { Bar } from './score';
+import { type Moment, QUARTER, WHOLE } from './time';
+
+/** The bars of the piece, on both sides: ticks and score time. */
+export interface Frame {
+  clock: Clock;
+  bars: Bar[];
+  /** For each bar its first tick. */
+  ticks: number[];
+}
+
+/** No score may have more bars than this; a stray event far away would otherwise make millions. */
+export const MAX_BARS = 20_000;
+
+/** The bars of a piece whose last kept note ends at a tick. */
+export const barsOfScore = (clock: Clock, lastTick: number): ClockBar[] =>
+  barsUntil(clock, lastTick).slice(0, MAX_BARS);
+
+/**
+ * Step 2: settles the bars. The score ends with the bar in which the last
+ * kept note ends. An upbeat takes the meter of the bar that follows it.
+ *
+ * @param groups of each bar, in units of its meter; null or absent for the usual ones
+ */
+export function frameBars(
+  clock: Clock,
+  clockBars: readonly ClockBar[],
+  groups: readonly (Groups | null)[] = [],
+): Frame {
+  const bars: Bar[] = [];
+  let start: Moment = 0;
+  clockBars.forEach((clockBar, index) => {
+    const bar = scoreBar(clockBar, start, clock.ticksPerQuarter, groups[index]);
+    bars.push(bar);
+    start += bar.length;
+  });
+  return { clock, bars, ticks: clockBars.map((bar) => bar.start) };
+}
+
+function scoreBar(
+  bar: ClockBar,
+  start: Moment,
+  ticksPerQuarter: number,
+  groups: Groups | null | undefined,
+): Bar {
+  const full = (WHOLE * bar.meter.numerator) / bar.meter.denominator;
+  // A bar that the source cuts at an odd tick is written to the nearest 64th.
+  const exact = (bar.length / ticksPerQuarter) * QUARTER;
+  const length = Number.isInteger(exact)
+    ? exact
+    : Math.max(1, Math.round((exact / QUARTER) * 16)) * (QUARTER / 16);
+  return {
+    index: bar.index,
+    number: bar.number,
+    start,
+    length: bar.isUpbeat || length < full ? length : full,
+    meter: bar.meter,
+    groups: groups ? groups.map((units) => (units * WHOLE) / bar.meter.denominator) : beatGroups(bar.meter),
+    missing: bar.isUpbeat ? full - length : 0,
+  };
+}
+
+/** Index of the bar in which a tick lies. */
+export const frameIndex = (frame: Frame, tick: number): number =>
+  lastAtOrBefore(frame.ticks, tick, (start) => start);
+
+/** Score time of a tick, not rounded to any grid. */
+export function momentOf(frame: Frame, tick: number): Moment {
+  const index = frameIndex(frame, tick);
+  return frame.bars[index]!.start + ((tick - frame.ticks[index]!) / frame.clock.ticksPerQuarter) * QUARTER;
+}
+
+/** The last moment of the score. */
+export const frameEnd = (frame: Frame): Moment => {
+  const last = frame.bars.at(-1)!;
+  return last.start + last.length;
+};

@@ -1,0 +1,207 @@
+import { barAt, type Clock, type MeterChange, type TempoChange } from './clock';
+import type { Mend } from './mend';
+
+/** A note as played. Ticks are absolute; `key` is the sounding MIDI key. */
+export interface PlayedNote {
+  /** Unique in the piece and stable for one source: strand id, dash, index of the note-on in its track. */
+  id: string;
+  on: number;
+  off: number;
+  key: number;
+  velocity: number;
+  /** Release velocity; absent where a note-on of velocity 0 ends the note. */
+  release?: number;
+  /** The source never ends this note; it was ended with its track. */
+  hanging?: true;
+  /** The same key was already sounding when this note began. */
+  stacked?: true;
+}
+
+export interface ControllerUse {
+  controller: number;
+  count: number;
+  first: number;
+  lowest: number;
+  highest: number;
+}
+
+/**
+ * A message that shapes the sound of a channel (MIDI 1.0). Channels are 0–15, keys and data values 0–127;
+ * a bend is 0–16383 with 8192 in the middle.
+ */
+export type ShapingEvent =
+  | { kind: 'keyPressure'; tick: number; channel: number; key: number; pressure: number }
+  | { kind: 'control'; tick: number; channel: number; controller: number; value: number }
+  | { kind: 'program'; tick: number; channel: number; program: number }
+  | { kind: 'channelPressure'; tick: number; channel: number; pressure: number }
+  | { kind: 'pitchBend'; tick: number; channel: number; value: number };
+
+/** A shaping event with its index in its track, which orders events within a tick. */
+export interface Placed {
+  order: number;
+  event: ShapingEvent;
+}
+
+/** One stream of notes: a track and channel of a source. Channels 0–15. */
+export interface Strand {
+  /** `t` track number from 1, `c` channel number from 1, such as `t3c1`; pieces of a split add `s2`, `s3` … */
+  id: string;
+  track: number;
+  channel: number;
+  port: number | null;
+  name: string;
+  /** What tells a piece of a split strand from the others. */
+  piece?: string;
+  /** In order of onset, then key. */
+  notes: PlayedNote[];
+  /** Controllers, programs, bends and pressures of the strand's channel in its track, in order. */
+  shaping: Placed[];
+  lowest: number;
+  highest: number;
+  /** Most notes sounding at once. */
+  most: number;
+  /** Program numbers 0–127 in order of first use. */
+  programs: number[];
+  /** Bank numbers as MSB × 128 + LSB in order of first use. */
+  banks: number[];
+  controllers: ControllerUse[];
+  pitchBends: number;
+  /** Printed bar numbers of the first onset and the last release. */
+  firstBar: number;
+  lastBar: number;
+}
+
+/** A track without notes and what it carries. */
+export interface NoteFreeTrack {
+  track: number;
+  name: string;
+  carries: {
+    tempos: number;
+    meters: number;
+    keys: number;
+    markers: number;
+    lyrics: number;
+    texts: number;
+    controllers: number;
+    sysex: number;
+  };
+}
+
+/** What a loose event is for. */
+export type LooseUse = 'lyric' | 'cue' | 'timecode' | 'system' | 'other';
+
+/** Something that belongs to no strand and not to the clock: texts, lyrics, system messages, channels without notes. */
+export interface LooseEvent {
+  track: number;
+  tick: number;
+  /** Its index in its track, which orders events within a tick. */
+  order: number;
+  use: LooseUse;
+  /** The event in the words of its kind of file; only that kind's reader and writer look inside. */
+  native: object;
+}
+
+export interface KeyChange {
+  tick: number;
+  fifths: number;
+  minor: boolean;
+}
+
+export interface TextAt {
+  tick: number;
+  text: string;
+  track: number;
+}
+
+/** The heard reading of one source. */
+export interface Performance {
+  title: string;
+  clock: Clock;
+  strands: Strand[];
+  noteFree: NoteFreeTrack[];
+  tempos: TempoChange[];
+  meters: MeterChange[];
+  keys: KeyChange[];
+  markers: TextAt[];
+  lyrics: TextAt[];
+  /** Everything else, so that nothing is lost on the way back to a file. */
+  loose: LooseEvent[];
+  /** The last tick at which anything happens. */
+  end: number;
+  mends: Mend[];
+}
+
+/** What a strand consists of; everything else about it is counted from this. */
+export type StrandContent = Pick<Strand, 'id' | 'track' | 'channel' | 'port' | 'name' | 'notes' | 'shaping'>;
+
+/** A strand with its notes in order and its counts made. There must be at least one note. */
+export function makeStrand(content: StrandContent, clock: Clock): Strand {
+  const notes = content.notes.sort((a, b) => a.on - b.on || a.key - b.key);
+  let lowest = 127;
+  let highest = 0;
+  let last = 0;
+  for (const note of notes) {
+    lowest = Math.min(lowest, note.key);
+    highest = Math.max(highest, note.key);
+    last = Math.max(last, note.off);
+  }
+  const first = notes[0]!.on;
+  return {
+    ...content,
+    notes,
+    lowest,
+    highest,
+    most: mostAtOnce(notes),
+    ...countShaping(content.shaping),
+    firstBar: barAt(clock, first).number,
+    lastBar: barAt(clock, Math.max(first, last - 1)).number,
+  };
+}
+
+/** The largest number of notes that sound at one moment; a note that ends as another begins is over. */
+function mostAtOnce(notes: readonly PlayedNote[]): number {
+  const releases = Float64Array.from(notes, (note) => note.off).sort();
+  let over = 0;
+  let most = 0;
+  notes.forEach((note, index) => {
+    while (over < index && releases[over]! <= note.on) over++;
+    most = Math.max(most, index + 1 - over);
+  });
+  return most;
+}
+
+function countShaping(shaping: readonly Placed[]) {
+  const programs = new Set<number>();
+  const banks = new Set<number>();
+  const bank: [number, number] = [0, 0];
+  const controllers = new Map<number, ControllerUse>();
+  let pitchBends = 0;
+  for (const { event } of shaping) {
+    if (event.kind === 'program') programs.add(event.program);
+    else if (event.kind === 'pitchBend') pitchBends++;
+    else if (event.kind === 'control') {
+      countControl(controllers, event.controller, event.value);
+      if (event.controller === 0 || event.controller === 32) {
+        bank[event.controller === 0 ? 0 : 1] = event.value;
+        banks.add(bank[0] * 128 + bank[1]);
+      }
+    }
+  }
+  return {
+    programs: [...programs],
+    banks: [...banks],
+    controllers: [...controllers.values()].sort((a, b) => a.controller - b.controller),
+    pitchBends,
+  };
+}
+
+function countControl(uses: Map<number, ControllerUse>, controller: number, value: number): void {
+  const use = uses.get(controller);
+  if (!use) {
+    uses.set(controller, { controller, count: 1, first: value, lowest: value, highest: value });
+    return;
+  }
+  use.count++;
+  use.lowest = Math.min(use.lowest, value);
+  use.highest = Math.max(use.highest, value);
+}

@@ -1,0 +1,39 @@
+import { diatonicHeight, keyAlter } from '../model/pitch';
+import type { Accidental, PartBar } from '../model/score';
+
+const NAMES: Record<number, Accidental> = {
+  [-2]: 'flat-flat',
+  [-1]: 'flat',
+  0: 'natural',
+  1: 'sharp',
+  2: 'double-sharp',
+};
+
+/**
+ * Sets the accidentals that must stand in one bar of a part: where a pitch
+ * differs from the signature or from what last stood on that line or space of
+ * the staff in the bar. A note tied over keeps its accidental silently.
+ *
+ * @param fifths the part's written key signature
+ */
+export function showAccidentals(bar: PartBar, fifths: number): void {
+  const staves = new Set(bar.voices.map((line) => line.staff));
+  for (const staff of staves) {
+    const standing = new Map<number, number>();
+    const chords = bar.voices
+      .filter((line) => line.staff === staff)
+      .flatMap((line) => line.items.filter((item) => item.kind === 'chord'))
+      .sort((a, b) => a.onset - b.onset);
+    for (const chord of chords)
+      for (const note of [...(chord.graces ?? []), ...chord.notes]) {
+        const { step, alter } = note.pitch;
+        const place = diatonicHeight(note.pitch);
+        const known = standing.get(place) ?? keyAlter(fifths, step);
+        delete note.accidental;
+        if (alter === known || (note.tieStop && chord.onset === 0)) continue;
+        standing.set(place, alter);
+        const name = NAMES[alter];
+        if (name) note.accidental = name;
+      }
+  }
+}

@@ -1,0 +1,41 @@
+import type { Instrument } from '../instruments/catalogue';
+import { diatonicHeight } from '../model/pitch';
+import type { Clef, PartBar } from '../model/score';
+
+/** Bottom and top line of the staff under each clef, as diatonic heights (C4 is 28). */
+const LINES: Record<Clef, [number, number]> = {
+  treble: [30, 38],
+  treble8vb: [23, 31],
+  alto: [24, 32],
+  tenor: [22, 30],
+  bass: [18, 26],
+  percussion: [30, 38],
+};
+/** The usual clef stays unless another saves this many steps off the staff per note. */
+const WORTH_CHANGING = 2;
+
+/** Step 13: the clef of each staff: of those the instrument reads, the one with fewest ledger lines. */
+export function chooseClefs(bars: readonly PartBar[], instrument: Instrument, staves: number): Clef[] {
+  return Array.from({ length: staves }, (_, index) => {
+    const choices =
+      staves === 1 || instrument.clefs.length > 1 ? instrument.clefs[index]! : instrument.clefs[0]!;
+    const usual = choices[0] ?? 'treble';
+    if (choices.length === 1) return usual;
+    const heights = bars.flatMap((bar) =>
+      bar.voices
+        .filter((line) => line.staff === index + 1)
+        .flatMap((line) =>
+          line.items.flatMap((item) =>
+            item.kind === 'chord' ? [...(item.graces ?? []), ...item.notes] : [],
+          ),
+        )
+        .map((note) => diatonicHeight(note.pitch)),
+    );
+    if (heights.length === 0) return usual;
+    const cost = (clef: Clef) => {
+      const [bottom, top] = LINES[clef];
+      return heights.reduce((sum, h) => sum + Math.max(0, bottom - 1 - h, h - top - 1), 0) / heights.length;
+    };
+    return choices.reduce((best, clef) => (cost(clef) + WORTH_CHANGING < cost(best) ? clef : best), usual);
+  });
+}

@@ -1,0 +1,158 @@
+import { drumSound } from '../instruments/kit';
+import {
+  type Articulation,
+  type Bar,
+  barIndexOf,
+  type Chord,
+  type Item,
+  type Note,
+  type PartBar,
+  type Rest,
+  type VoiceLine,
+} from '../model/score';
+import type { SketchNote } from '../model/sketch';
+import { type Stretch, writeBar } from './rhythm';
+
+/** Notes of one voice that start and end together, and the grace notes before them. */
+interface Group {
+  start: number;
+  end: number;
+  notes: SketchNote[];
+  graces: SketchNote[];
+}
+
+/** The place on the staff is set by spelling; until then every note stands on C. */
+const UNSPELLED = { step: 'C', alter: 0, octave: 4 } as const;
+
+/**
+ * Step 11: writes the notes into bars: cut at bar lines, in values that show
+ * the meter, with ties, tuplets and rests. A bar with a single voice calls it
+ * voice 1; drums always keep their hands in voice 1.
+ */
+export function notate(
+  notes: readonly SketchNote[],
+  bars: readonly Bar[],
+  staves: number,
+  unpitched: boolean,
+): PartBar[] {
+  const out: PartBar[] = bars.map(() => ({ voices: [] }));
+  for (let staff = 1; staff <= staves; staff++) {
+    const own = notes.filter((note) => note.staff === staff);
+    const lines = [1, 2].map((voice) => groupsOf(own.filter((note) => !note.grace && note.voice === voice)));
+    hangGraces(
+      own.filter((note) => note.grace),
+      lines.flat(),
+    );
+    const [first, second] = lines.map((groups) => byBar(groups, bars)) as [Group[][], Group[][]];
+    bars.forEach((bar, index) => {
+      const upper = first[index]!;
+      const lower = second[index]!;
+      const alone = !unpitched && upper.length === 0 && lower.every((group) => isWithin(group, bar));
+      const { voices } = out[index]!;
+      voices.push(writeVoice(bar, alone ? lower : upper, staff, 1));
+      if (!alone && lower.length > 0) voices.push(writeVoice(bar, lower, staff, 2));
+    });
+  }
+  return out;
+}
+
+/** For each bar the groups that sound in it. */
+function byBar(groups: readonly Group[], bars: readonly Bar[]): Group[][] {
+  const out = bars.map((): Group[] => []);
+  for (const group of groups)
+    for (
+      let index = barIndexOf(bars, group.start);
+      index < bars.length && bars[index]!.start < group.end;
+      index++
+    )
+      out[index]!.push(group);
+  return out;
+}
+
+const isWithin = (group: Group, bar: Bar): boolean =>
+  group.start >= bar.start && group.end <= bar.start + bar.length;
+
+/** The notes of one voice by their starts, each group from low to high. */
+function groupsOf(notes: readonly SketchNote[]): Group[] {
+  const groups: Group[] = [];
+  for (const note of notes.toSorted((a, b) => a.start - b.start || a.key - b.key)) {
+    const last = groups.at(-1);
+    if (last && last.start === note.start) last.notes.push(note);
+    else groups.push({ start: note.start, end: note.end, notes: [note], graces: [] });
+  }
+  return groups;
+}
+
+/** Grace notes go before the chord at their place, the upper voice's where there are two. */
+function hangGraces(graces: readonly SketchNote[], groups: readonly Group[]): void {
+  const hosts = new Map<number, Group>();
+  for (const group of groups) if (!hosts.has(group.start)) hosts.set(group.start, group);
+  for (const grace of graces.toSorted((a, b) => a.on - b.on)) hosts.get(grace.start)?.graces.push(grace);
+}
+
+function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: number): VoiceLine {
+  if (groups.length === 0) return { voice, staff, items: [wholeBarRest(bar)] };
+  const zero = bar.start - bar.missing;
+  const end = bar.missing + bar.length;
+  const stretches: Stretch<Group>[] = [];
+  let at = bar.missing;
+  for (const group of groups) {
+    const from = Math.max(group.start - zero, bar.missing);
+    const to = Math.min(group.end - zero, end);
+    if (from > at) stretches.push({ start: at, end: from });
+    stretches.push({ start: from, end: to, content: group });
+    at = to;
+  }
+  if (at < end) stretches.push({ start: at, end });
+  const items = writeBar(bar, stretches).map((piece): Item => {
+    const timed = {
+      onset: piece.onset - bar.missing,
+      duration: piece.duration,
+      value: piece.value,
+      ...(piece.tuplet && { tuplet: piece.tuplet }),
+    };
+    if (!piece.content) return { kind: 'rest', ...timed } satisfies Rest;
+    const group = piece.content;
+    const tieStop = !(piece.first && group.start >= bar.start);
+    const tieStart = !(piece.last && group.end <= bar.start + bar.length);
+    const suffix = tieStop ? `.${bar.index}.${Math.round(piece.onset)}` : '';
+    const isShort = !tieStop && !tieStart && group.notes.every((note) => note.staccato);
+    return {
+      kind: 'chord',
+      ...timed,
+      ...(group.graces.length > 0 &&
+        !tieStop && { graces: group.graces.map((note) => writtenNote(note, '', false, false)) }),
+      ...(isShort && { articulations: ['staccato'] satisfies Articulation[] }),
+      notes: group.notes.map((note) => writtenNote(note, suffix, tieStart, tieStop)),
+    } satisfies Chord;
+  });
+  return { voice, staff, items };
+}
+
+function writtenNote(note: SketchNote, suffix: string, tieStart: boolean, tieStop: boolean): Note {
+  return {
+    id: note.id + suffix,
+    key: note.key,
+    pitch: UNSPELLED,
+    ...(tieStart && { tieStart: true as const }),
+    ...(tieStop && { tieStop: true as const }),
+    sources: note.sources,
+  };
+}
+
+function wholeBarRest(bar: Bar): Rest {
+  return { kind: 'rest', onset: 0, duration: bar.length, value: { type: 'whole', dots: 0 }, wholeBar: true };
+}
+
+/** Puts drum sounds on their lines, with their heads. */
+export function placeDrums(bars: readonly PartBar[]): void {
+  for (const bar of bars)
+    for (const line of bar.voices)
+      for (const item of line.items)
+        if (item.kind === 'chord')
+          for (const note of [...(item.graces ?? []), ...item.notes]) {
+            const sound = drumSound(note.key);
+            note.pitch = sound.place;
+            if (sound.head !== 'normal') note.head = sound.head;
+          }
+}

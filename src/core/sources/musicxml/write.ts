@@ -1,0 +1,517 @@
+import { type Family, type Instrument, instrumentOf } from '../../instruments/catalogue';
+import { drumSound } from '../../instruments/kit';
+import { isCompound } from '../../model/meter';
+import {
+  type Bar,
+  type Chord,
+  type Clef,
+  keyInBar,
+  type Note,
+  type Part,
+  type PartBar,
+  type Rest,
+  type Score,
+  type SwingMark,
+  type SwungValue,
+  type TempoMark,
+  type VoiceLine,
+  writtenFifths,
+} from '../../model/score';
+import { swingNumbers } from '../../model/swing';
+import { gcd, QUARTER, type Span } from '../../model/time';
+import { XmlText } from './xml';
+
+const DOCTYPE =
+  '<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" "http://www.musicxml.org/dtds/partwise.dtd">';
+
+const CLEFS: Record<Clef, { sign: string; line?: number; octave?: number }> = {
+  treble: { sign: 'G', line: 2 },
+  treble8vb: { sign: 'G', line: 2, octave: -1 },
+  alto: { sign: 'C', line: 3 },
+  tenor: { sign: 'C', line: 4 },
+  bass: { sign: 'F', line: 4 },
+  percussion: { sign: 'percussion' },
+};
+
+export interface WriteOptions {
+  /**
+   * The score is cut out of a longer one that began before: its first meter is known and not printed
+   * again, and abbreviations name its parts.
+   */
+  continues?: boolean;
+  /** The longer one goes on after the cut: no final bar line. */
+  goesOn?: boolean;
+}
+
+/** Writes a score as an uncompressed MusicXML 4.0 partwise document. */
+export function writeMusicXml(score: Score, options: WriteOptions = {}): string {
+  const xml = new XmlText();
+  xml.start('score-partwise', { version: '4.0' });
+  if (score.title) {
+    xml.start('work');
+    xml.leaf('work-title', score.title);
+    xml.end();
+  }
+  xml.start('identification');
+  xml.start('encoding');
+  xml.leaf('software', 'Dragoman');
+  xml.leaf('supports', undefined, { element: 'accidental', type: 'yes' });
+  xml.leaf('supports', undefined, { element: 'beam', type: 'yes' });
+  xml.end();
+  xml.end();
+  writePartList(xml, score.parts, options.continues ?? false);
+  score.parts.forEach((part, index) => {
+    new PartWriter(xml, score, part, index === 0, options).write();
+  });
+  xml.end();
+  return xml.document(DOCTYPE);
+}
+
+/** Families that share a bracket (common practice); keyboards and plucked instruments stand alone. */
+const BRACKETED: ReadonlySet<Family> = new Set(['woodwind', 'brass', 'percussion', 'voice', 'strings']);
+
+function writePartList(xml: XmlText, parts: readonly Part[], abbreviated: boolean): void {
+  xml.start('part-list');
+  let channel = 0;
+  parts.forEach((part, index) => {
+    const { family } = instrumentOf(part.instrument);
+    const familyAt = (at: number) => (parts[at] ? instrumentOf(parts[at].instrument).family : null);
+    const bracketed = BRACKETED.has(family);
+    const opens = bracketed && familyAt(index - 1) !== family && familyAt(index + 1) === family;
+    const closes = bracketed && familyAt(index - 1) === family && familyAt(index + 1) !== family;
+    if (opens) {
+      xml.start('part-group', { type: 'start', number: 1 });
+      xml.leaf('group-symbol', 'bracket');
+      xml.leaf('group-barline', 'yes');
+      xml.end();
+    }
+    const instrument = instrumentOf(part.instrument);
+    if (!instrument.unpitched) {
+      channel = (channel % 16) + 1;
+      if (channel === 10) channel++;
+    }
+    writeScorePart(xml, part, instrument, instrument.unpitched ? 10 : channel, abbreviated);
+    if (closes) xml.leaf('part-group', undefined, { type: 'stop', number: 1 });
+  });
+  xml.end();
+}
+
+function writeScorePart(
+  xml: XmlText,
+  part: Part,
+  instrument: Instrument,
+  channel: number,
+  abbreviated: boolean,
+): void {
+  xml.start('score-part', { id: part.id });
+  xml.leaf('part-name', abbreviated ? part.abbreviation : part.name);
+  xml.leaf('part-abbreviation', part.abbreviation);
+  const sounds = instrument.unpitched
+    ? drumKeys(part).map((key) => ({ id: drumId(part, key), name: drumSound(key).name, key }))
+    : [{ id: `${part.id}-I1`, name: instrument.name, key: null }];
+  for (const sound of sounds) {
+    xml.start('score-instrument', { id: sound.id });
+    xml.leaf('instrument-name', sound.name);
+    if (sound.key === null) xml.leaf('instrument-sound', instrument.sound);
+    xml.end();
+  }
+  for (const sound of sounds) {
+    xml.start('midi-instrument', { id: sound.id });
+    xml.leaf('midi-channel', channel);
+    xml.leaf('midi-program', instrument.program + 1);
+    if (sound.key !== null) xml.leaf('midi-unpitched', sound.key + 1);
+    xml.end();
+  }
+  xml.end();
+}
+
+function chordsOf(bars: readonly PartBar[]): Chord[] {
+  return bars.flatMap((bar) =>
+    bar.voices.flatMap((line) => line.items.filter((item) => item.kind === 'chord')),
+  );
+}
+
+function drumKeys(part: Part): number[] {
+  const keys = new Set(
+    chordsOf(part.bars).flatMap((chord) => [...(chord.graces ?? []), ...chord.notes].map((note) => note.key)),
+  );
+  // A part without a stroke still needs an instrument.
+  return keys.size > 0 ? [...keys].sort((a, b) => a - b) : [38];
+}
+
+/** Common practice: eighths are meant unless others are named. */
+const SWING_WORDS: Record<SwungValue, string> = { eighth: 'Swing', '16th': 'Swing 16ths' };
+
+const drumId = (part: Part, key: number): string => `${part.id}-I${key}`;
+
+class PartWriter {
+  /** Score units in one MusicXML division. */
+  private readonly unit: Span;
+  private readonly instrument: Instrument;
+
+  constructor(
+    private readonly xml: XmlText,
+    private readonly score: Score,
+    private readonly part: Part,
+    /** Carries what is said once for all parts: tempos and rehearsal marks. */
+    private readonly leads: boolean,
+    private readonly options: WriteOptions,
+  ) {
+    this.instrument = instrumentOf(part.instrument);
+    let unit: Span = QUARTER;
+    for (const bar of score.bars) unit = gcd(unit, bar.length);
+    for (const bar of part.bars) {
+      for (const line of bar.voices) for (const item of line.items) unit = gcd(unit, item.duration);
+      for (const symbol of bar.chordSymbols ?? []) unit = gcd(unit, symbol.at);
+    }
+    if (leads) for (const tempo of score.tempos) unit = gcd(unit, Math.round(tempo.at));
+    this.unit = Math.max(1, unit);
+  }
+
+  write(): void {
+    const { xml, part, score } = this;
+    xml.start('part', { id: part.id });
+    score.bars.forEach((bar, index) => {
+      const attributes = { number: bar.number, ...(bar.missing > 0 && { implicit: 'yes' }) };
+      xml.start('measure', attributes);
+      this.writeAttributes(bar, index);
+      this.writeBar(part.bars[index]!, bar, index);
+      if (index === score.bars.length - 1 && !this.options.goesOn) {
+        xml.start('barline', { location: 'right' });
+        xml.leaf('bar-style', 'light-heavy');
+        xml.end();
+      }
+      xml.end();
+    });
+    xml.end();
+  }
+
+  private divisions(span: Span): number {
+    return span / this.unit;
+  }
+
+  private writeAttributes(bar: Bar, index: number): void {
+    const { xml, part, score, instrument } = this;
+    const before = score.bars[index - 1];
+    const newMeter =
+      !before ||
+      before.meter.numerator !== bar.meter.numerator ||
+      before.meter.denominator !== bar.meter.denominator;
+    const key = keyInBar(score, index);
+    const newKey = !instrument.unpitched && (index === 0 || key !== keyInBar(score, index - 1));
+    if (!newMeter && !newKey) return;
+    xml.start('attributes');
+    if (index === 0) xml.leaf('divisions', QUARTER / this.unit);
+    if (newKey) {
+      xml.start('key');
+      xml.leaf('fifths', writtenFifths(key.fifths, part.transposition));
+      xml.leaf('mode', key.minor ? 'minor' : 'major');
+      xml.end();
+    }
+    if (newMeter) {
+      xml.start('time', { 'print-object': index === 0 && this.options.continues ? 'no' : undefined });
+      xml.leaf('beats', bar.meter.numerator);
+      xml.leaf('beat-type', bar.meter.denominator);
+      xml.end();
+    }
+    if (index === 0) {
+      const staves = part.clefs.length;
+      if (staves > 1) xml.leaf('staves', staves);
+      part.clefs.forEach((clef, staff) => {
+        const { sign, line, octave } = CLEFS[clef];
+        xml.start('clef', { number: staves > 1 ? staff + 1 : undefined });
+        xml.leaf('sign', sign);
+        if (line !== undefined) xml.leaf('line', line);
+        if (octave !== undefined) xml.leaf('clef-octave-change', octave);
+        xml.end();
+      });
+      this.writeTranspose();
+    }
+    xml.end();
+  }
+
+  private writeTranspose(): void {
+    const { diatonic, chromatic } = this.part.transposition;
+    if (diatonic === 0 && chromatic === 0) return;
+    const octaves = Math.trunc(chromatic / 12);
+    this.xml.start('transpose');
+    this.xml.leaf('diatonic', diatonic - 7 * octaves);
+    this.xml.leaf('chromatic', chromatic - 12 * octaves);
+    if (octaves !== 0) this.xml.leaf('octave-change', octaves);
+    this.xml.end();
+  }
+
+  private writeBar(partBar: PartBar, bar: Bar, index: number): void {
+    partBar.voices.forEach((line, at) => {
+      if (at > 0) {
+        this.xml.start('backup');
+        this.xml.leaf('duration', this.divisions(bar.length));
+        this.xml.end();
+      }
+      this.writeVoice(line, partBar, index, at === 0);
+    });
+  }
+
+  private writeVoice(line: VoiceLine, partBar: PartBar, index: number, first: boolean): void {
+    const { score } = this;
+    let tempos = first && this.leads ? score.tempos.filter((tempo) => tempo.bar === index) : [];
+    if (first && this.leads)
+      for (const mark of score.rehearsals) if (mark.bar === index) this.writeRehearsal(mark.text);
+    const swing = first && this.leads ? this.swingFrom(index) : undefined;
+    if (swing !== undefined) {
+      // One line of text: two would be set over each other.
+      const opening = tempos.find((tempo) => tempo.at === 0 && tempo.printed !== null);
+      const holding =
+        opening ?? score.tempos.findLast(({ bar, at }) => bar < index || (bar === index && at === 0));
+      this.writeSwing(swing, opening, holding?.quartersPerMinute);
+      tempos = tempos.filter((tempo) => tempo !== opening);
+    }
+    const last = line.items.length - 1;
+    line.items.forEach((item, at) => {
+      const end = at === last ? Number.POSITIVE_INFINITY : item.onset + item.duration;
+      for (const tempo of tempos)
+        if (tempo.at >= item.onset && tempo.at < end) this.writeTempo(tempo, tempo.at - item.onset);
+      if (first)
+        for (const symbol of partBar.chordSymbols ?? [])
+          if (symbol.at >= item.onset && symbol.at < end) {
+            this.xml.start('harmony');
+            this.xml.start('root');
+            this.xml.leaf('root-step', symbol.root.step);
+            if (symbol.root.alter !== 0) this.xml.leaf('root-alter', symbol.root.alter);
+            this.xml.end();
+            this.xml.leaf('kind', symbol.kind);
+            if (symbol.at > item.onset) this.xml.leaf('offset', this.divisions(symbol.at - item.onset));
+            this.xml.end();
+          }
+      if (item.kind === 'rest') this.writeRest(item, line);
+      else {
+        const graces = item.graces ?? [];
+        for (const [order, grace] of graces.entries()) this.writeGrace(grace, order, graces.length, line);
+        for (const [order, note] of item.notes.entries())
+          this.writeNote(this.withinCut(note, item, index), order > 0, item, line);
+      }
+    });
+  }
+
+  /** A tie from before the cut has no beginning here; one that leaves it rings on. */
+  private withinCut(note: Note, chord: Chord, index: number): Note & { ringsOn?: boolean } {
+    const { score, options } = this;
+    const entering = options.continues && index === 0 && chord.onset === 0 && note.tieStop;
+    const atEnd =
+      index === score.bars.length - 1 && chord.onset + chord.duration === score.bars[index]!.length;
+    const leaving = options.goesOn && atEnd && note.tieStart;
+    if (!entering && !leaving) return note;
+    const { tieStart, tieStop, ...rest } = note;
+    return {
+      ...rest,
+      ...(tieStart && !leaving && { tieStart }),
+      ...(tieStop && !entering && { tieStop }),
+      ...(leaving && { ringsOn: true }),
+    };
+  }
+
+  private writeRehearsal(text: string): void {
+    this.xml.start('direction', { placement: 'above' });
+    this.xml.start('direction-type');
+    this.xml.leaf('rehearsal', text);
+    this.xml.end();
+    this.xml.end();
+  }
+
+  /** The swing that begins in a bar; null where straight playing comes back, undefined where nothing changes. */
+  private swingFrom(index: number): SwingMark | null | undefined {
+    const swings = this.score.swings ?? [];
+    const starts = swings.find((swing) => swing.from === index);
+    return starts ?? (swings.some((swing) => swing.to === index) ? null : undefined);
+  }
+
+  /**
+   * How eighths or 16ths are played from here, before the tempo where one is set at the same place.
+   *
+   * @param holding the tempo in quarters a minute, said again: what sets a tempo stands where tempos stand
+   */
+  private writeSwing(
+    swing: SwingMark | null,
+    tempo: TempoMark | undefined,
+    holding: number | undefined,
+  ): void {
+    const { xml } = this;
+    xml.start('direction', { placement: 'above' });
+    xml.start('direction-type');
+    xml.leaf('words', swing ? SWING_WORDS[swing.value] : 'Straight');
+    xml.end();
+    if (tempo && tempo.printed !== null) this.writeMetronome(tempo.bar, tempo.printed);
+    xml.start('sound', { tempo: holding });
+    xml.start('swing');
+    if (swing) {
+      const [long, short] = swingNumbers(swing.ratio);
+      xml.leaf('first', long);
+      xml.leaf('second', short);
+      xml.leaf('swing-type', swing.value);
+    } else xml.leaf('straight');
+    xml.end();
+    xml.end();
+    xml.end();
+  }
+
+  /** A single grace note is slashed; several are beamed as 16ths. */
+  private writeGrace(note: Note, order: number, count: number, line: VoiceLine): void {
+    const { xml } = this;
+    const single = count === 1;
+    xml.start('note', { id: note.id });
+    xml.leaf('grace', undefined, { slash: single ? 'yes' : undefined });
+    this.writePitch(note);
+    if (this.instrument.unpitched) xml.leaf('instrument', undefined, { id: drumId(this.part, note.key) });
+    xml.leaf('voice', voiceNumber(line));
+    xml.leaf('type', single ? 'eighth' : '16th');
+    if (note.accidental) xml.leaf('accidental', note.accidental);
+    if (note.head) xml.leaf('notehead', note.head);
+    this.writeStaff(line);
+    if (!single)
+      for (const level of [1, 2])
+        xml.leaf('beam', order === 0 ? 'begin' : order === count - 1 ? 'end' : 'continue', { number: level });
+    xml.end();
+  }
+
+  private writeTempo(tempo: TempoMark, offset: Span): void {
+    const { xml } = this;
+    if (tempo.printed === null) {
+      xml.start('sound', { tempo: tempo.quartersPerMinute });
+      if (offset > 0) xml.leaf('offset', this.divisions(offset));
+      xml.end();
+      return;
+    }
+    xml.start('direction', { placement: 'above' });
+    this.writeMetronome(tempo.bar, tempo.printed);
+    if (offset > 0) xml.leaf('offset', this.divisions(offset));
+    xml.leaf('sound', undefined, { tempo: tempo.quartersPerMinute });
+    xml.end();
+  }
+
+  private writeMetronome(bar: number, quartersPerMinute: number): void {
+    const { xml } = this;
+    const dotted = isCompound(this.score.bars[bar]!.meter);
+    xml.start('direction-type');
+    xml.start('metronome');
+    xml.leaf('beat-unit', 'quarter');
+    if (dotted) xml.leaf('beat-unit-dot');
+    xml.leaf('per-minute', Math.round(quartersPerMinute / (dotted ? 1.5 : 1)));
+    xml.end();
+    xml.end();
+  }
+
+  private writeRest(rest: Rest, line: VoiceLine): void {
+    const { xml } = this;
+    xml.start('note');
+    xml.leaf('rest', undefined, { measure: rest.wholeBar ? 'yes' : undefined });
+    xml.leaf('duration', this.divisions(rest.duration));
+    xml.leaf('voice', voiceNumber(line));
+    if (!rest.wholeBar) this.writeValue(rest);
+    this.writeStaff(line);
+    if (rest.tuplet?.edge) {
+      xml.start('notations');
+      this.writeTupletEdge(rest);
+      xml.end();
+    }
+    xml.end();
+  }
+
+  private writeNote(
+    note: Note & { ringsOn?: boolean },
+    inChord: boolean,
+    chord: Chord,
+    line: VoiceLine,
+  ): void {
+    const { xml, instrument } = this;
+    xml.start('note', { id: note.id });
+    if (inChord) xml.leaf('chord');
+    this.writePitch(note);
+    xml.leaf('duration', this.divisions(chord.duration));
+    if (note.tieStop) xml.leaf('tie', undefined, { type: 'stop' });
+    if (note.tieStart) xml.leaf('tie', undefined, { type: 'start' });
+    if (instrument.unpitched) xml.leaf('instrument', undefined, { id: drumId(this.part, note.key) });
+    xml.leaf('voice', voiceNumber(line));
+    this.writeValue(chord, note.accidental);
+    if (note.head) xml.leaf('notehead', note.head);
+    this.writeStaff(line);
+    if (!inChord)
+      for (const [level, beam] of (chord.beams ?? []).entries())
+        xml.leaf('beam', beam, { number: level + 1 });
+    this.writeNotations(note, inChord, chord);
+    if (!inChord && chord.lyric) {
+      xml.start('lyric', { number: 1 });
+      xml.leaf('syllabic', chord.lyric.syllabic);
+      xml.leaf('text', chord.lyric.text);
+      xml.end();
+    }
+    xml.end();
+  }
+
+  private writePitch(note: Note): void {
+    const { xml } = this;
+    if (this.instrument.unpitched) {
+      xml.start('unpitched');
+      xml.leaf('display-step', note.pitch.step);
+      xml.leaf('display-octave', note.pitch.octave);
+    } else {
+      xml.start('pitch');
+      xml.leaf('step', note.pitch.step);
+      if (note.pitch.alter !== 0) xml.leaf('alter', note.pitch.alter);
+      xml.leaf('octave', note.pitch.octave);
+    }
+    xml.end();
+  }
+
+  private writeValue(item: Chord | Rest, accidental?: string): void {
+    const { xml } = this;
+    xml.leaf('type', item.value.type);
+    for (let dot = 0; dot < item.value.dots; dot++) xml.leaf('dot');
+    if (accidental) xml.leaf('accidental', accidental);
+    if (item.tuplet) {
+      xml.start('time-modification');
+      xml.leaf('actual-notes', item.tuplet.actual);
+      xml.leaf('normal-notes', item.tuplet.normal);
+      xml.leaf('normal-type', item.tuplet.unit);
+      xml.end();
+    }
+  }
+
+  private writeStaff(line: VoiceLine): void {
+    if (this.part.clefs.length > 1) this.xml.leaf('staff', line.staff);
+  }
+
+  private writeTupletEdge(item: Chord | Rest): void {
+    this.xml.leaf('tuplet', undefined, {
+      type: item.tuplet!.edge!,
+      number: 1,
+      bracket: item.tuplet!.edge === 'start' ? 'yes' : undefined,
+    });
+  }
+
+  private writeNotations(note: Note & { ringsOn?: boolean }, inChord: boolean, chord: Chord): void {
+    const edge = !inChord && chord.tuplet?.edge;
+    const marks = !inChord ? (chord.articulations ?? []) : [];
+    const fermata = !inChord && chord.fermata;
+    const slurred = !inChord && (chord.slurStart || chord.slurStop);
+    const tied = note.tieStart || note.tieStop || note.ringsOn;
+    if (!tied && !slurred && !edge && marks.length === 0 && !fermata) return;
+    const { xml } = this;
+    xml.start('notations');
+    if (note.tieStop) xml.leaf('tied', undefined, { type: 'stop' });
+    if (note.tieStart) xml.leaf('tied', undefined, { type: 'start' });
+    if (note.ringsOn) xml.leaf('tied', undefined, { type: 'let-ring' });
+    if (slurred && chord.slurStop) xml.leaf('slur', undefined, { type: 'stop', number: 1 });
+    if (slurred && chord.slurStart) xml.leaf('slur', undefined, { type: 'start', number: 1 });
+    if (edge) this.writeTupletEdge(chord);
+    if (marks.length > 0) {
+      xml.start('articulations');
+      for (const mark of marks) xml.leaf(mark);
+      xml.end();
+    }
+    if (fermata) xml.leaf('fermata', undefined, { type: 'upright' });
+    xml.end();
+  }
+}
+
+/** Voices are numbered through the part: 1–4 on the first staff, 5–8 on the second. */
+const voiceNumber = (line: VoiceLine): number => (line.staff - 1) * 4 + line.voice;

@@ -1,0 +1,360 @@
+import {
+  barAt,
+  barOf,
+  type Clock,
+  type MeterChange,
+  makeClock,
+  suggestedUpbeat,
+  type TempoChange,
+} from '../../model/clock';
+import {
+  type KeyChange,
+  type LooseEvent,
+  type LooseUse,
+  makeStrand,
+  type NoteFreeTrack,
+  type Performance,
+  type Placed,
+  type PlayedNote,
+  type Strand,
+  type TextAt,
+} from '../../model/performance';
+import { type Encoding, isText, type Smf, type SmfEvent } from './events';
+import { decodeText, detectEncoding } from './text';
+
+/** How the brief may set the clock: an upbeat in quarter notes, and the number of the first full bar. */
+export interface ClockChoice {
+  upbeatQuarters?: number;
+  firstBar?: number;
+}
+
+/** The encoding of a file's texts. */
+export const encodingOf = (smf: Smf): Encoding =>
+  detectEncoding(smf.tracks.flatMap((track) => track.events.filter(isText).map((event) => event.bytes)));
+
+/**
+ * Reads a performance out of a file: pairs its notes, splits its tracks into
+ * strands and builds its clock. A file timed in SMPTE frames has no bars of
+ * its own; they are counted at 120 quarter notes a minute.
+ */
+export function readPerformance(smf: Smf, choice: ClockChoice = {}): Performance {
+  const encoding = encodingOf(smf);
+  const mends = [...smf.mends];
+  const everything = collect(smf, encoding);
+  let ticksPerQuarter: number;
+  let tempos = everything.tempos;
+  if (smf.division.kind === 'quarter') ticksPerQuarter = smf.division.ticks;
+  else {
+    const frames = smf.division.framesPerSecond === 29 ? 30000 / 1001 : smf.division.framesPerSecond;
+    ticksPerQuarter = (frames * smf.division.ticksPerFrame) / 2;
+    tempos = [];
+    mends.push({
+      at: 12,
+      what: 'The file counts time code, not beats.',
+      done: 'Bars are counted at 120 quarter notes a minute.',
+    });
+  }
+  if (smf.format === 2)
+    mends.push({ at: 8, what: 'Format 2 holds independent patterns.', done: 'All start at the first bar.' });
+  const upbeat =
+    choice.upbeatQuarters === undefined
+      ? suggestedUpbeat(everything.meters, ticksPerQuarter)
+      : choice.upbeatQuarters * ticksPerQuarter;
+  const clock = makeClock({
+    ticksPerQuarter,
+    tempos,
+    meters: everything.meters,
+    upbeat,
+    firstBar: choice.firstBar ?? 1,
+  });
+  const strands: Strand[] = [];
+  const noteFree: NoteFreeTrack[] = [];
+  const loose: LooseEvent[] = [];
+  smf.tracks.forEach((track, index) => {
+    const found = strandsOf(track.events, index, everything.names[index]!, clock);
+    if (found.length === 0)
+      noteFree.push({ track: index, name: everything.names[index]!.track, carries: carried(track.events) });
+    strands.push(...found);
+    loose.push(...looseEvents(track.events, index, new Set(found.map((strand) => strand.channel))));
+  });
+  nameUnnamed(strands, everything.names, smf.format === 0);
+  return withinLimits({
+    title: titleOf(smf, everything.names, noteFree),
+    clock,
+    strands,
+    noteFree,
+    tempos,
+    meters: everything.meters,
+    keys: everything.keys,
+    markers: everything.markers,
+    lyrics: everything.lyrics,
+    loose,
+    end: everything.end,
+    mends,
+  });
+}
+
+/** Hours of music; a file that runs on for longer has a broken time somewhere. */
+const MOST_BARS = 10_000;
+
+/** The performance up to a number of bars that can still be worked with; what lies beyond is counted and said. */
+function withinLimits(performance: Performance): Performance {
+  const { clock, end } = performance;
+  if (barAt(clock, end).index < MOST_BARS) return performance;
+  const limit = barOf(clock, MOST_BARS).start;
+  const before = <T extends { tick: number }>(all: readonly T[]): T[] =>
+    all.filter(({ tick }) => tick < limit);
+  let lost = 0;
+  const tempos = before(performance.tempos);
+  const meters = before(performance.meters);
+  const { ticksPerQuarter, upbeat, firstBar } = clock;
+  const shorter = makeClock({ ticksPerQuarter, tempos, meters, upbeat, firstBar });
+  const strands = performance.strands.flatMap((strand) => {
+    const notes = strand.notes
+      .filter((note) => note.on < limit)
+      .map((note) => (note.off > limit ? { ...note, off: Math.floor(limit) } : note));
+    lost += strand.notes.length - notes.length;
+    const shaping = strand.shaping.filter(({ event }) => event.tick < limit);
+    return notes.length > 0 ? [makeStrand({ ...strand, notes, shaping }, shorter)] : [];
+  });
+  const bars = barAt(clock, end).index + 1;
+  return {
+    ...performance,
+    clock: shorter,
+    strands,
+    tempos,
+    meters,
+    keys: before(performance.keys),
+    markers: before(performance.markers),
+    lyrics: before(performance.lyrics),
+    loose: before(performance.loose),
+    end: Math.floor(limit),
+    mends: [
+      ...performance.mends,
+      {
+        at: 0,
+        what: `The file runs on for ${bars.toLocaleString('en')} bars, with ${lost.toLocaleString('en')} notes after bar ${MOST_BARS.toLocaleString('en')}.`,
+        done: `Read to bar ${MOST_BARS.toLocaleString('en')}; the source keeps the rest.`,
+      },
+    ],
+  };
+}
+
+interface TrackNames {
+  track: string;
+  byChannel: Map<number, string>;
+}
+
+function collect(smf: Smf, encoding: Encoding) {
+  const tempos: TempoChange[] = [];
+  const meters: MeterChange[] = [];
+  const keys: KeyChange[] = [];
+  const markers: TextAt[] = [];
+  const lyrics: TextAt[] = [];
+  const names: TrackNames[] = [];
+  let end = 0;
+  smf.tracks.forEach((track, index) => {
+    const name: TrackNames = { track: '', byChannel: new Map() };
+    let prefix: number | null = null;
+    for (const event of track.events) {
+      switch (event.kind) {
+        case 'tempo':
+          tempos.push({ tick: event.tick, microsPerQuarter: event.microsPerQuarter });
+          break;
+        case 'timeSignature':
+          meters.push({ tick: event.tick, numerator: event.numerator, denominator: event.denominator });
+          break;
+        case 'keySignature':
+          keys.push({ tick: event.tick, fifths: event.fifths, minor: event.minor });
+          break;
+        case 'marker':
+        case 'lyric': {
+          const text = decodeText(event.bytes, encoding);
+          if (text.trim())
+            (event.kind === 'marker' ? markers : lyrics).push({ tick: event.tick, text, track: index });
+          break;
+        }
+        case 'channelPrefix':
+          prefix = event.channel;
+          break;
+        case 'trackName':
+        case 'instrumentName': {
+          const text = decodeText(event.bytes, encoding).trim();
+          if (prefix !== null) {
+            if (!name.byChannel.has(prefix)) name.byChannel.set(prefix, text);
+          } else if (!name.track) name.track = text;
+          break;
+        }
+        case 'noteOn':
+        case 'noteOff':
+        case 'control':
+          prefix = null;
+          break;
+      }
+    }
+    end = Math.max(end, track.events.at(-1)?.tick ?? 0);
+    names.push(name);
+  });
+  const byTick = (a: { tick: number }, b: { tick: number }) => a.tick - b.tick;
+  return {
+    tempos: tempos.sort(byTick),
+    meters: meters.sort(byTick),
+    keys: keys.sort(byTick),
+    markers: markers.sort(byTick),
+    lyrics: lyrics.sort(byTick),
+    names,
+    end,
+  };
+}
+
+interface StrandInMaking {
+  notes: PlayedNote[];
+  shaping: Placed[];
+  /** Sounding notes by key, oldest first: the first to start is the first to end. */
+  open: Map<number, PlayedNote[]>;
+}
+
+function strandsOf(events: readonly SmfEvent[], track: number, names: TrackNames, clock: Clock): Strand[] {
+  const byChannel = new Map<number, StrandInMaking>();
+  let port: number | null = null;
+  const strandAt = (channel: number): StrandInMaking => {
+    const found = byChannel.get(channel) ?? { notes: [], shaping: [], open: new Map() };
+    byChannel.set(channel, found);
+    return found;
+  };
+  let end = 0;
+  events.forEach((event, index) => {
+    end = event.tick;
+    switch (event.kind) {
+      case 'port':
+        port ??= event.port;
+        break;
+      case 'noteOn': {
+        const strand = strandAt(event.channel);
+        const note: PlayedNote = {
+          id: `${strandId(track, event.channel)}-${index}`,
+          on: event.tick,
+          off: event.tick,
+          key: event.key,
+          velocity: event.velocity,
+        };
+        const open = strand.open.get(event.key);
+        if (open && open.length > 0) {
+          note.stacked = true;
+          open.push(note);
+        } else strand.open.set(event.key, [note]);
+        strand.notes.push(note);
+        break;
+      }
+      case 'noteOff': {
+        const note = byChannel.get(event.channel)?.open.get(event.key)?.shift();
+        if (!note) break;
+        note.off = event.tick;
+        if (!event.asNoteOn) note.release = event.velocity;
+        break;
+      }
+      case 'control':
+      case 'program':
+      case 'pitchBend':
+      case 'channelPressure':
+      case 'keyPressure':
+        strandAt(event.channel).shaping.push({ order: index, event });
+        break;
+    }
+  });
+  const strands: Strand[] = [];
+  for (const [channel, made] of [...byChannel].sort((a, b) => a[0] - b[0])) {
+    if (made.notes.length === 0) continue;
+    for (const open of made.open.values())
+      for (const note of open) {
+        note.off = end;
+        note.hanging = true;
+      }
+    const name = names.byChannel.get(channel) ?? names.track;
+    strands.push(
+      makeStrand(
+        {
+          id: strandId(track, channel),
+          track,
+          channel,
+          port,
+          name,
+          notes: made.notes,
+          shaping: made.shaping,
+        },
+        clock,
+      ),
+    );
+  }
+  return strands;
+}
+
+/** The events of a track that go with no strand and are not part of the clock or of the names. */
+function looseEvents(
+  events: readonly SmfEvent[],
+  track: number,
+  channels: ReadonlySet<number>,
+): LooseEvent[] {
+  const loose: LooseEvent[] = [];
+  events.forEach((event, order) => {
+    switch (event.kind) {
+      case 'tempo':
+      case 'timeSignature':
+      case 'keySignature':
+      case 'trackName':
+      case 'marker':
+      case 'endOfTrack':
+      case 'port':
+      case 'channelPrefix':
+        return;
+      default:
+        if (!('channel' in event) || !channels.has(event.channel))
+          loose.push({ track, tick: event.tick, order, use: useOf(event), native: event });
+    }
+  });
+  return loose;
+}
+
+const USES: Partial<Record<SmfEvent['kind'], LooseUse>> = {
+  lyric: 'lyric',
+  cuePoint: 'cue',
+  smpteOffset: 'timecode',
+  sysex: 'system',
+  escape: 'system',
+};
+
+const useOf = (event: SmfEvent): LooseUse => USES[event.kind] ?? 'other';
+
+/** A loose event of a performance that `readPerformance` made, as it goes back into a file. */
+export const looseSmfEvent = ({ native, tick }: Pick<LooseEvent, 'native' | 'tick'>): SmfEvent => ({
+  ...(native as SmfEvent),
+  tick,
+});
+
+const strandId = (track: number, channel: number): string => `t${track + 1}c${channel + 1}`;
+
+function carried(events: readonly SmfEvent[]): NoteFreeTrack['carries'] {
+  const count = (...kinds: SmfEvent['kind'][]) => events.filter((event) => kinds.includes(event.kind)).length;
+  return {
+    tempos: count('tempo'),
+    meters: count('timeSignature'),
+    keys: count('keySignature'),
+    markers: count('marker', 'cuePoint'),
+    lyrics: count('lyric'),
+    texts: count('text', 'copyright', 'textOther'),
+    controllers: count('control', 'pitchBend', 'channelPressure', 'keyPressure', 'program'),
+    sysex: count('sysex', 'escape'),
+  };
+}
+
+/** In a format 0 file the only track's name is the piece's; a strand there is told by its channel. */
+function nameUnnamed(strands: Strand[], names: readonly TrackNames[], oneTrack: boolean): void {
+  for (const strand of strands)
+    if (oneTrack && !names[strand.track]!.byChannel.has(strand.channel)) strand.name = '';
+}
+
+/** The first track's name, where that track is not music itself; a mere track number is no title. */
+function titleOf(smf: Smf, names: readonly TrackNames[], noteFree: readonly NoteFreeTrack[]): string {
+  const name = smf.format === 0 || noteFree[0]?.track === 0 ? (names[0]?.track ?? '') : '';
+  return /^track \d+$/i.test(name) ? '' : name;
+}
