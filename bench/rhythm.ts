@@ -9,7 +9,8 @@
 import { layOut } from '../src/core/clean/desk';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { withDirectives } from '../src/core/decisions/decisions';
-import type { PlainDirective } from '../src/core/decisions/directives';
+import type { PlainDirective } from '../src/core/decisions/kinds';
+import { FIRST_SOURCE, type StrandId, strandId } from '../src/core/model/ids';
 import { readSmf } from '../src/core/sources/smf/read';
 import { transcribeNow } from '../src/core/transcribe';
 import { add, countSymbols, emptyTally, judge, readNotes, roundAll, type Tally } from './rhythm/judge';
@@ -53,9 +54,9 @@ const emptyRow = (): Row => ({
 
 function briefFor(performed: Performed, work: Work) {
   const directives: PlainDirective[] = [{ kind: 'clock', upbeatQuarters: performed.upbeatQuarters }];
-  const leaders = new Map<number, string>();
+  const leaders = new Map<number, StrandId>();
   performed.tracks.forEach((track, index) => {
-    const strand = strandId(index);
+    const strand = strandAt(index);
     const leader = leaders.get(track.part);
     if (leader) directives.push({ kind: 'join', strand, into: leader });
     else {
@@ -66,10 +67,9 @@ function briefFor(performed: Performed, work: Work) {
   return { brief: withDirectives(EMPTY_BRIEF, directives), leaders };
 }
 
-const strandId = (index: number) => {
-  const channel = index % 15 >= 9 ? (index % 15) + 1 : index % 15;
-  return `t${index + 2}c${channel + 1}`;
-};
+/** The strand of a performed track: the first track is the clock, channel 10 is left free. */
+const strandAt = (index: number): StrandId =>
+  strandId(FIRST_SOURCE, index + 1, index % 15 >= 9 ? (index % 15) + 1 : index % 15);
 
 function run(work: Work, level: Level): Row {
   const row = emptyRow();
@@ -80,7 +80,7 @@ function run(work: Work, level: Level): Row {
   const read = readNotes(score);
   const { tally } = row;
   performed.tracks.forEach((track, index) => {
-    const strand = performance.strands.find((each) => each.id === strandId(index))!;
+    const strand = performance.strands.find((each) => each.id === strandAt(index))!;
     const ids = strand.notes.toSorted((a, b) => a.on - b.on || a.key - b.key).map((note) => note.id);
     const isKeyboard = work.parts[track.part]!.staves === 2;
     judge(

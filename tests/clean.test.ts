@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { layOut } from '@/core/clean/desk';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
-import type { PlainDirective } from '@/core/decisions/directives';
+import type { PlainDirective } from '@/core/decisions/kinds';
 import type { SmfEvent } from '@/core/sources/smf/events';
 import { deskOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
 
@@ -33,27 +33,27 @@ describe('splitting a strand', () => {
   const smf = () => madeFile(madeTrack('celli', 0, line, [program(0, 42), program(960, 45)]));
 
   it('by pitch: the upper piece keeps the id', () => {
-    expect(strandsOf(deskOf(smf(), { kind: 'split', strand: 't1c1', by: 'pitch', key: 65 }))).toEqual([
-      ['t1c1', [67, 72]],
-      ['t1c1s2', [60, 64]],
+    expect(strandsOf(deskOf(smf(), { kind: 'split', strand: '1/t1c1', by: 'pitch', key: 65 }))).toEqual([
+      ['1/t1c1', [67, 72]],
+      ['1/t1c1s2', [60, 64]],
     ]);
   });
 
   it('by program, each piece with its own', () => {
-    const desk = deskOf(smf(), { kind: 'split', strand: 't1c1', by: 'program' });
+    const desk = deskOf(smf(), { kind: 'split', strand: '1/t1c1', by: 'program' });
     expect(
       desk.performance.strands.map((strand) => [strand.id, strand.programs, strand.notes.length]),
     ).toEqual([
-      ['t1c1', [42], 2],
-      ['t1c1s2', [45], 2],
+      ['1/t1c1', [42], 2],
+      ['1/t1c1s2', [45], 2],
     ]);
   });
 
   it('by passage: a solo goes onto its own track', () => {
-    const desk = deskOf(smf(), { kind: 'split', strand: 't1c1', by: 'passage', from: 480, to: 1440 });
+    const desk = deskOf(smf(), { kind: 'split', strand: '1/t1c1', by: 'passage', from: 480, to: 1440 });
     expect(strandsOf(desk)).toEqual([
-      ['t1c1', [60, 72]],
-      ['t1c1s2', [64, 67]],
+      ['1/t1c1', [60, 72]],
+      ['1/t1c1s2', [64, 67]],
     ]);
   });
 
@@ -61,13 +61,13 @@ describe('splitting a strand', () => {
     const played: Stroke[] = [[0, 30, 24], ...line.slice(0, 2), [950, 955, 25], ...line.slice(2)];
     const desk = deskOf(madeFile(madeTrack('celli', 0, played)), {
       kind: 'split',
-      strand: 't1c1',
+      strand: '1/t1c1',
       by: 'key-switch',
       keys: [24, 25],
     });
     expect(strandsOf(desk)).toEqual([
-      ['t1c1', [60, 64]],
-      ['t1c1s2', [67, 72]],
+      ['1/t1c1', [60, 64]],
+      ['1/t1c1s2', [67, 72]],
     ]);
     expect(desk.changes).toContainEqual(
       expect.objectContaining({ step: 'split', what: 'notes', before: 6, after: 4 }),
@@ -77,10 +77,10 @@ describe('splitting a strand', () => {
   it('splits pieces again, and the id of a note stays that of the source', () => {
     const desk = deskOf(
       smf(),
-      { kind: 'split', strand: 't1c1', by: 'pitch', key: 65 },
-      { kind: 'split', strand: 't1c1s2', by: 'pitch', key: 62 },
+      { kind: 'split', strand: '1/t1c1', by: 'pitch', key: 65 },
+      { kind: 'split', strand: '1/t1c1s2', by: 'pitch', key: 62 },
     );
-    expect(strandsOf(desk).map(([id]) => id)).toEqual(['t1c1', 't1c1s2', 't1c1s2s2']);
+    expect(strandsOf(desk).map(([id]) => id)).toEqual(['1/t1c1', '1/t1c1s2', '1/t1c1s2s2']);
     const ids = (d: typeof desk) =>
       d.performance.strands.flatMap((each) => each.notes.map((note) => note.id));
     expect(ids(desk).sort()).toEqual(ids(deskOf(smf())).sort());
@@ -117,7 +117,7 @@ describe('mending notes', () => {
         [800, 960, 64],
       ]),
     );
-    const desk = deskOf(smf, { kind: 'stacked', strand: 't1c1', mend: true });
+    const desk = deskOf(smf, { kind: 'stacked', strand: '1/t1c1', mend: true });
     expect(strokes(desk)).toEqual([
       [0, 410, 60],
       [480, 800, 64],
@@ -134,7 +134,7 @@ describe('mending notes', () => {
       ]),
       madeTrack('Oboe', 1, [[0, 5, 70]]),
     );
-    expect(strandsOf(deskOf(smf, { kind: 'specks', under: 30 }))).toEqual([['t1c1', [52]]]);
+    expect(strandsOf(deskOf(smf, { kind: 'specks', under: 30 }))).toEqual([['1/t1c1', [52]]]);
   });
 
   it('translates a kit key by key', () => {
@@ -144,8 +144,8 @@ describe('mending notes', () => {
         [240, 300, 50],
       ]),
     );
-    const desk = deskOf(smf, { kind: 'kit', strand: 't1c10', keys: [{ from: 48, to: 36 }] });
-    expect(strandsOf(desk)).toEqual([['t1c10', [36, 50]]]);
+    const desk = deskOf(smf, { kind: 'kit', strand: '1/t1c10', keys: [{ from: 48, to: 36 }] });
+    expect(strandsOf(desk)).toEqual([['1/t1c10', [36, 50]]]);
   });
 
   it('levels and scales velocities within 1–127', () => {
@@ -208,14 +208,14 @@ describe('thinning controllers', () => {
     expect(
       left(controllers(['cc7'], 'remove'), {
         ...controllers(['cc7'], 'keep'),
-        strand: 't1c1',
+        strand: '1/t1c1',
       } as PlainDirective),
     ).toHaveLength(7);
   });
 
   it('says how many of each there were and are', () => {
     expect(deskOf(smf(), controllers(['cc7'], 'first')).changes).toEqual([
-      { strand: 't1c1', step: 'controllers', what: 'Volume (7)', before: 2, after: 1 },
+      { strand: '1/t1c1', step: 'controllers', what: 'Volume (7)', before: 2, after: 1 },
     ]);
   });
 
@@ -282,13 +282,13 @@ describe('identity', () => {
     const plain = layOut(smf, EMPTY_BRIEF);
     expect(plain.performance).toBe(plain.source);
     const first = withDirectives(EMPTY_BRIEF, [
-      { kind: 'specks', strand: 't1c1', under: 30 },
-      { kind: 'velocities', strand: 't1c1', scale: 50, level: 64, strength: 0 },
+      { kind: 'specks', strand: '1/t1c1', under: 30 },
+      { kind: 'velocities', strand: '1/t1c1', scale: 50, level: 64, strength: 0 },
     ]);
     const once = layOut(smf, first);
     const twice = layOut(
       smf,
-      withDirectives(first, [{ kind: 'velocities', strand: 't2c2', scale: 50, level: 64, strength: 0 }]),
+      withDirectives(first, [{ kind: 'velocities', strand: '1/t2c2', scale: 50, level: 64, strength: 0 }]),
     );
     expect(once.performance.strands[1]).toBe(plain.performance.strands[1]);
     expect(twice.performance.strands[0]).toBe(once.performance.strands[0]);

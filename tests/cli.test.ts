@@ -28,8 +28,8 @@ beforeAll(() => {
       format: 'dragoman-brief',
       version: 1,
       directives: [
-        { kind: 'leave-out', strand: 't14c12', out: true },
-        { kind: 'name', strand: 't2c1', name: 'Flute solo' },
+        { kind: 'leave-out', strand: '1/t14c12', out: true },
+        { kind: 'name', strand: '1/t2c1', name: 'Flute solo' },
         { kind: 'clock', firstBar: 101 },
       ],
     }),
@@ -59,7 +59,7 @@ describe('inspect', () => {
     ]);
     const clarinet = inventory.strands.find((strand) => strand.name === 'Klarinette in B')!;
     expect(clarinet).toMatchObject({
-      id: 't3c2',
+      id: '1/t3c2',
       track: 3,
       channel: 2,
       notes: 116,
@@ -81,10 +81,10 @@ describe('inspect', () => {
     expect(inventory.noteFree.map((track) => track.name)).toEqual(['LANTERN FERRY v7', 'notes for the mix']);
     expect(inventory.oddities).toHaveLength(plantedFlaws().length);
     expect(inventory.doubles.find((double) => double.whole)).toMatchObject({
-      strand: 't14c12',
-      of: 't13c12',
+      strand: '1/t14c12',
+      of: '1/t13c12',
     });
-    expect(inventory.controllers.filter((use) => use.strand === 't2c1' && use.mixer)).toHaveLength(5);
+    expect(inventory.controllers.filter((use) => use.strand === '1/t2c1' && use.mixer)).toHaveLength(5);
     expect(inventory.mends).toEqual([]);
   });
 

@@ -117,7 +117,7 @@ describe('the number of voices', () => {
   it('is two where a note sounds on, one where you say so, there and nowhere else', () => {
     expect(voicesOf()).toEqual([2, 2, 2, 2]);
     expect(voicesOf(briefOf({ kind: 'voices', most: 1 }))).toEqual([1, 1, 1, 1]);
-    expect(voicesOf(briefOf({ kind: 'voices', strand: 't1c1', most: 1, from: 1920, to: 3840 }))).toEqual([
+    expect(voicesOf(briefOf({ kind: 'voices', strand: '1/t1c1', most: 1, from: 1920, to: 3840 }))).toEqual([
       2, 1, 2, 2,
     ]);
     const backAgain = withDirectives(briefOf({ kind: 'voices', most: 1 }), [{ kind: 'voices', most: 2 }]);

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { seeded } from '@/core/basics/random';
 import { layOut } from '@/core/clean/desk';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
-import { DEFAULT_HAND_OVER } from '@/core/decisions/decisions';
+import { DEFAULT_HAND_OVER } from '@/core/decisions/kinds/hand-over';
 import { deliverMidi } from '@/core/deliver';
 import { barTable } from '@/core/deliver/bar-table';
 import { untidyFile } from '@/core/demo/untidy';

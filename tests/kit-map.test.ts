@@ -15,7 +15,7 @@ import type { PlayedNote } from '@/core/model/performance';
 
 const clock = makeClock({ ticksPerQuarter: 480 });
 const note = (on: number, key: number): PlayedNote => ({
-  id: `t1c10-${on}`,
+  id: `1/t1c10/${on}`,
   on,
   off: on + 60,
   key,

@@ -198,7 +198,7 @@ describe('decisions about single notes', () => {
       'Oboe',
       withDirectives(EMPTY_BRIEF, [
         { kind: 'grid', smallest: 'quarter', triplets: false, from: 0, to: 1920 },
-        { kind: 'lead', strand: 't1c1', milliseconds: 0 },
+        { kind: 'lead', strand: '1/t1c1', milliseconds: 0 },
       ]),
     );
     const starts = [...coarse.readings[0]!.notes.values()].map((note) => note.start / QUARTER);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { seeded } from '@/core/basics/random';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
-import type { PlainDirective } from '@/core/decisions/directives';
+import type { PlainDirective } from '@/core/decisions/kinds';
 import { NO_LEAD } from '@/core/infer/lead/lead-of';
 import type { Item, Score } from '@/core/model/score';
 import { QUARTER } from '@/core/model/time';

@@ -48,7 +48,7 @@ export function measureSpeed(): void {
   };
   const whole = timed(EMPTY_BRIEF);
   const decided = withDirectives(EMPTY_BRIEF, [
-    { kind: 'grid', strand: 't1c1', smallest: 'eighth', triplets: false },
+    { kind: 'grid', strand: '1/t1c1', smallest: 'eighth', triplets: false },
   ]);
   const one = timed(decided);
   console.log('40 played strands × 200 bars × 8 notes, first run of the process, milliseconds');

@@ -3,7 +3,7 @@ import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { layOut } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
-import { FORMS } from '../core/decisions/directives';
+import { FORMS } from '../core/decisions/kinds/hand-over';
 import { deliverMidi } from '../core/deliver';
 import { packMxl } from '../core/sources/musicxml/mxl';
 import { writeMusicXml } from '../core/sources/musicxml/write';

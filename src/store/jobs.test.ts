@@ -1,3 +1,4 @@
+import type { StrandId } from '../core/model/ids';
 import 'fake-indexeddb/auto';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { withDirectives } from '../core/decisions/decisions';
@@ -25,7 +26,7 @@ const job = {
   notes: 40,
 };
 const named = (name: string) =>
-  changeBrief('a', (brief) => withDirectives(brief, [{ kind: 'name', strand: 't1c1', name }]));
+  changeBrief('a', (brief) => withDirectives(brief, [{ kind: 'name', strand: '1/t1c1', name }]));
 const nameNow = async () =>
   (await findHistory('a'))!.brief.directives.map((each) => (each.kind === 'name' ? each.name : ''));
 
@@ -110,9 +111,9 @@ describe('decisions', () => {
 
   it('taken at once from two sides are both kept', async () => {
     await addJob(job, 'a');
-    const take = (strand: string) =>
+    const take = (strand: StrandId) =>
       changeBrief('a', (brief) => withDirectives(brief, [{ kind: 'leave-out', strand, out: true }]));
-    await Promise.all(['t1c1', 't2c2', 't3c3', 't4c4'].map(take));
+    await Promise.all((['1/t1c1', '1/t2c2', '1/t3c3', '1/t4c4'] as const).map(take));
     expect((await findHistory('a'))!.brief.directives).toHaveLength(4);
   });
 

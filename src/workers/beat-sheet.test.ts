@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { deskOf, madeFile, madeTrack, meterAt, type Stroke } from '../../tests/helpers/made-file';
-import type { PlainDirective } from '../core/decisions/directives';
+import type { PlainDirective } from '../core/decisions/kinds';
 import { secondsAt } from '../core/model/clock';
 import { beatSheet, decideBeats } from './beat-sheet';
 import { checkMessage, EditBeatsRequest, toBeatEdit } from './messages';

@@ -1,6 +1,6 @@
 import { lastAtOrBefore } from '../core/basics/search';
 import type { Desk } from '../core/clean/desk';
-import type { PlainDirective } from '../core/decisions/directives';
+import type { PlainDirective } from '../core/decisions/kinds';
 import { type EditedBeats, editBeats, fileBeats, foundBeats, spelledBeats } from '../core/edit/edit-beats';
 import { type ProposedMeter, proposeMeters } from '../core/infer/meter/meters';
 import { barsOfPiece, secondsAt } from '../core/model/clock';

@@ -1,9 +1,10 @@
+import { type EventId, spelledStrand, strandOf, wholeStrand } from '../core/model/ids';
 import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import { type Desk, layOut } from '../core/clean/desk';
 import { type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
-import { decide, withoutRhythm } from '../core/decisions/decisions';
-import type { PlainDirective } from '../core/decisions/directives';
+import { decide, withoutReadBy } from '../core/decisions/decisions';
+import type { PlainDirective } from '../core/decisions/kinds';
 import { deliverMidi, type Preview, previewMidi } from '../core/deliver';
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
 import { rearrange } from '../core/edit/rearrange';
@@ -58,7 +59,7 @@ let asFound: { performance: Performance; made: string; result: Transcription } |
 
 /** The score as no decision about its rhythm has touched it; kept, since those are what changes most. */
 function readAsFound({ performance, brief }: Desk): Transcription {
-  const without = withoutRhythm(brief);
+  const without = withoutReadBy(brief, 'rhythm');
   const made = JSON.stringify(without.directives);
   if (asFound?.performance !== performance || asFound.made !== made)
     asFound = { performance, made, result: transcribeNow(performance, without, workings.fork()) };
@@ -144,14 +145,14 @@ const api = {
   },
 
   /** Why a note of the source is written where it is; null where it is not in the score. */
-  reading(noteId: string): NoteReading | null {
-    return transcription && explainNote(transcription, String(noteId).split('.')[0]!);
+  reading(note: EventId): NoteReading | null {
+    return transcription && explainNote(transcription, note);
   },
 
   /** The other readings of a note, each as the bar that it would make. */
-  choices(noteId: string): Choice[] {
+  choices(note: EventId): Choice[] {
     if (!transcription || !desk) return [];
-    return choicesOf(desk, transcription, workings, String(noteId).split('.')[0]!);
+    return choicesOf(desk, transcription, workings, note);
   },
 
   /** The decisions that an arrangement of notes comes to. */
@@ -240,12 +241,10 @@ const api = {
   },
 
   /** Where a note comes from, by its id in the source; null for an id that is not there. */
-  origin(noteId: string): NoteOrigin | null {
-    const id = String(noteId).split('.')[0]!;
-    const [root] = id.split('-');
+  origin(id: EventId): NoteOrigin | null {
     if (!desk) return null;
     const { clock, strands } = desk.performance;
-    const own = strands.filter((each) => each.id.split('s')[0] === root);
+    const own = strands.filter((each) => wholeStrand(each.id) === strandOf(id));
     const strand = own.find((each) => each.notes.some((each) => each.id === id));
     const note = strand?.notes.find((each) => each.id === id);
     if (!strand || !note) return null;
@@ -253,7 +252,7 @@ const api = {
     return {
       id,
       strandId: strand.id,
-      strand: strand.name || strand.id,
+      strand: strand.name || spelledStrand(strand.id),
       track: strand.track + 1,
       channel: strand.channel + 1,
       key: note.key,

@@ -4,6 +4,7 @@ import { withDirectives } from '../core/decisions/decisions';
 import { sliceScore } from '../core/engrave/slice';
 import { explainNote } from '../core/explain/explain';
 import { type Frame, momentOf } from '../core/model/frame';
+import type { EventId, PartId } from '../core/model/ids';
 import { beatsOf } from '../core/model/meter';
 import { barIndexOf } from '../core/model/score';
 import { writeMusicXml } from '../core/sources/musicxml/write';
@@ -13,7 +14,7 @@ import type { Workings } from '../core/transcribe/workings';
 import type { Choice, InterlinearData, PlayedAndWritten } from './replies';
 
 /** MusicXML of one part over some bars. */
-function documentOf({ score }: Transcription, part: string, from: number, to: number): string {
+function documentOf({ score }: Transcription, part: PartId, from: number, to: number): string {
   // The name stands beside the row already; without it all staves begin at one place.
   const cut = sliceScore(score, new Set([part]), from, to);
   cut.parts = cut.parts.map((each) => ({ ...each, name: '', abbreviation: '' }));
@@ -24,7 +25,7 @@ function documentOf({ score }: Transcription, part: string, from: number, to: nu
 export function interlinear(
   result: Transcription,
   decisions: Decisions,
-  part: string,
+  part: PartId,
   from: number,
   to: number,
 ): InterlinearData | null {
@@ -76,7 +77,7 @@ export function interlinear(
 }
 
 /** The other readings of a note, each worked out for real and cut to its bar. */
-export function choicesOf(desk: Desk, result: Transcription, workings: Workings, note: string): Choice[] {
+export function choicesOf(desk: Desk, result: Transcription, workings: Workings, note: EventId): Choice[] {
   const explained = explainNote(result, note);
   if (!explained) return [];
   const { part, alternatives } = explained;

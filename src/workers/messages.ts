@@ -1,3 +1,4 @@
+import { EVENT_ID, type EventId, PART_ID, type PartId } from '../core/model/ids';
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import {
@@ -15,32 +16,28 @@ import {
   Min,
   validateSync,
 } from 'class-validator';
-import { BEAT_UNITS, type BeatUnit } from '../core/decisions/directives';
+import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
 import { RATES, type Rate } from '../core/deliver/smpte';
 import type { BeatEdit } from '../core/edit/edit-beats';
 import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
 import { HEARD, type Heard } from '../core/sound/timeline';
 
-const PART_ID = /^P\d{1,5}$/;
-
 /** Some parts, and the bars from `from` up to but not including `to` (indices). */
 export class WindowRequest {
-  @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: string[];
+  @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: PartId[];
   @IsInt() @Min(0) from!: number;
   @IsInt() @Min(1) to!: number;
 }
 
 /** `width` of a system in staff spaces. */
 export class SystemsRequest {
-  @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: string[];
+  @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: PartId[];
   @IsNumber() @Min(10) @Max(2000) width!: number;
 }
 
-const NOTE_ID = /^t\d{1,5}c\d{1,2}-\d{1,9}$/;
-
 /** One part over some bars, for the Interlinear. */
 export class InterlinearRequest {
-  @Matches(PART_ID) part!: string;
+  @Matches(PART_ID) part!: PartId;
   @IsInt() @Min(0) from!: number;
   @IsInt() @Min(1) to!: number;
   /** As the rhythm would be without any decision about it. */
@@ -49,9 +46,9 @@ export class InterlinearRequest {
 
 /** What to do with the rhythm of chosen notes; `like` is a part to follow. */
 export class RearrangeRequest {
-  @IsArray() @ArrayMaxSize(20_000) @Matches(NOTE_ID, { each: true }) notes!: string[];
+  @IsArray() @ArrayMaxSize(20_000) @Matches(EVENT_ID, { each: true }) notes!: EventId[];
   @IsIn(ARRANGEMENTS) arrangement!: Arrangement;
-  @IsOptional() @Matches(PART_ID) like?: string;
+  @IsOptional() @Matches(PART_ID) like?: PartId;
 }
 
 /** What can be done with beats: the edits of core, finding them, and going back to the file's. */

@@ -28,7 +28,7 @@ describe('note bars', () => {
   it('are flat arrays in order of onset, with lanes', () => {
     const [flute, drums] = noteBars(deskOf(smf()), false).strands;
     expect(flute).toMatchObject({
-      id: 't1c1',
+      id: '1/t1c1',
       part: 'Flute 1',
       track: 1,
       channel: 1,
@@ -48,15 +48,15 @@ describe('note bars', () => {
   it('show pieces, strands left out, and variation where it is asked for', () => {
     const desk = deskOf(
       smf(),
-      { kind: 'split', strand: 't1c1', by: 'pitch', key: 71 },
-      { kind: 'leave-out', strand: 't2c10', out: true },
+      { kind: 'split', strand: '1/t1c1', by: 'pitch', key: 71 },
+      { kind: 'leave-out', strand: '1/t2c10', out: true },
       { kind: 'vary', time: 30, velocity: 20, seed: 3 },
     );
     const plain = noteBars(desk, false);
     expect(plain.strands.map(({ id, piece, out }) => [id, piece, out])).toEqual([
-      ['t1c1', 'from B4 up', false],
-      ['t1c1s2', 'below B4', false],
-      ['t2c10', '', true],
+      ['1/t1c1', 'from B4 up', false],
+      ['1/t1c1s2', 'below B4', false],
+      ['1/t2c10', '', true],
     ]);
     expect(plain.varies).toBe(true);
     expect(noteBars(desk, true).strands[0]!.velocity).not.toEqual(plain.strands[0]!.velocity);
@@ -72,10 +72,10 @@ describe('note bars', () => {
 
 describe('kits', () => {
   it('count the keys of the source, whatever they are translated to', () => {
-    const kit = { kind: 'kit' as const, strand: 't2c10', keys: [{ from: 48, to: 36 }] };
+    const kit = { kind: 'kit' as const, strand: '1/t2c10' as const, keys: [{ from: 48, to: 36 }] };
     expect(listKits(deskOf(smf(), kit))).toEqual([
       expect.objectContaining({
-        strand: 't2c10',
+        strand: '1/t2c10',
         keys: [
           { key: 48, count: 2, to: 36 },
           { key: 50, count: 1, to: 50 },

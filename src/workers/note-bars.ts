@@ -2,6 +2,7 @@ import { routeStrands } from '../core/cast/route';
 import type { Desk } from '../core/clean/desk';
 import { decidedFor } from '../core/decisions/decisions';
 import type { Clock } from '../core/model/clock';
+import type { StrandId } from '../core/model/ids';
 import { laneName, laneOf, laneValue } from '../core/model/lanes';
 import type { Strand, TextAt } from '../core/model/performance';
 import { vary } from '../core/perform/vary';
@@ -18,7 +19,7 @@ export interface LaneData {
 
 /** A strand as flat arrays, in order of onset: quick to pass, to draw and to play. Ticks and MIDI keys. */
 export interface StrandBars {
-  id: string;
+  id: StrandId;
   name: string;
   piece: string;
   /** Name of its part, or of what it is when it is left out. */

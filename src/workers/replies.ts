@@ -4,6 +4,7 @@ import type { Uses } from '../core/explain/uses';
 import type { Lead } from '../core/infer/lead/lead-of';
 import type { Meter } from '../core/model/clock';
 import type { Groups } from '../core/model/groups';
+import type { EventId, PartId, StrandId } from '../core/model/ids';
 import type { SwingMark } from '../core/model/score';
 import type { LaneUse } from '../core/stock/controllers';
 import type { Inventory } from '../core/stock/inventory';
@@ -58,12 +59,12 @@ export interface GroupedBar {
 }
 
 export interface PartSummary {
-  id: string;
+  id: PartId;
   name: string;
   abbreviation: string;
   instrument: string;
   staves: number;
-  strands: string[];
+  strands: StrandId[];
   why: string;
   /** For each strand how far it sounds ahead of the beat, as decided and as found. */
   leads: readonly Lead[];
@@ -79,7 +80,7 @@ export interface PartSummary {
 
 /** A played note and what it became. Moments from the start of the piece; `played` with nothing taken out. */
 export interface PlayedAndWritten {
-  id: string;
+  id: EventId;
   key: number;
   velocity: number;
   playedStart: number;
@@ -112,8 +113,8 @@ export interface Choice {
 
 /** Where a written note comes from. Ticks, keys and seconds as in the source; `bar` is an index. */
 export interface NoteOrigin {
-  id: string;
-  strandId: string;
+  id: EventId;
+  strandId: StrandId;
   strand: string;
   track: number;
   channel: number;

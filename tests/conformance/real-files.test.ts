@@ -4,7 +4,7 @@ import { parseMidi } from 'midi-file';
 import { describe, expect, it } from 'vitest';
 import { layOut } from '@/core/clean/desk';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
-import { DEFAULT_HAND_OVER, type HandOverChoice } from '@/core/decisions/decisions';
+import { DEFAULT_HAND_OVER, type HandOverChoice } from '@/core/decisions/kinds/hand-over';
 import { deliverMidi } from '@/core/deliver';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { readSmf } from '@/core/sources/smf/read';

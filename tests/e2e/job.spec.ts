@@ -164,7 +164,9 @@ test('a brief is saved, refused when damaged, and loaded into another job', asyn
   const waiting = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save the brief' }).click();
   const saved = readFileSync(await (await waiting).path());
-  expect(JSON.parse(saved.toString()).directives).toEqual([{ kind: 'leave-out', strand: 't9c7', out: true }]);
+  expect(JSON.parse(saved.toString()).directives).toEqual([
+    { kind: 'leave-out', strand: '1/t9c7', out: true },
+  ]);
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('heading', { name: 'The brief: 0 decisions' })).toBeVisible();
   const load = (name: string, buffer: Buffer) =>

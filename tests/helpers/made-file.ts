@@ -1,6 +1,6 @@
 import { type Desk, layOut } from '@/core/clean/desk';
 import { type Brief, EMPTY_BRIEF } from '@/core/decisions/brief';
-import type { PlainDirective } from '@/core/decisions/directives';
+import type { PlainDirective } from '@/core/decisions/kinds';
 import type { Smf, SmfEvent, SmfTrack } from '@/core/sources/smf/events';
 
 /** A note: onset and release in ticks, key, velocity. */

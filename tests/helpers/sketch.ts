@@ -24,7 +24,7 @@ export function sketched(
 ): SketchNote {
   const on = Math.round(at * TICKS);
   const off = Math.round((at + length) * TICKS);
-  const id = `t1c1-${key}-${on}`;
+  const id = `1/t1c1/${1000 * on + key}` as const;
   return {
     id,
     key,

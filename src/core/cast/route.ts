@@ -1,18 +1,18 @@
 import { type Decisions, decidedFor } from '../decisions/decisions';
 import { type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
+import { type PartId, partId, type StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
 
 /** What the roster says of one part. */
 export interface PartPlan {
-  /** MusicXML id, `P1` … */
-  id: string;
+  id: PartId;
   name: string;
   abbreviation: string;
   instrument: Instrument;
   staves: 1 | 2;
   /** The strands that it is made of; the first leads. */
-  strands: string[];
+  strands: StrandId[];
   /** Why it became what it is, for people. */
   why: string;
 }
@@ -27,7 +27,7 @@ const ROMAN = ['', 'I', 'II', 'III', 'IV', 'V', 'VI', 'VII', 'VIII', 'IX', 'X', 
 export function routeStrands(performance: Performance, decisions: Decisions): PartPlan[] {
   const kept = performance.strands.filter((strand) => !decidedFor(decisions, strand.id).out);
   const ids = new Set(kept.map((strand) => strand.id));
-  const leaderOf = (strand: Strand): string => {
+  const leaderOf = (strand: Strand): StrandId => {
     const into = decidedFor(decisions, strand.id).into;
     // A strand joins only one that stands for itself, so no chain or ring can form.
     return into && ids.has(into) && !decidedFor(decisions, into).into ? into : strand.id;
@@ -60,8 +60,8 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
         (a.number ?? 0) - (b.number ?? 0) ||
         a.index - b.index,
     );
-  return order.map(({ draft, number }, index) => ({
-    id: `P${index + 1}`,
+  return order.map(({ draft, number }) => ({
+    id: partId(draft.leader.id),
     name: draft.name ?? numbered(draft.instrument.name, draft.instrument, number),
     abbreviation: numbered(draft.instrument.abbreviation, draft.instrument, number),
     instrument: draft.instrument,

@@ -1,6 +1,5 @@
 import { lastAtOrBefore } from '../basics/search';
-import type { BeatsChoice } from '../decisions/decisions';
-import type { BeatUnit } from '../decisions/directives';
+import type { BeatsChoice, BeatUnit } from '../decisions/kinds/beats';
 import { bendsOf } from '../infer/beats/steady';
 import {
   type Meter,

@@ -21,9 +21,8 @@ export interface Desk {
 /** Reads and cleans a source under a brief. What a changed brief leaves alone keeps its identity. */
 export function layOut(smf: Smf, brief: Brief): Desk {
   const decisions = decide(brief);
-  const { firstBar, upbeatQuarters } = decisions;
-  const source = remembered(smf, 'performance', JSON.stringify([firstBar, upbeatQuarters]), () =>
-    readPerformance(smf, decisions),
+  const source = remembered(smf, 'performance', JSON.stringify(decisions.clock), () =>
+    readPerformance(smf, decisions.clock),
   );
   return { smf, brief, decisions, source, ...clean(source, decisions) };
 }

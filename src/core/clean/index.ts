@@ -1,5 +1,11 @@
 import { remembered } from '../basics/remember';
-import { type Decisions, decidedFor, type StrandDecisions } from '../decisions/decisions';
+import {
+  type Decisions,
+  decidedFor,
+  jobSlice,
+  type StrandDecisions,
+  strandSlice,
+} from '../decisions/decisions';
 import type { Performance, Strand } from '../model/performance';
 import { cleanClock } from './clock';
 import {
@@ -44,7 +50,7 @@ export function clean(source: Performance, decisions: Decisions): Cleaned {
   const { performance, changes: clockChanges } = remembered(
     source,
     'clock',
-    JSON.stringify([decisions.clockMends, decisions.trimSilence, decisions.beats, decisions.meter]),
+    jobSlice(decisions, 'clock'),
     () => cleanClock(source, decisions),
   );
   const changes = [...clockChanges];
@@ -52,7 +58,7 @@ export function clean(source: Performance, decisions: Decisions): Cleaned {
   for (const strand of performance.strands)
     for (const piece of pieces(strand, decisions, performance, changes)) {
       const decided = decidedFor(decisions, piece.id);
-      const result = remembered(piece, 'clean', relevant(decided), () =>
+      const result = remembered(piece, 'clean', strandSlice(decided, 'clean'), () =>
         cleanStrand(piece, decided, performance),
       );
       changes.push(...result.changes);
@@ -86,11 +92,4 @@ function cleanStrand(strand: Strand, decided: StrandDecisions, { clock }: Perfor
     });
   }
   return { strand: result, changes };
-}
-
-/** The decisions that cleaning goes by. */
-function relevant(decided: StrandDecisions): string {
-  const { out: _, name: _name, staves: _staves, into: _into, vary: _vary, ...others } = decided;
-  const { grids: _grids, lengths: _lengths, lead: _lead, ...rest } = others;
-  return JSON.stringify(rest);
 }

@@ -1,5 +1,6 @@
 import type { StrandDecisions } from '../decisions/decisions';
 import { barAt, type Clock } from '../model/clock';
+import { indexOf, pieceId } from '../model/ids';
 import { choosesProgram } from '../model/lanes';
 import { makeStrand, type Placed, type PlayedNote, type Strand } from '../model/performance';
 import { keyName } from '../model/pitch';
@@ -38,7 +39,7 @@ export function splitStrand(
     strands: pieces.map(({ label, notes, shaping }, index) => ({
       ...makeStrand(
         {
-          id: index === 0 ? strand.id : `${strand.id}s${index + 1}`,
+          id: index === 0 ? strand.id : pieceId(strand.id, index + 1),
           track: strand.track,
           channel: strand.channel,
           port: strand.port,
@@ -85,7 +86,7 @@ function byProgram({ notes, shaping }: Strand): Piece[] {
   const changes = shaping.filter((placed) => placed.event.kind === 'program');
   const rest = shaping.filter((placed) => !choosesProgram(placed.event));
   const pieces = new Map<number, Piece>();
-  const orderOf = (note: PlayedNote) => Number(note.id.slice(note.id.lastIndexOf('-') + 1));
+  const orderOf = (note: PlayedNote) => indexOf(note.id);
   let at = 0;
   const [opening] = changes;
   let program = opening?.event.kind === 'program' ? opening.event.program : 0;

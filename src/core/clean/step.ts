@@ -1,11 +1,12 @@
 import type { StrandDecisions } from '../decisions/decisions';
 import type { Clock } from '../model/clock';
+import type { StrandId } from '../model/ids';
 import type { Strand } from '../model/performance';
 
 /** What a cleaning step did, as counts before and after. */
 export interface Change {
   /** The strand, or null for the clock. */
-  strand: string | null;
+  strand: StrandId | null;
   /** The kind of directive that asked for it. */
   step: string;
   what: string;

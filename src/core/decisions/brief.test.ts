@@ -3,21 +3,16 @@ import { describe, expect, it } from 'vitest';
 import { SWUNG_VALUES } from '../model/score';
 import { BadBriefError, EMPTY_BRIEF, parseBrief } from './brief';
 import { decide, decidedFor, withDirectives } from './decisions';
-import {
-  BEAT_UNITS,
-  CHANNELS,
-  CONTROLLER_USES,
-  DIRECTIVES,
-  FORMS,
-  HAND_OVER_PROGRAMS,
-  type PlainDirective,
-  PROGRAM_USES,
-  SWING_USES,
-} from './directives';
+import { KINDS, type PlainDirective } from './kinds';
+import { BEAT_UNITS } from './kinds/beats';
+import { CONTROLLER_USES } from './kinds/controllers';
+import { CHANNELS, FORMS, HAND_OVER_PROGRAMS } from './kinds/hand-over';
+import { PROGRAM_USES } from './kinds/programs';
+import { SWING_USES } from './kinds/swing';
 
 const strand = fc
   .tuple(fc.integer({ min: 1, max: 99 }), fc.integer({ min: 1, max: 16 }))
-  .map(([t, c]) => `t${t}c${c}`);
+  .map(([t, c]) => `1/t${t}c${c}` as const);
 const key = fc.integer({ min: 1, max: 127 });
 
 /** A record with a strand, or without one so that it holds for all. */
@@ -87,7 +82,7 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
   }),
   fc.record({
     kind: fc.constant('place' as const),
-    note: fc.constantFrom('t1c1-3', 't2c1-5', 't2c2-4'),
+    note: fc.constantFrom('1/t1c1/3', '1/t2c1/5', '1/t2c2/4'),
     start: fc.option(fc.constantFrom('0', '5/2', '40/3')),
     end: fc.option(fc.constantFrom('1', '7/2', '14')),
   }),
@@ -140,7 +135,7 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
   anyStrand({ kind: fc.constant('vary' as const), time: fc.nat(60), velocity: fc.nat(40), seed: fc.nat(99) }),
   fc.record({
     kind: fc.constant('meant' as const),
-    oddity: fc.constantFrom('key', 'silence', 'mixer t1c1'),
+    oddity: fc.constantFrom('key', 'silence', 'mixer 1/t1c1'),
     meant: fc.boolean(),
   }),
   fc.record({
@@ -171,42 +166,42 @@ describe('a brief as a file', () => {
     [
       'another format',
       { format: 'x', version: 1, directives: [] },
-      'The brief is not valid: format must be equal to dragoman-brief.',
+      'The brief is not valid: its format is not dragoman-brief.',
     ],
     [
       'an unknown kind',
       { ...EMPTY_BRIEF, directives: [{ kind: 'sing' }] },
-      'Directive 1 of the brief has no known kind.',
+      'Directive 1 has no known kind.',
     ],
     [
       'a bad strand',
       { ...EMPTY_BRIEF, directives: [{ kind: 'leave-out', strand: 'x', out: true }] },
-      /^Directive 1 is not valid: strand must match/,
+      /^Directive 1 \(leave-out\) is not valid: strand must match/,
     ],
     [
       'an unknown instrument',
-      { ...EMPTY_BRIEF, directives: [{ kind: 'cast', strand: 't1c1', instrument: 'kazoo choir' }] },
-      'Directive 1 is not valid: instrument is not in the catalogue.',
+      { ...EMPTY_BRIEF, directives: [{ kind: 'cast', strand: '1/t1c1', instrument: 'kazoo choir' }] },
+      'Directive 1 (cast) is not valid: instrument is not in the catalogue.',
     ],
     [
       'a field too many',
       { ...EMPTY_BRIEF, directives: [{ kind: 'title', title: 'x', colour: 1 }] },
-      /^Directive 1 is not valid: property colour/,
+      /^Directive 1 \(title\) is not valid: property colour/,
     ],
     [
       'a key beyond the keyboard',
-      { ...EMPTY_BRIEF, directives: [{ kind: 'key-switches', strand: 't1c1', keys: [128] }] },
-      /^Directive 1 is not valid: each value in keys/,
+      { ...EMPTY_BRIEF, directives: [{ kind: 'key-switches', strand: '1/t1c1', keys: [128] }] },
+      /^Directive 1 \(key-switches\) is not valid: each value in keys/,
     ],
     [
       'a lane that is none',
       { ...EMPTY_BRIEF, directives: [{ kind: 'controllers', lanes: ['volume'], use: 'remove' }] },
-      /^Directive 1 is not valid: each value in lanes/,
+      /^Directive 1 \(controllers\) is not valid: each value in lanes/,
     ],
     [
       'a key move that leads nowhere',
-      { ...EMPTY_BRIEF, directives: [{ kind: 'kit', strand: 't1c10', keys: [{ from: 36 }] }] },
-      /^Directive 1 is not valid: to must/,
+      { ...EMPTY_BRIEF, directives: [{ kind: 'kit', strand: '1/t1c10', keys: [{ from: 36 }] }] },
+      /^Directive 1 \(kit\) is not valid: to must/,
     ],
     [
       'a hand-over in no form',
@@ -217,12 +212,12 @@ describe('a brief as a file', () => {
           { kind: 'hand-over', form: 'fax' },
         ],
       },
-      /^Directive 2 is not valid: /,
+      /^Directive 2 \(hand-over\) is not valid: /,
     ],
     [
       'a variation that would be none of the music’s',
       { ...EMPTY_BRIEF, directives: [{ kind: 'vary', time: 500, velocity: 1, seed: 1 }] },
-      'Directive 1 is not valid: time must not be greater than 60.',
+      'Directive 1 (vary) is not valid: time must not be greater than 60.',
     ],
   ])('is refused in one sentence: %s', (_, data, message) => {
     expect(() => parseBrief(data)).toThrow(BadBriefError);
@@ -232,20 +227,20 @@ describe('a brief as a file', () => {
 
 describe('what decisions come to for a strand', () => {
   const decided = (...directives: PlainDirective[]) =>
-    decidedFor(decide({ ...EMPTY_BRIEF, directives }), 't1c1');
+    decidedFor(decide({ ...EMPTY_BRIEF, directives }), '1/t1c1');
 
   it('is its own before what holds for all, whichever came first', () => {
     expect(
-      decided({ kind: 'specks', strand: 't1c1', under: 10 }, { kind: 'specks', under: 30 }).specksUnder,
+      decided({ kind: 'specks', strand: '1/t1c1', under: 10 }, { kind: 'specks', under: 30 }).specksUnder,
     ).toBe(10);
     expect(
-      decided({ kind: 'specks', under: 30 }, { kind: 'specks', strand: 't2c2', under: 5 }).specksUnder,
+      decided({ kind: 'specks', under: 30 }, { kind: 'specks', strand: '1/t2c2', under: 5 }).specksUnder,
     ).toBe(30);
   });
 
   it('is for controllers both, with its own last', () => {
     const rules = decided(
-      { kind: 'controllers', strand: 't1c1', lanes: ['cc7'], use: 'keep' },
+      { kind: 'controllers', strand: '1/t1c1', lanes: ['cc7'], use: 'keep' },
       { kind: 'controllers', lanes: ['cc7', 'cc10'], use: 'remove' },
     ).controllers;
     expect(rules?.map((rule) => rule.use)).toEqual(['remove', 'keep']);
@@ -287,14 +282,14 @@ describe('decisions', () => {
   it('replace what they overrule, so a brief does not grow with every change of mind', () => {
     let brief = EMPTY_BRIEF;
     for (let time = 0; time < 10; time++)
-      brief = withDirectives(brief, [{ kind: 'name', strand: 't1c1', name: `Name ${time}` }]);
-    expect(brief.directives).toEqual([{ kind: 'name', strand: 't1c1', name: 'Name 9' }]);
+      brief = withDirectives(brief, [{ kind: 'name', strand: '1/t1c1', name: `Name ${time}` }]);
+    expect(brief.directives).toEqual([{ kind: 'name', strand: '1/t1c1', name: 'Name 9' }]);
   });
 });
 
 describe('the document', () => {
   it('names every kind of directive, and the property tests try nearly all', () => {
     const tried = new Set(fc.sample(directive, { numRuns: 3000 }).map((each) => each.kind));
-    expect([...tried].sort()).toEqual(Object.keys(DIRECTIVES).sort());
+    expect([...tried].sort()).toEqual(Object.keys(KINDS).sort());
   });
 });

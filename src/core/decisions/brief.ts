@@ -1,40 +1,20 @@
-import 'reflect-metadata';
-import { plainToInstance, Type } from 'class-transformer';
-import {
-  ArrayMaxSize,
-  Equals,
-  IsArray,
-  ValidateNested,
-  type ValidationError,
-  validateSync,
-} from 'class-validator';
-import { DIRECTIVES, Directive, type PlainDirective } from './directives';
+import { plainToInstance } from 'class-transformer';
+import { type ValidationError, validateSync } from 'class-validator';
+import { FIRST_SOURCE } from '../model/ids';
+import type { Directive, Kind } from './kind';
+import { KINDS, type PlainDirective } from './kinds';
 
-/** The file form of a brief (docs/brief.md). */
-class BriefFile {
-  @Equals('dragoman-brief') format!: string;
-  @Equals(1) version!: number;
-  @IsArray()
-  @ArrayMaxSize(100_000)
-  @ValidateNested({ each: true })
-  @Type(() => Directive as never, {
-    discriminator: {
-      property: 'kind',
-      subTypes: Object.entries(DIRECTIVES).map(([name, value]) => ({ name, value })),
-    },
-    keepDiscriminatorProperty: true,
-  })
-  directives!: PlainDirective[];
-}
-
-/** All decisions about a job, in the order in which they were taken. */
+/** All decisions about a job, in the order in which they were taken (docs/brief.md). */
 export interface Brief {
   format: 'dragoman-brief';
-  version: 1;
+  version: 2;
   directives: readonly PlainDirective[];
 }
 
-export const EMPTY_BRIEF: Brief = { format: 'dragoman-brief', version: 1, directives: [] };
+export const EMPTY_BRIEF: Brief = { format: 'dragoman-brief', version: 2, directives: [] };
+
+/** More decisions than this are no brief: each of 100,000 notes may have been placed by hand. */
+export const MOST_DIRECTIVES = 100_000;
 
 /** Thrown for data that is no brief; the message is one sentence for people. */
 export class BadBriefError extends Error {
@@ -46,27 +26,106 @@ export class BadBriefError extends Error {
  * @throws BadBriefError naming the first thing that is wrong
  */
 export function parseBrief(data: unknown): Brief {
+  const { directives, version } = readFrame(data);
+  return {
+    ...EMPTY_BRIEF,
+    directives: directives.map((each, index) => {
+      const read = readDirective(version === 1 ? withSource(each) : each);
+      if ('wrong' in read) throw new BadBriefError(`Directive ${index + 1} ${read.wrong}.`);
+      return read.directive;
+    }),
+  };
+}
+
+/** A brief as far as it can be read, and a sentence for each directive that cannot. */
+export interface SalvagedBrief {
+  brief: Brief;
+  refused: string[];
+}
+
+/**
+ * Reads what can be read of a brief that was kept: one bad directive must not
+ * cost all others. A generator that yields now and then, since checking
+ * thousands takes time.
+ */
+export function* salvageBrief(data: unknown): Generator<undefined, SalvagedBrief> {
+  let frame: Frame;
+  try {
+    frame = readFrame(data);
+  } catch (error) {
+    if (!(error instanceof BadBriefError)) throw error;
+    return { brief: EMPTY_BRIEF, refused: [error.message] };
+  }
+  const refused: string[] = [];
+  const directives: PlainDirective[] = [];
+  for (const [index, each] of frame.directives.entries()) {
+    const read = readDirective(frame.version === 1 ? withSource(each) : each);
+    if ('wrong' in read) refused.push(`Decision ${index + 1} ${read.wrong}.`);
+    else directives.push(read.directive);
+    if (index % 100 === 99) yield;
+  }
+  return { brief: { ...EMPTY_BRIEF, directives }, refused };
+}
+
+interface Frame {
+  directives: readonly unknown[];
+  version: 1 | 2;
+}
+
+function readFrame(data: unknown): Frame {
   if (typeof data !== 'object' || data === null || Array.isArray(data))
     throw new BadBriefError('This is not a brief.');
-  const directives = (data as { directives?: unknown }).directives;
-  if (Array.isArray(directives))
-    directives.forEach((directive: unknown, index) => {
-      const kind = (directive as { kind?: unknown } | null)?.kind;
-      if (typeof kind !== 'string' || !Object.hasOwn(DIRECTIVES, kind))
-        throw new BadBriefError(`Directive ${index + 1} of the brief has no known kind.`);
-    });
-  const file = plainToInstance(BriefFile, data);
-  const [error] = validateSync(file, { whitelist: true, forbidNonWhitelisted: true });
-  if (error) {
-    const inner = error.children?.[0];
-    const place = inner ? `Directive ${Number(inner.property) + 1}` : 'The brief';
-    throw new BadBriefError(`${place} is not valid: ${reasonOf(error)}.`);
-  }
-  return JSON.parse(JSON.stringify(file)) as Brief;
+  const { format, version, directives, ...others } = data as Record<string, unknown>;
+  if (format !== EMPTY_BRIEF.format)
+    throw new BadBriefError('The brief is not valid: its format is not dragoman-brief.');
+  if (version !== 1 && version !== 2)
+    throw new BadBriefError('The brief is not valid: its version is neither 1 nor 2.');
+  if (!Array.isArray(directives))
+    throw new BadBriefError('The brief is not valid: it has no list of directives.');
+  const [unknown] = Object.keys(others);
+  if (unknown !== undefined)
+    throw new BadBriefError(`The brief is not valid: nothing is known of “${unknown.slice(0, 40)}”.`);
+  if (directives.length > MOST_DIRECTIVES)
+    throw new BadBriefError(
+      `The brief has ${directives.length.toLocaleString('en')} directives; ${MOST_DIRECTIVES.toLocaleString('en')} are the most that can be read.`,
+    );
+  return { directives, version };
+}
+
+/** Checks one directive by itself. @returns it as plain data, or how a sentence about it ends */
+function readDirective(data: unknown): { directive: PlainDirective } | { wrong: string } {
+  const name = (data as { kind?: unknown } | null | undefined)?.kind;
+  if (typeof name !== 'string' || !Object.hasOwn(KINDS, name)) return { wrong: 'has no known kind' };
+  const kind = KINDS[name as keyof typeof KINDS] as unknown as Kind<Directive, string, 'job', unknown>;
+  const checked = plainToInstance(kind.type, data);
+  const [error] = validateSync(checked, { whitelist: true, forbidNonWhitelisted: true });
+  const wrong = error ? reasonOf(error) : (kind.check?.(checked) ?? null);
+  if (wrong !== null) return { wrong: `(${name}) is not valid: ${wrong}` };
+  return { directive: JSON.parse(JSON.stringify(checked)) as PlainDirective };
 }
 
 /** The first reason that a validation gives, however deep it lies. */
 function reasonOf(error: ValidationError): string {
   const [child] = error.children ?? [];
   return child ? reasonOf(child) : (Object.values(error.constraints ?? {})[0] ?? 'it is not well formed');
+}
+
+const OLD_STRAND = /^t\d{1,5}(c\d{1,2}(s\d{1,3})*)?$/;
+const OLD_NOTE = /^(t\d{1,5}c\d{1,2})-(\d{1,9})$/;
+
+/** A directive of version 1, whose ids did not say of which source: there was only one. */
+function withSource(directive: unknown): unknown {
+  if (typeof directive !== 'object' || directive === null) return directive;
+  const named = (id: unknown) =>
+    typeof id === 'string' && OLD_STRAND.test(id) ? `${FIRST_SOURCE}/${id}` : id;
+  const fields = Object.entries(directive).map(([field, value]): [string, unknown] => {
+    if (field === 'strand' || field === 'into') return [field, named(value)];
+    if (field === 'strands' && Array.isArray(value)) return [field, value.map(named)];
+    if (field === 'note' && typeof value === 'string')
+      return [field, value.replace(OLD_NOTE, `${FIRST_SOURCE}/$1/$2`)];
+    if (field === 'oddity' && typeof value === 'string')
+      return [field, value.replace(/\bt\d{1,5}(c\d{1,2}(s\d{1,3})*)?\b/g, `${FIRST_SOURCE}/$&`)];
+    return [field, value];
+  });
+  return Object.fromEntries(fields);
 }

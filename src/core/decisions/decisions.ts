@@ -1,352 +1,108 @@
-import { isSameMeter } from '../model/clock';
+import type { StrandId, TrackId } from '../model/ids';
 import type { Brief } from './brief';
-import type {
-  Beats,
-  ChooseGroups,
-  Controllers,
-  HandOver,
-  Kit,
-  PlainDirective,
-  Programs,
-  Smallest,
-  Split,
-  SwingChoice,
-  Vary,
-  Velocities,
-} from './directives';
+import type { Directive, Kind, Reader } from './kind';
+import { KINDS, type KindName, type Kinds, type PlainDirective } from './kinds';
 
-type Choice<D> = Omit<D, 'kind' | 'strand'>;
+type OfScope<S extends 'job' | 'strand'> = {
+  [K in KindName]: Kinds[K]['scope'] extends S ? K : never;
+}[KindName];
+type ValueOf<K extends KindName> = ReturnType<Kinds[K]['initial'] | Kinds[K]['add']>;
 
 /** What a brief comes to for one strand. Absent means: not decided, so inferred or left as it is. */
-export interface StrandDecisions {
-  out?: boolean;
-  name?: string;
-  instrument?: string;
-  staves?: 1 | 2;
-  into?: string | null;
-  /** In order; the last that covers a place decides. */
-  grids?: readonly (GridChoice & Passage)[];
-  lengths?: readonly ({ closing: number } & Passage)[];
-  voices?: readonly ({ most: 1 | 2 } & Passage)[];
-  /** Milliseconds ahead of the beat; null for what was found. */
-  lead?: number | null;
-  split?: Choice<Split>;
-  keySwitches?: readonly number[];
-  closeHanging?: boolean;
-  mendStacked?: boolean;
-  /** Milliseconds. */
-  specksUnder?: number;
-  /** In order; the last that fits an event decides. */
-  controllers?: readonly Choice<Controllers>[];
-  programs?: Choice<Programs>;
-  velocities?: Choice<Velocities>;
-  kit?: Kit['keys'];
-  /** 0–15. */
-  channel?: number;
-  vary?: Choice<Vary>;
-}
+export type StrandDecisions = { readonly [K in OfScope<'strand'> as Kinds[K]['field']]?: ValueOf<K> };
 
-/** Ticks from and before which something holds; absent for all. */
-export interface Passage {
-  from?: number;
-  to?: number;
-}
-
-/** Where one note is written, in quarter notes as the brief says them. */
-export interface PlaceChoice {
-  start?: string;
-  end?: string;
-  grace?: boolean;
-}
-
-export interface GridChoice {
-  smallest: Smallest;
-  triplets: boolean;
-}
-
-export type BeatsChoice = Choice<Beats>;
-
-export interface ClockMend {
-  what: 'tempo' | 'meter';
-  tick: number;
-  mend: 'to-bar' | 'drop';
-}
-
-/** What a brief comes to. */
-export interface Decisions {
+/** What a brief comes to: a field for each kind about the job, and the decisions about strands. */
+export type Decisions = { readonly [K in OfScope<'job'> as Kinds[K]['field']]: ValueOf<K> } & {
   /** What holds for strands that have no decision of their own. */
-  all: StrandDecisions;
-  strands: ReadonlyMap<string, StrandDecisions>;
-  /** Undefined or null fifths: the source's key, or an estimate. */
-  key?: { fifths: number; minor: boolean };
-  firstBar?: number;
-  upbeatQuarters?: number;
-  order: readonly string[];
-  title?: string;
-  clockMends: readonly ClockMend[];
-  /** Beats that bars and tempo follow instead of the file's. */
-  beats?: BeatsChoice;
-  /** One meter for the whole piece, with its upbeat in quarter notes. */
-  meter?: { numerator: number; denominator: number; upbeatQuarters: number };
-  trimSilence: boolean;
-  /** In order; the last that covers a place decides. */
-  swings: readonly Choice<SwingChoice>[];
-  groups: readonly Choice<ChooseGroups>[];
-  /** By note. */
-  places: ReadonlyMap<string, PlaceChoice>;
-  /** Ids of oddities that are meant. */
-  meant: ReadonlySet<string>;
-  handOver: HandOverChoice;
-}
-
-export type HandOverChoice = Omit<HandOver, 'kind'>;
-
-export const DEFAULT_GRID: GridChoice = { smallest: '32nd', triplets: true };
-
-export const DEFAULT_HAND_OVER: HandOverChoice = {
-  form: 'plain',
-  type: 1,
-  programs: 'none',
-  channels: 'each',
-  leadInBars: 0,
-  click: false,
-  loopBars: 0,
+  readonly all: StrandDecisions;
+  readonly strands: ReadonlyMap<StrandId | TrackId, StrandDecisions>;
 };
 
-/** The decisions about a strand: its own first, then those for all. */
-export function decidedFor(decisions: Decisions, strand: string): StrandDecisions {
-  const own = decisions.strands.get(strand);
-  if (!own) return decisions.all;
-  const { all } = decisions;
-  // What is said of passages adds up, the strand's own last.
-  const both = <T>(common: readonly T[] | undefined, special: readonly T[] | undefined): readonly T[] => [
-    ...(common ?? []),
-    ...(special ?? []),
-  ];
-  const { controllers, grids, lengths, voices } = { ...all, ...own };
-  return {
-    ...all,
-    ...own,
-    ...(controllers && { controllers: both(all.controllers, own.controllers) }),
-    ...(grids && { grids: both(all.grids, own.grids) }),
-    ...(lengths && { lengths: both(all.lengths, own.lengths) }),
-    ...(voices && { voices: both(all.voices, own.voices) }),
-  };
+/** A kind as those see it who treat all alike: what the kinds say of their own types is not looked into here. */
+type AnyKind = Kind<Directive & { strand?: StrandId }, string, 'job' | 'strand', unknown>;
+
+const kindOf = (directive: PlainDirective): AnyKind => KINDS[directive.kind] as unknown as AnyKind;
+const ALL_KINDS = Object.values(KINDS) as unknown as readonly AnyKind[];
+
+/** What a directive is about: a later directive with the same subject replaces an earlier one. */
+function subjectOf(directive: PlainDirective): string {
+  const strand = 'strand' in directive ? directive.strand : undefined;
+  return `${directive.kind} ${strand ?? ''} ${kindOf(directive).subject?.(directive) ?? ''}`;
+}
+
+/** The directives that hold: of several about one thing only the last. */
+function lastOfEach(directives: readonly PlainDirective[]): PlainDirective[] {
+  const seen = new Set<string>();
+  const kept: PlainDirective[] = [];
+  for (let index = directives.length - 1; index >= 0; index--) {
+    const subject = subjectOf(directives[index]!);
+    if (seen.has(subject)) continue;
+    seen.add(subject);
+    kept.push(directives[index]!);
+  }
+  return kept.reverse();
 }
 
 /** Adds up a brief's directives in order; the last about each thing wins. */
 export function decide(brief: Brief): Decisions {
-  const strands = new Map<string, StrandDecisions>();
-  const all: StrandDecisions = {};
-  const clockMends = new Map<string, ClockMend>();
-  const meant = new Set<string>();
-  const places = new Map<string, PlaceChoice>();
-  const decisions: Decisions = {
-    all,
-    strands,
-    order: [],
-    clockMends: [],
-    trimSilence: false,
-    swings: [],
-    groups: [],
-    places,
-    meant,
-    handOver: DEFAULT_HAND_OVER,
-  };
-  const about = (strand: string | undefined): StrandDecisions => {
-    if (strand === undefined) return all;
-    const found = strands.get(strand) ?? {};
-    strands.set(strand, found);
-    return found;
-  };
-  for (const directive of brief.directives) {
-    switch (directive.kind) {
-      case 'leave-out':
-        about(directive.strand).out = directive.out;
-        break;
-      case 'name':
-        about(directive.strand).name = directive.name;
-        break;
-      case 'cast':
-        about(directive.strand).instrument = directive.instrument;
-        break;
-      case 'staves':
-        about(directive.strand).staves = directive.staves;
-        break;
-      case 'join':
-        about(directive.strand).into = directive.into;
-        break;
-      case 'grid':
-        about(directive.strand).grids = lastOver(about(directive.strand).grids, directive);
-        break;
-      case 'lengths':
-        about(directive.strand).lengths = lastOver(about(directive.strand).lengths, directive);
-        break;
-      case 'voices':
-        about(directive.strand).voices = lastOver(about(directive.strand).voices, directive);
-        break;
-      case 'lead':
-        about(directive.strand).lead = directive.milliseconds;
-        break;
-      case 'swing':
-        decisions.swings =
-          directive.use === 'found' && !isPassage(directive) ? [] : lastOver(decisions.swings, directive);
-        break;
-      case 'groups':
-        if (isGrouping(directive))
-          decisions.groups = [
-            ...decisions.groups.filter((each) => isPassage(directive) || !isSameMeter(each, directive)),
-            directive,
-          ];
-        break;
-      case 'place': {
-        const { start, end, grace } = { ...places.get(directive.note), ...directive };
-        if (!start && !end) places.delete(directive.note);
-        else
-          places.set(directive.note, {
-            ...(start && { start }),
-            ...(end && { end }),
-            ...(grace !== undefined && { grace }),
-          });
-        break;
-      }
-      case 'key':
-        if (directive.fifths === null) delete decisions.key;
-        else decisions.key = { fifths: directive.fifths, minor: directive.minor };
-        break;
-      case 'clock':
-        if (directive.firstBar !== undefined) decisions.firstBar = directive.firstBar;
-        if (directive.upbeatQuarters !== undefined) decisions.upbeatQuarters = directive.upbeatQuarters;
-        break;
-      case 'order':
-        decisions.order = directive.strands;
-        break;
-      case 'title':
-        decisions.title = directive.title;
-        break;
-      case 'split':
-        about(directive.strand).split = directive;
-        break;
-      case 'key-switches':
-        about(directive.strand).keySwitches = directive.keys;
-        break;
-      case 'hanging':
-        about(directive.strand).closeHanging = directive.close;
-        break;
-      case 'stacked':
-        about(directive.strand).mendStacked = directive.mend;
-        break;
-      case 'specks':
-        about(directive.strand).specksUnder = directive.under;
-        break;
-      case 'controllers': {
-        const one = about(directive.strand);
-        const others = (one.controllers ?? []).filter((each) => reachOf(each) !== reachOf(directive));
-        one.controllers = [...others, directive];
-        break;
-      }
-      case 'programs':
-        about(directive.strand).programs = directive;
-        break;
-      case 'velocities':
-        about(directive.strand).velocities = directive;
-        break;
-      case 'kit':
-        about(directive.strand).kit = directive.keys;
-        break;
-      case 'channel':
-        about(directive.strand).channel = directive.channel - 1;
-        break;
-      case 'clock-event': {
-        const { what, tick, mend } = directive;
-        if (mend === 'keep') clockMends.delete(`${what} ${tick}`);
-        else clockMends.set(`${what} ${tick}`, { what, tick, mend });
-        break;
-      }
-      case 'beats':
-        if (isAscending(directive.ticks)) decisions.beats = directive;
-        else delete decisions.beats;
-        break;
-      case 'meter': {
-        const { numerator, denominator, upbeatQuarters } = directive;
-        if (numerator === null) delete decisions.meter;
-        else decisions.meter = { numerator, denominator, upbeatQuarters };
-        break;
-      }
-      case 'silence':
-        decisions.trimSilence = directive.trim;
-        break;
-      case 'vary':
-        about(directive.strand).vary = directive;
-        break;
-      case 'meant':
-        if (directive.meant) meant.add(directive.oddity);
-        else meant.delete(directive.oddity);
-        break;
-      case 'hand-over':
-        decisions.handOver = directive;
-        break;
+  const all: Record<string, unknown> = {};
+  const strands = new Map<StrandId, Record<string, unknown>>();
+  const job: Record<string, unknown> = { all, strands };
+  for (const kind of ALL_KINDS) if (kind.scope === 'job') job[kind.field] = kind.initial();
+  for (const directive of lastOfEach(brief.directives)) {
+    const kind = kindOf(directive);
+    // What cannot be obeyed decides nothing, wherever the brief came from.
+    if (kind.check?.(directive)) continue;
+    const strand = 'strand' in directive ? directive.strand : undefined;
+    let sum = job;
+    if (kind.scope === 'strand') {
+      sum = strand === undefined ? all : (strands.get(strand) ?? {});
+      if (strand !== undefined) strands.set(strand, sum);
     }
+    sum[kind.field] = kind.add(sum[kind.field], directive);
   }
-  decisions.clockMends = [...clockMends.values()];
-  return decisions;
+  return job as unknown as Decisions;
 }
 
-/** Beats that can be followed: four at least, each after the one before. */
-const isAscending = (ticks: readonly number[]): boolean =>
-  ticks.length >= 4 && ticks.every((tick, index) => index === 0 || tick > ticks[index - 1]!);
-
-const isPassage = ({ from, to }: Passage): boolean => from !== undefined || to !== undefined;
-
-/** Whether groups make up their meter, or none are said. */
-const isGrouping = ({ numerator, groups }: Choice<ChooseGroups>): boolean =>
-  groups.length === 0 || groups.reduce((sum, units) => sum + units, 0) === numerator;
-
-/** What was said of passages, with one thing more: what holds everywhere silences what came before it. */
-const lastOver = <T extends Passage>(before: readonly T[] | undefined, added: T): readonly T[] =>
-  isPassage(added) ? [...(before ?? []), added] : [added];
-
-/** The last of these that covers a tick. */
-export const lastAt = <T extends Passage>(choices: readonly T[] | undefined, tick: number): T | undefined =>
-  choices?.findLast(({ from, to }) => tick >= (from ?? 0) && tick < (to ?? Number.POSITIVE_INFINITY));
-
-/** Lanes and range of a directive about controllers. */
-const reachOf = ({ lanes, from, to }: Choice<Controllers>): string => `${lanes.join()} ${from}-${to}`;
-
-/** Kinds that may be said of several passages. */
-const PASSAGES: ReadonlySet<string> = new Set(['grid', 'lengths', 'swing', 'groups', 'voices']);
-
-/** What a directive is about: a later directive with the same subject replaces an earlier one. */
-function subjectOf(directive: PlainDirective): string {
-  const about = [directive.kind, ('strand' in directive && directive.strand) || ''];
-  if (directive.kind === 'controllers') about.push(reachOf(directive));
-  if (directive.kind === 'clock-event') about.push(directive.what, `${directive.tick}`);
-  if (directive.kind === 'meant') about.push(directive.oddity);
-  if (directive.kind === 'place') about.push(directive.note);
-  if (directive.kind === 'groups') about.push(`${directive.numerator}/${directive.denominator}`);
-  if (PASSAGES.has(directive.kind) && 'from' in directive) about.push(`${directive.from}-${directive.to}`);
-  return about.join(' ');
+/** The decisions about a strand: its own first, then those for all. */
+export function decidedFor(decisions: Decisions, strand: StrandId | TrackId): StrandDecisions {
+  const own = decisions.strands.get(strand);
+  if (!own) return decisions.all;
+  const sum: Record<string, unknown> = { ...decisions.all, ...own };
+  for (const { field, join } of JOINING)
+    if (sum[field] !== undefined)
+      sum[field] = join?.(decisions.all[field as keyof StrandDecisions], own[field as keyof StrandDecisions]);
+  return sum;
 }
 
-const RHYTHM: ReadonlySet<string> = new Set([
-  'grid',
-  'lead',
-  'swing',
-  'groups',
-  'lengths',
-  'voices',
-  'place',
-]);
+const JOINING = ALL_KINDS.filter((kind) => kind.join);
 
-/** A brief without what it says about rhythm: what is left is what was found. */
-export const withoutRhythm = (brief: Brief): Brief => ({
+/** What a step is made of, as far as decisions about a strand go: equal texts for equal decisions. */
+export const strandSlice = (decided: StrandDecisions, reader: Reader): string =>
+  JSON.stringify(fieldsOf(reader, 'strand').map((field) => decided[field as keyof StrandDecisions] ?? null));
+
+/** The same for decisions about the job. */
+export const jobSlice = (decisions: Decisions, reader: Reader): string =>
+  JSON.stringify(fieldsOf(reader, 'job').map((field) => plain(decisions[field as keyof Decisions])));
+
+const plain = (value: unknown): unknown =>
+  value instanceof Map || value instanceof Set ? [...value] : (value ?? null);
+
+const fieldsOf = (reader: Reader, scope: 'job' | 'strand'): string[] =>
+  ALL_KINDS.filter((kind) => kind.scope === scope && kind.readBy.includes(reader)).map(({ field }) => field);
+
+/** A brief without what one step reads: what is left is what that step finds by itself. */
+export const withoutReadBy = (brief: Brief, reader: Reader): Brief => ({
   ...brief,
-  directives: brief.directives.filter(({ kind }) => !RHYTHM.has(kind)),
+  directives: brief.directives.filter((directive) => !kindOf(directive).readBy.includes(reader)),
 });
 
 /** A brief with these directives added; those that they overrule are dropped. */
 export function withDirectives(brief: Brief, added: readonly PlainDirective[]): Brief {
   const subjects = new Set(added.map(subjectOf));
   const kept = brief.directives.filter((directive) => !subjects.has(subjectOf(directive)));
-  return { ...brief, directives: [...kept, ...added] };
+  return { ...brief, directives: [...kept, ...lastOfEach(added)] };
 }
+
+/** What a directive does, in words, without the strand that it is about. */
+export const wordsOf = (directive: PlainDirective): string => kindOf(directive).words(directive);

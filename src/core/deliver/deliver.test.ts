@@ -4,8 +4,8 @@ import { parseMidi } from 'midi-file';
 import { describe, expect, it } from 'vitest';
 import { briefOf, deskOf, madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
 import { layOut } from '../clean/desk';
-import { DEFAULT_HAND_OVER, type HandOverChoice } from '../decisions/decisions';
-import type { PlainDirective } from '../decisions/directives';
+import type { PlainDirective } from '../decisions/kinds';
+import { DEFAULT_HAND_OVER, type HandOverChoice } from '../decisions/kinds/hand-over';
 import { tidyFile } from '../demo/tidy';
 import { untidyFile } from '../demo/untidy';
 import type { SmfEvent } from '../sources/smf/events';
@@ -53,7 +53,7 @@ describe('a full hand-over', () => {
   });
 
   it('in normal form keeps every note, controller and text', () => {
-    const desk = layOut(readSmf(untidyFile()), briefOf({ kind: 'name', strand: 't2c1', name: 'Solo' }));
+    const desk = layOut(readSmf(untidyFile()), briefOf({ kind: 'name', strand: '1/t2c1', name: 'Solo' }));
     const again = readPerformance(readSmf(deliverMidi(desk, full)));
     const notes = (strands: typeof again.strands) =>
       strands
@@ -81,7 +81,7 @@ describe('a full hand-over', () => {
     const smf = madeFile(
       madeTrack('Vln', 0, line, [{ kind: 'program', tick: 480, channel: 0, program: 45 }]),
     );
-    const desk = layOut(smf, briefOf({ kind: 'name', strand: 't1c1', name: 'Violin' }));
+    const desk = layOut(smf, briefOf({ kind: 'name', strand: '1/t1c1', name: 'Violin' }));
     const kinds = readSmf(deliverMidi(desk, full))
       .tracks[1]!.events.filter((event) => event.tick === 480)
       .map((event) => event.kind);
@@ -91,7 +91,7 @@ describe('a full hand-over', () => {
 
 describe('a plain hand-over of the untidy demo', () => {
   const smf = readSmf(untidyFile());
-  const desk = deskOf(smf, { kind: 'leave-out', strand: 't14c12', out: true });
+  const desk = deskOf(smf, { kind: 'leave-out', strand: '1/t14c12', out: true });
   const file = reference(deliverMidi(desk, choice({})));
 
   it('has one named track a part, behind the clock', () => {
@@ -117,7 +117,7 @@ describe('a plain hand-over of the untidy demo', () => {
   });
 
   it('keeps each note, tempo, meter, key, marker and lyric at its tick', () => {
-    const kept = desk.source.strands.filter((strand) => strand.id !== 't14c12');
+    const kept = desk.source.strands.filter((strand) => strand.id !== '1/t14c12');
     expect(ofType(file.tracks, 'noteOn').filter((event) => event.velocity > 0)).toHaveLength(
       kept.reduce((sum, strand) => sum + strand.notes.length, 0),
     );
@@ -189,7 +189,7 @@ describe('hand-over settings', () => {
   });
 
   it('chosen strands only, one channel for all, General MIDI programs', () => {
-    const tracks = tracksOf({ strands: ['t2c1'], channels: 'one', programs: 'general-midi' });
+    const tracks = tracksOf({ strands: ['1/t2c1'], channels: 'one', programs: 'general-midi' });
     expect(tracks).toHaveLength(2);
     expect(ofType(tracks, 'programChange').map((event) => [event.channel, event.programNumber])).toEqual([
       [0, 73],
@@ -199,7 +199,7 @@ describe('hand-over settings', () => {
   it('a program decided for a strand wins over those of the hand-over', () => {
     const tracks = tracksOf(
       { programs: 'none' },
-      { kind: 'programs', strand: 't2c1', use: 'number', program: 80 },
+      { kind: 'programs', strand: '1/t2c1', use: 'number', program: 80 },
     );
     expect(ofType(tracks, 'programChange').map((event) => event.programNumber)).toEqual([79]);
   });
@@ -217,7 +217,7 @@ describe('hand-over settings', () => {
 
   it('joined strands share a track; a shared key is struck again, not swallowed', () => {
     const two = madeFile(madeTrack('Pno RH', 0, [[0, 960, 60]]), madeTrack('Pno LH', 1, [[480, 720, 60]]));
-    const desk = deskOf(two, { kind: 'join', strand: 't2c2', into: 't1c1' });
+    const desk = deskOf(two, { kind: 'join', strand: '1/t2c2', into: '1/t1c1' });
     const [strand] = readPerformance(readSmf(deliverMidi(desk, choice({})))).strands;
     expect(strand!.notes.map((note) => [note.on, note.off])).toEqual([
       [0, 480],

@@ -1,5 +1,7 @@
 import type { PartPlan } from '../cast/route';
-import type { Decisions, HandOverChoice } from '../decisions/decisions';
+import type { Decisions } from '../decisions/decisions';
+import type { HandOverChoice } from '../decisions/kinds/hand-over';
+import { trackId } from '../model/ids';
 import { choosesProgram } from '../model/lanes';
 import type { LooseUse, Performance } from '../model/performance';
 import type { Smf, SmfEvent, SmfTrack } from '../sources/smf/events';
@@ -103,7 +105,7 @@ function isUntouched(
     !choice.strands &&
     performance === source &&
     title === source.title &&
-    decisions.upbeatQuarters === undefined &&
+    decisions.clock.upbeatQuarters === undefined &&
     decisions.order.length === 0 &&
     !decisions.key &&
     [...decisions.strands.values()].every(
@@ -174,7 +176,8 @@ function shareLoose(
     const { track, order, tick, use } = each;
     const owner = owners.get(track);
     if (!owner) {
-      const isOwnTrack = choice.form === 'full' && free.has(track) && !isTrackOut(decisions, track);
+      const isOwnTrack =
+        choice.form === 'full' && free.has(track) && !isTrackOut(performance, decisions, track);
       if (!isOwnTrack) omissions.add(looseName(use), 'of tracks that are not in the file');
       continue;
     }
@@ -189,8 +192,8 @@ function shareLoose(
   return shares;
 }
 
-const isTrackOut = (decisions: Decisions, track: number): boolean =>
-  decisions.strands.get(`t${track + 1}`)?.out ?? false;
+const isTrackOut = ({ source }: Performance, decisions: Decisions, track: number): boolean =>
+  decisions.strands.get(trackId(source, track))?.out ?? false;
 
 const carriesLoose = (form: HandOverChoice['form'], use: LooseUse): boolean =>
   form === 'full' || (form === 'clock' ? use === 'timecode' || use === 'cue' : use === 'lyric');
@@ -201,7 +204,7 @@ const looseName = (use: LooseUse): string => (use === 'system' ? 'system message
 function noteFreeTracks({ performance, decisions }: HandOverSource, leadIn: number): SmfTrack[] {
   return performance.noteFree.flatMap(({ track, name }) => {
     const loose = performance.loose.filter((each) => each.track === track);
-    if (track === 0 || loose.length === 0 || isTrackOut(decisions, track)) return [];
+    if (track === 0 || loose.length === 0 || isTrackOut(performance, decisions, track)) return [];
     const queue: Queued[] = loose.map((each) => ({
       order: each.order,
       event: looseSmfEvent({ ...each, tick: each.tick === 0 ? 0 : each.tick + leadIn }),

@@ -1,6 +1,6 @@
 import { routeStrands } from '../cast/route';
 import type { Desk } from '../clean/desk';
-import type { HandOverChoice } from '../decisions/decisions';
+import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { vary } from '../perform/vary';
 import { writeSmf } from '../sources/smf/write';
 import { type HandOverFile, handOver } from './hand-over';

@@ -1,5 +1,5 @@
 import { type Zippable, zipSync } from 'fflate';
-import type { HandOverChoice } from '../decisions/decisions';
+import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { barsOfPiece, type Clock, type ClockBar, makeClock, tempoAt } from '../model/clock';
 import { laneOf } from '../model/lanes';
 import { makeStrand, type Performance, type Placed, type Strand } from '../model/performance';

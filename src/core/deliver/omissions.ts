@@ -1,5 +1,5 @@
 import type { PartPlan } from '../cast/route';
-import type { HandOverChoice } from '../decisions/decisions';
+import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import type { Strand } from '../model/performance';
 import type { HandOverSource } from './source';
 

@@ -1,5 +1,7 @@
 import type { PartPlan } from '../cast/route';
-import { decidedFor, type HandOverChoice, type StrandDecisions } from '../decisions/decisions';
+import { decidedFor, type StrandDecisions } from '../decisions/decisions';
+import type { HandOverChoice } from '../decisions/kinds/hand-over';
+import { indexOf } from '../model/ids';
 import { choosesProgram, fitsLane, laneOf, MIXER_LANES } from '../model/lanes';
 import type { Placed, PlayedNote, Strand } from '../model/performance';
 import type { Omissions } from './omissions';
@@ -45,7 +47,7 @@ export function partEvents(plan: PartPlan, channel: number | null, making: Makin
   return queue;
 }
 
-const orderOf = (note: PlayedNote): number => Number(note.id.slice(note.id.lastIndexOf('-') + 1));
+const orderOf = (note: PlayedNote): number => indexOf(note.id);
 
 interface Sounding {
   note: PlayedNote;

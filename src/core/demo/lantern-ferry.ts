@@ -1,5 +1,6 @@
 import { instrumentOf } from '../instruments/catalogue';
 import type { Meter } from '../model/clock';
+import { partId } from '../model/ids';
 import { beatGroups } from '../model/meter';
 import {
   type Bar,
@@ -507,7 +508,7 @@ function writePart(
     return made;
   });
   return {
-    id: source.id,
+    id: partId(`0/${source.id}`),
     name: source.name,
     abbreviation: instrument.abbreviation + source.name.slice(instrument.name.length),
     instrument: instrument.id,
@@ -525,6 +526,9 @@ function symbolOf(chord: string): ChordSymbol {
     kind: chord.endsWith('m') ? 'minor' : 'major',
   };
 }
+
+/** The letters by which this piece tells its parts apart. */
+export const tagOf = (part: Part): string => part.id.slice(part.id.indexOf('/') + 1);
 
 /** The demo piece as a score. */
 export function lanternFerry(): Score {

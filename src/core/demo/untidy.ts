@@ -1,5 +1,6 @@
 import { seeded } from '../basics/random';
 import { instrumentOf } from '../instruments/catalogue';
+import { FIRST_SOURCE, type StrandId, strandId, type TrackId, trackId } from '../model/ids';
 import { barIndexOf, type Score } from '../model/score';
 import type { Moment } from '../model/time';
 import { soundedNotes } from '../perform/play';
@@ -7,7 +8,7 @@ import { swungMoments } from '../perform/swing';
 import type { SmfEvent, SmfTrack } from '../sources/smf/events';
 import { writeSmf } from '../sources/smf/write';
 import type { OddityKind } from '../stock/oddities';
-import { lanternFerry, PIZZICATO_BARS, SWUNG_BARS } from './lantern-ferry';
+import { lanternFerry, PIZZICATO_BARS, SWUNG_BARS, tagOf } from './lantern-ferry';
 import { channelsOf, conductor, endOf, inOrder, lyricEvents, TICKS, text, ticksOf } from './tidy';
 
 /** What the untidy file does to each part. */
@@ -86,7 +87,7 @@ export function untidyFile(seed = 7): Uint8Array {
   const barAt = (moment: Moment) => score.bars[barIndexOf(score.bars, moment)]!;
   const tracks: SmfTrack[] = [withLateTempo(conductor(score, 'LANTERN FERRY v7', end), score)];
   score.parts.forEach((part, index) => {
-    const mess = MESS[part.id]!;
+    const mess = MESS[tagOf(part)]!;
     const channel = mess.stray?.channel ?? channels[index]!;
     const sounded = soundedNotes(score, part);
     const swung = swungMoments(swungScore, sounded, barAt);
@@ -173,15 +174,16 @@ function withLateTempo(track: SmfTrack, score: Score): SmfTrack {
 }
 
 /** The truth about the untidy file: every flaw in it that stock-taking should find, by kind and strand or track. */
-export function plantedFlaws(): { kind: OddityKind; strand: string | null }[] {
+export function plantedFlaws(): { kind: OddityKind; strand: StrandId | TrackId | null }[] {
   const score = lanternFerry();
   const channels = channelsOf(score.parts);
-  const flaws: { kind: OddityKind; strand: string | null }[] = [{ kind: 'tempo', strand: null }];
+  const flaws: { kind: OddityKind; strand: StrandId | TrackId | null }[] = [{ kind: 'tempo', strand: null }];
+  // The first track is the clock.
   let track = 1;
   score.parts.forEach((part, index) => {
-    const mess = MESS[part.id]!;
+    const mess = MESS[tagOf(part)]!;
     const channel = mess.stray?.channel ?? channels[index]!;
-    const strand = `t${++track}c${channel + 1}`;
+    const strand = strandId(FIRST_SOURCE, track++, channel);
     const plant = (kind: OddityKind, isIn: boolean) => {
       if (isIn) flaws.push({ kind, strand });
     };
@@ -195,9 +197,9 @@ export function plantedFlaws(): { kind: OddityKind; strand: string | null }[] {
     plant('channel', mess.stray !== undefined);
     plant('kit', mess.stray !== undefined);
     if (!mess.doubled) return;
-    const double = `t${++track}c${channel + 1}`;
+    const double = strandId(FIRST_SOURCE, track++, channel);
     flaws.push({ kind: 'doubled', strand: double }, { kind: 'mixer', strand: double });
   });
-  flaws.push({ kind: 'empty-track', strand: `t${track + 1}` });
+  flaws.push({ kind: 'empty-track', strand: trackId(FIRST_SOURCE, track) });
   return flaws;
 }

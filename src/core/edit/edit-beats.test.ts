@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { briefOf, deskOf, madeFile, madeTrack, meterAt, type Stroke } from '../../../tests/helpers/made-file';
 import { followBeats } from '../clean/beats';
 import { parseBrief } from '../decisions/brief';
-import { BEAT_UNITS, MOST_BEATS } from '../decisions/directives';
+import { BEAT_UNITS, MOST_BEATS } from '../decisions/kinds/beats';
 import { barsOfPiece, secondsAt } from '../model/clock';
 import type { Performance } from '../model/performance';
 import type { SmfEvent } from '../sources/smf/events';

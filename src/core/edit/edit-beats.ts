@@ -1,5 +1,5 @@
-import type { BeatsChoice } from '../decisions/decisions';
-import { type BeatUnit, MOST_BEATS } from '../decisions/directives';
+import type { BeatsChoice } from '../decisions/kinds/beats';
+import { type BeatUnit, MOST_BEATS } from '../decisions/kinds/beats';
 import { findBeats } from '../infer/beats/beats';
 import { drawnTo, onsetsOf } from '../infer/beats/onsets';
 import { barsOfPiece, hundredths, SLOWEST_MICROS_PER_QUARTER, secondsAt, tickAt } from '../model/clock';

@@ -1,6 +1,7 @@
-import type { PlainDirective } from '../decisions/directives';
+import type { PlainDirective } from '../decisions/kinds';
 import { findReading } from '../explain/explain';
 import { type Frame, frameEnd } from '../model/frame';
+import type { EventId } from '../model/ids';
 import { beatsOf } from '../model/meter';
 import { barIndexOf } from '../model/score';
 import type { SketchNote } from '../model/sketch';
@@ -38,7 +39,7 @@ const NEAR = QUARTER / 2;
  */
 export function rearrange(
   result: Transcription,
-  notes: readonly string[],
+  notes: readonly EventId[],
   arrangement: Arrangement,
   like?: number,
 ): PlainDirective[] {

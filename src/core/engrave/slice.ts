@@ -1,10 +1,11 @@
+import type { PartId } from '../model/ids';
 import { keyInBar, type Score } from '../model/score';
 
 /**
  * A window on a score: some parts, and the bars from `from` up to but not
  * including `to`. Everything that holds at its start is restated there.
  */
-export function sliceScore(score: Score, partIds: ReadonlySet<string>, from: number, to: number): Score {
+export function sliceScore(score: Score, partIds: ReadonlySet<PartId>, from: number, to: number): Score {
   const inside = (bar: number) => bar >= from && bar < to;
   const rebase = <T extends { bar: number }>(marks: readonly T[]): T[] =>
     marks.filter((mark) => inside(mark.bar)).map((mark) => ({ ...mark, bar: mark.bar - from }));

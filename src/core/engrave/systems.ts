@@ -1,3 +1,4 @@
+import type { PartId } from '../model/ids';
 import { keyInBar, type Score } from '../model/score';
 import { QUARTER } from '../model/time';
 
@@ -19,7 +20,7 @@ const LETTER = 0.85;
  * Divides the bars into systems of at most `width` staff spaces. An estimate:
  * the engraver stretches or squeezes each system to the exact width.
  */
-export function planSystems(score: Score, partIds: ReadonlySet<string>, width: number): SystemPlan[] {
+export function planSystems(score: Score, partIds: ReadonlySet<PartId>, width: number): SystemPlan[] {
   const parts = score.parts.filter((part) => partIds.has(part.id));
   const longest = (label: 'name' | 'abbreviation') => Math.max(0, ...parts.map((part) => part[label].length));
   const plans: SystemPlan[] = [];

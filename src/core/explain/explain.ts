@@ -2,6 +2,7 @@ import { lateness } from '../infer/lead/lateness';
 import { leadOf } from '../infer/lead/lead-of';
 import { tempoAt } from '../model/clock';
 import { type Frame, momentOf } from '../model/frame';
+import type { EventId } from '../model/ids';
 import { barIndexOf } from '../model/score';
 import type { Alternative, Attack, SketchNote } from '../model/sketch';
 import { swingInBar } from '../model/swing';
@@ -20,7 +21,7 @@ export interface ScorePlace {
 
 /** Why a note is written where it is. */
 export interface NoteReading {
-  note: string;
+  note: EventId;
   /** Index of the part. */
   part: number;
   start: ScorePlace;
@@ -52,7 +53,7 @@ export const placeOf = (frame: Frame, moment: Moment): ScorePlace => {
 /** The part that a note of the source is written in, how, and with which attack. */
 export function findReading(
   { readings }: Pick<Transcription, 'readings'>,
-  note: string,
+  note: EventId,
 ): { part: number; reading: PartReading; written: SketchNote; attack: Attack } | null {
   for (const [part, reading] of readings.entries()) {
     const written = reading.notes.get(note);
@@ -63,7 +64,7 @@ export function findReading(
 }
 
 /** Everything that is known of how a note was read; null where it is not in the score. */
-export function explainNote(result: Transcription, note: string): NoteReading | null {
+export function explainNote(result: Transcription, note: EventId): NoteReading | null {
   const found = findReading(result, note);
   if (!found) return null;
   const { frame, swings } = result;

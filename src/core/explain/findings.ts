@@ -2,6 +2,7 @@ import { remembered } from '../basics/remember';
 import { soundingPlace } from '../infer/lead/lateness';
 import { tempoAt } from '../model/clock';
 import type { Frame } from '../model/frame';
+import type { EventId } from '../model/ids';
 import { barIndexOf, type SwingMark } from '../model/score';
 import type { Attack } from '../model/sketch';
 import { swingInBar } from '../model/swing';
@@ -14,7 +15,7 @@ export interface RhythmFinding {
   kind: 'narrow' | 'apart';
   part: number;
   /** A note of the attack, by its id in the source. */
-  note: string;
+  note: EventId;
   at: ScorePlace;
   /** Narrow: the place that is nearly as likely. Apart: where the part that it moves with attacks. */
   instead: ScorePlace;

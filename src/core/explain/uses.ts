@@ -1,4 +1,4 @@
-import { SMALLEST, type Smallest } from '../decisions/directives';
+import { SMALLEST, type Smallest } from '../decisions/kinds/grid';
 import type { Frame } from '../model/frame';
 import { barIndexOf } from '../model/score';
 import type { Attack } from '../model/sketch';

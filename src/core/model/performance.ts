@@ -1,10 +1,10 @@
 import { barAt, type Clock, type MeterChange, type TempoChange } from './clock';
+import type { EventId, SourceId, StrandId } from './ids';
 import type { Mend } from './mend';
 
 /** A note as played. Ticks are absolute; `key` is the sounding MIDI key. */
 export interface PlayedNote {
-  /** Unique in the piece and stable for one source: strand id, dash, index of the note-on in its track. */
-  id: string;
+  id: EventId;
   on: number;
   off: number;
   key: number;
@@ -44,8 +44,7 @@ export interface Placed {
 
 /** One stream of notes: a track and channel of a source. Channels 0–15. */
 export interface Strand {
-  /** `t` track number from 1, `c` channel number from 1, such as `t3c1`; pieces of a split add `s2`, `s3` … */
-  id: string;
+  id: StrandId;
   track: number;
   channel: number;
   port: number | null;
@@ -115,6 +114,7 @@ export interface TextAt {
 
 /** The heard reading of one source. */
 export interface Performance {
+  source: SourceId;
   title: string;
   clock: Clock;
   strands: Strand[];

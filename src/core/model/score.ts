@@ -1,5 +1,6 @@
 import { lastAtOrBefore } from '../basics/search';
 import type { Meter } from './clock';
+import type { EventId, PartId } from './ids';
 import type { Pitch } from './pitch';
 import type { Moment, NoteType, Span, Value } from './time';
 
@@ -74,7 +75,7 @@ export interface Transposition {
 }
 
 export interface Part {
-  id: string;
+  id: PartId;
   name: string;
   abbreviation: string;
   /** Catalogue id of the instrument. */
@@ -143,8 +144,8 @@ export interface Note {
   /** The accidental that stands before the note, if one does. */
   accidental?: Accidental;
   head?: NoteHead;
-  /** Ids of the source notes that became this one. */
-  sources: string[];
+  /** The source notes that became this one. */
+  sources: EventId[];
 }
 
 export interface Tuplet {

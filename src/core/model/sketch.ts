@@ -1,3 +1,4 @@
+import type { EventId } from './ids';
 import type { Moment } from './time';
 
 /** The notes of one strand that are struck at one tick. */
@@ -13,7 +14,7 @@ export interface Strike {
 
 /** A note on its way from played to written. Moments count from the start of the piece. */
 export interface SketchNote {
-  id: string;
+  id: EventId;
   /** Sounding MIDI key. */
   key: number;
   velocity: number;
@@ -38,7 +39,7 @@ export interface SketchNote {
   staccato?: true;
   /** Runs into the next note of its line. */
   legato?: true;
-  sources: string[];
+  sources: EventId[];
 }
 
 /** Another place where an attack could stand. */

@@ -1,4 +1,5 @@
 import { drumSound } from '../instruments/kit';
+import { noteIdOf } from '../model/ids';
 import {
   type Articulation,
   type Bar,
@@ -131,7 +132,7 @@ function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: nu
 
 function writtenNote(note: SketchNote, suffix: string, tieStart: boolean, tieStop: boolean): Note {
   return {
-    id: note.id + suffix,
+    id: noteIdOf(note.id, suffix),
     key: note.key,
     pitch: UNSPELLED,
     ...(tieStart && { tieStart: true as const }),

@@ -1,3 +1,4 @@
+import type { EventId } from '../model/ids';
 import { pitchAt } from '../model/pitch';
 import type { Note, PartBar, Transposition } from '../model/score';
 
@@ -42,16 +43,17 @@ export function spell(
           for (const note of [...(item.graces ?? []), ...item.notes]) list.push({ note, ...key });
     }
   });
-  const spelled = new Map<string, number>();
+  const spelled = new Map<EventId, number>();
   for (const list of lines.values()) {
     const heads = list.filter(({ note }) => !note.tieStop);
     spellLine(heads, transposition.chromatic).forEach((fifths, index) => {
-      spelled.set(heads[index]!.note.id, fifths);
+      spelled.set(heads[index]!.note.sources[0]!, fifths);
     });
   }
   for (const list of lines.values())
     for (const { note } of list) {
-      const head = note.id.split('.')[0]!;
+      // A tied continuation has the spelling of the note that it continues.
+      const head = note.sources[0]!;
       note.pitch = pitchAt(spelled.get(head)!, note.key - transposition.chromatic);
     }
 }

@@ -1,3 +1,4 @@
+import type { EventId } from '../model/ids';
 import type { Part, Score } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
 
@@ -9,7 +10,7 @@ export interface SoundedNote {
   accent: boolean;
   staccato: boolean;
   /** The played notes that it came from, by their ids. */
-  sources: readonly string[];
+  sources: readonly EventId[];
 }
 
 /** A grace note lasts a 32nd and takes it from the note before (common practice). */

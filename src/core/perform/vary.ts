@@ -1,8 +1,9 @@
 import { seeded } from '../basics/random';
 import { type Decisions, decidedFor } from '../decisions/decisions';
-import type { Vary } from '../decisions/directives';
+import type { Vary } from '../decisions/kinds/vary';
 import { recogniseInstrument } from '../instruments/recognise';
 import { barAt, type Clock, positionAt, secondsAt, tickAt } from '../model/clock';
+import type { StrandId } from '../model/ids';
 import { makeStrand, type Performance, type PlayedNote, type Strand } from '../model/performance';
 
 type Amounts = Pick<Vary, 'time' | 'velocity' | 'seed'>;
@@ -54,7 +55,7 @@ function varyStrand(strand: Strand, amounts: Amounts, clock: Clock): Strand {
 
 function varyLimb(
   notes: readonly PlayedNote[],
-  strand: string,
+  strand: StrandId,
   limb: number,
   { time, velocity, seed }: Amounts,
   ensemble: (quarters: number) => number,

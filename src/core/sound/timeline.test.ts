@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { deskOf, madeFile, madeTrack } from '../../../tests/helpers/made-file';
 import { layOut } from '../clean/desk';
 import { EMPTY_BRIEF } from '../decisions/brief';
-import type { PlainDirective } from '../decisions/directives';
+import type { PlainDirective } from '../decisions/kinds';
 import { tidyFile } from '../demo/tidy';
 import { untidyFile } from '../demo/untidy';
 import type { SmfEvent } from '../sources/smf/events';
@@ -57,14 +57,14 @@ describe('a timeline', () => {
 
   it('lets the source sound as it asks to, and the cleaned as it is cast', () => {
     expect(made('source').voicings).toEqual([
-      { strand: 't1c1', channel: 0, program: 64, isDrum: false },
-      { strand: 't2c10', channel: 1, program: 0, isDrum: true },
+      { strand: '1/t1c1', channel: 0, program: 64, isDrum: false },
+      { strand: '1/t2c10', channel: 1, program: 0, isDrum: true },
     ]);
     expect(made('cleaned').voicings[0]!.program).toBe(65);
   });
 
   it('leaves out of the cleaned what cleaning took out, and of the source nothing', () => {
-    const gone: PlainDirective = { kind: 'key-switches', strand: 't1c1', keys: [60] };
+    const gone: PlainDirective = { kind: 'key-switches', strand: '1/t1c1', keys: [60] };
     expect(made('cleaned', gone).voicings).toHaveLength(1);
     expect(made('source', gone).voicings).toHaveLength(2);
   });

@@ -2,6 +2,7 @@ import { type PartPlan, routeStrands } from '../cast/route';
 import type { Desk } from '../clean/desk';
 import { beatsOf } from '../deliver/clock-track';
 import { barOf, barsOfPiece, type Clock, secondsAt } from '../model/clock';
+import type { StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
 import { barIndexOf, type Score } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
@@ -18,7 +19,7 @@ export const PRESSURE = 5;
 
 /** A strand's place in the synthesizer: channel, program 0–127, drums or not. */
 export interface Voicing {
-  strand: string;
+  strand: StrandId;
   channel: number;
   program: number;
   isDrum: boolean;
@@ -49,7 +50,7 @@ export const isOfScore = (heard: Heard): boolean => heard === 'score' || heard =
 export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timeline {
   const { source, performance, decisions } = desk;
   const plans = routeStrands(performance, decisions);
-  const planOf = (strand: string) => plans.find((plan) => plan.strands.includes(strand));
+  const planOf = (strand: StrandId) => plans.find((plan) => plan.strands.includes(strand));
   const queue = new Queue();
   if (isOfScore(heard)) {
     if (score) queueScore(queue, score, plans, performance, heard === 'score-played');
@@ -72,7 +73,7 @@ class Queue {
   readonly voicings: Voicing[] = [];
 
   /** Opens a channel. @returns its number */
-  open(strand: string, program: number, isDrum: boolean): number {
+  open(strand: StrandId, program: number, isDrum: boolean): number {
     const channel = this.voicings.length;
     this.voicings.push({ strand, channel, program, isDrum });
     return channel;

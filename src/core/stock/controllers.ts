@@ -1,10 +1,11 @@
+import type { StrandId } from '../model/ids';
 import { laneName, laneOf, laneValue, MIXER_LANES } from '../model/lanes';
 import type { Performance } from '../model/performance';
 import { type Place, placeAt } from './place';
 
 /** One kind of controller, bend or pressure in one strand. */
 export interface LaneUse {
-  strand: string;
+  strand: StrandId;
   lane: string;
   name: string;
   count: number;

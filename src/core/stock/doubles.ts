@@ -1,12 +1,13 @@
 import { remembered } from '../basics/remember';
 import { recogniseInstrument } from '../instruments/recognise';
 import { barAt, type Clock, secondsAt, tickAt } from '../model/clock';
+import type { StrandId } from '../model/ids';
 import type { Performance, PlayedNote, Strand } from '../model/performance';
 
 /** A strand that plays what another plays. Bars are printed numbers. */
 export interface Double {
-  strand: string;
-  of: string;
+  strand: StrandId;
+  of: StrandId;
   /** Semitones from the original up to the double: 0, ±12, ±24. */
   shift: number;
   /** Share of the double's notes that the original has too. */

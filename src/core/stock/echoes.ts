@@ -1,12 +1,13 @@
 import { remembered } from '../basics/remember';
 import { lastAtOrBefore } from '../basics/search';
 import { secondsAt } from '../model/clock';
+import type { StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
 
 /** A strand that repeats another one a little later, as a delay effect would. */
 export interface Echo {
-  strand: string;
-  of: string;
+  strand: StrandId;
+  of: StrandId;
   /** How much later, in seconds. */
   later: number;
   /** Share of its notes that the other one has so much earlier. */

@@ -1,6 +1,7 @@
 import type { Decisions } from '../decisions/decisions';
 import { recogniseInstrument } from '../instruments/recognise';
 import { barsOfPiece, secondsAt } from '../model/clock';
+import type { StrandId } from '../model/ids';
 import type { Mend } from '../model/mend';
 import type { ControllerUse, NoteFreeTrack, Performance, Strand } from '../model/performance';
 import type { Division, Smf } from '../sources/smf/events';
@@ -11,7 +12,7 @@ import { findOddities, type Oddity } from './oddities';
 import { type Place, placeAt } from './place';
 
 export interface StrandEntry {
-  id: string;
+  id: StrandId;
   /** From 1, as people count. */
   track: number;
   channel: number;

@@ -3,6 +3,7 @@ import { decidedFor } from '../decisions/decisions';
 import { instrumentOf } from '../instruments/catalogue';
 import { proposeShift, type ShiftProposal } from '../instruments/kit-map';
 import { recogniseInstrument } from '../instruments/recognise';
+import type { StrandId } from '../model/ids';
 
 /** How often a key of a drum strand is struck, and what it is translated to. MIDI keys. */
 export interface KitKey {
@@ -12,7 +13,7 @@ export interface KitKey {
 }
 
 export interface KitUse {
-  strand: string;
+  strand: StrandId;
   name: string;
   keys: KitKey[];
   proposal: ShiftProposal | null;

@@ -60,7 +60,7 @@ describe('doubled strands', () => {
 
   it('are found in unison and at the octave, at other velocities', () => {
     const [unison] = doublesOf(madeTrack('Vln', 0, loose), madeTrack('Synth', 1, shifted(0, 0, 33)));
-    expect(unison).toMatchObject({ strand: 't2c2', of: 't1c1', shift: 0, whole: true, copied: true });
+    expect(unison).toMatchObject({ strand: '1/t2c2', of: '1/t1c1', shift: 0, whole: true, copied: true });
     const [octave] = doublesOf(madeTrack('Vln', 0, loose), madeTrack('Synth', 1, shifted(-12, 0, 99)));
     expect(octave).toMatchObject({ shift: -12, whole: true });
   });
@@ -104,7 +104,7 @@ describe('an echo', () => {
     // 144 ticks at 120 quarter notes a minute are 150 ms.
     const [echo, ...others] = echoesOf(later(144));
     expect(others).toEqual([]);
-    expect(echo).toMatchObject({ strand: 't2c2', of: 't1c1', share: 1 });
+    expect(echo).toMatchObject({ strand: '1/t2c2', of: '1/t1c1', share: 1 });
     expect(echo!.later).toBeCloseTo(0.15, 2);
     const smf = madeFile(madeTrack('Sax', 0, melody), madeTrack('Sax echo', 1, later(144)));
     const raw = deskOf(smf);
@@ -136,7 +136,7 @@ describe('single oddities', () => {
   const signature: SmfEvent = { kind: 'keySignature', tick: 0, fifths: 0, minor: false };
 
   it('a pitched name on the percussion channel', () => {
-    expect(odd(madeFile(madeTrack('Flute', 9, line)))).toEqual([{ kind: 'channel', strand: 't1c10' }]);
+    expect(odd(madeFile(madeTrack('Flute', 9, line)))).toEqual([{ kind: 'channel', strand: '1/t1c10' }]);
   });
 
   it('two programs on one channel', () => {
@@ -149,7 +149,7 @@ describe('single oddities', () => {
         [program(0, 42)],
       ),
     );
-    expect(odd(smf)).toEqual([{ kind: 'shared-channel', strand: 't2c1' }]);
+    expect(odd(smf)).toEqual([{ kind: 'shared-channel', strand: '1/t2c1' }]);
   });
 
   it('programs that change in mid-track part into strands', () => {
@@ -163,7 +163,7 @@ describe('single oddities', () => {
     const smf = madeFile(madeTrack('Violin', 0, line, [program(0, 40), program(460, 45), program(470, 40)]));
     const [found] = stockOf(smf).oddities;
     expect(found!.mend.directives).toEqual([
-      { kind: 'programs', strand: 't1c1', use: 'number', program: 41 },
+      { kind: 'programs', strand: '1/t1c1', use: 'number', program: 41 },
     ]);
     const after = deskOf(smf, ...found!.mend.directives);
     expect(after.performance.strands[0]!.shaping).toHaveLength(1);

@@ -1,17 +1,14 @@
 import type { PartPlan } from '../cast/route';
-import {
-  DEFAULT_GRID,
-  type Decisions,
-  decidedFor,
-  type GridChoice,
-  lastAt,
-  type PlaceChoice,
-} from '../decisions/decisions';
-import type { SwingChoice } from '../decisions/directives';
+import { type Decisions, decidedFor } from '../decisions/decisions';
+import { lastAt } from '../decisions/kind';
+import { DEFAULT_GRID, type GridChoice } from '../decisions/kinds/grid';
+import type { PlaceChoice } from '../decisions/kinds/place';
+import type { SwingChoice } from '../decisions/kinds/swing';
 import type { Lead } from '../infer/lead/lead-of';
 import { type ClockBar, isSameMeter } from '../model/clock';
 import type { Frame } from '../model/frame';
 import type { Groups } from '../model/groups';
+import { type EventId, type StrandId, strandOf, wholeStrand } from '../model/ids';
 import type { SwingMark } from '../model/score';
 import { swingInBar } from '../model/swing';
 import { gcd, type Moment, QUARTER } from '../model/time';
@@ -30,7 +27,7 @@ export interface RhythmChoices {
   closings: readonly number[];
   voices: readonly (1 | 2)[];
   /** By note of the source. */
-  places: ReadonlyMap<string, Decided>;
+  places: ReadonlyMap<EventId, Decided>;
   /** Equal for equal choices. */
   signature: string;
 }
@@ -54,9 +51,9 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   const grids = frame.ticks.map((tick): GridChoice => lastAt(decided.grids, tick) ?? DEFAULT_GRID);
   const closings = frame.ticks.map((tick) => lastAt(decided.lengths, tick)?.closing ?? 1);
   const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
-  const roots = new Set(plan.strands.map((strand) => strand.split('s')[0]!));
-  const own = [...decisions.places].filter(([note]) => roots.has(note.split('-')[0]!));
-  const places = new Map(own.map(([note, choice]): [string, Decided] => [note, momentsOf(choice)]));
+  const roots = new Set(plan.strands.map(wholeStrand));
+  const own = [...decisions.places].filter(([note]) => roots.has(strandOf(note)));
+  const places = new Map(own.map(([note, choice]): [EventId, Decided] => [note, momentsOf(choice)]));
   return {
     grids,
     closings,
@@ -114,7 +111,7 @@ function swingOf(
 }
 
 /** The lead that was decided for a strand, or what was found. */
-export function decideLead(found: Lead, strand: string, decisions: Decisions): Lead {
+export function decideLead(found: Lead, strand: StrandId, decisions: Decisions): Lead {
   const decided = decidedFor(decisions, strand).lead;
   return decided === undefined || decided === null ? found : { seconds: decided / 1000 };
 }

@@ -1,6 +1,6 @@
 import { medianOf } from '../basics/average';
 import type { PartPlan } from '../cast/route';
-import { DEFAULT_GRID } from '../decisions/decisions';
+import { DEFAULT_GRID } from '../decisions/kinds/grid';
 import { gatherAttacks, isChordal, isLine } from '../infer/attacks/attacks';
 import {
   exactPlace,
@@ -18,6 +18,7 @@ import type { RhythmFit } from '../infer/rhythm/known';
 import type { Beat } from '../model/beats';
 import { secondsAt, tempoAt, tickAt } from '../model/clock';
 import { type Frame, momentOf } from '../model/frame';
+import type { EventId } from '../model/ids';
 import type { PlayedNote, Strand } from '../model/performance';
 import { barIndexOf, type SwingMark } from '../model/score';
 import type { Attack, SketchNote, Strike } from '../model/sketch';
@@ -134,7 +135,7 @@ function handsOf(notes: readonly SketchNote[], frame: Frame, tidiness: Tidiness)
     tidiness.attacks,
   );
   splitHands(attacks);
-  const staffOf = new Map<string, number>();
+  const staffOf = new Map<EventId, number>();
   for (const attack of attacks)
     for (const note of attack.notes) for (const id of note.sources) staffOf.set(id, note.staff);
   return [1, 2].map((staff) => notes.filter((note) => staffOf.get(note.id) === staff));
@@ -208,7 +209,7 @@ export function bodiesOf(
   leads: readonly Lead[],
   swings: readonly SwingMark[],
   frame: Frame,
-  places: ReadonlyMap<string, Decided>,
+  places: ReadonlyMap<EventId, Decided>,
 ): { staff: 1 | 2; attacks: Attack[]; chordal: boolean }[] {
   const { tidiness, bodies } = hearing;
   return bodies.map((own, index) => {

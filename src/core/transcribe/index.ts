@@ -8,6 +8,7 @@ import { Listening } from '../infer/rhythm/ensemble';
 import { beatsOfFrame } from '../model/beats';
 import { barsOfScore, type Frame, frameBars } from '../model/frame';
 import type { Groups } from '../model/groups';
+import type { EventId } from '../model/ids';
 import type { Performance, Strand, TextAt } from '../model/performance';
 import type { Part, Score, SwingMark } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
@@ -52,7 +53,7 @@ export interface Transcription {
 export interface PartReading {
   attacks: readonly Attack[];
   /** Each note of the source by its id, as it was written. */
-  notes: ReadonlyMap<string, SketchNote>;
+  notes: ReadonlyMap<EventId, SketchNote>;
   /** For each strand how far it sounds ahead of the beat and was moved back: as decided and as found. */
   leads: readonly Lead[];
   foundLeads: readonly Lead[];

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type Brief, EMPTY_BRIEF } from '../decisions/brief';
-import type { PlainDirective } from '../decisions/directives';
+import type { PlainDirective } from '../decisions/kinds';
 import { estimateKey } from '../infer/key/key';
 import type { Score } from '../model/score';
 import type { Smf, SmfEvent } from '../sources/smf/events';
@@ -117,7 +117,7 @@ describe('played notes', () => {
       ],
       Oboe: [[0, Q, 60]],
     });
-    const { account } = scoreOf(smf, brief({ kind: 'leave-out', strand: 't3c2', out: true }));
+    const { account } = scoreOf(smf, brief({ kind: 'leave-out', strand: '1/t3c2', out: true }));
     expect(account).toEqual({ notes: 5, written: 2, merged: 1, leftOut: 1, unwritable: 1 });
   });
 });
@@ -155,7 +155,7 @@ describe('voices and staves', () => {
 
   it('writes two strands of one part on two staves as they are', () => {
     const smf = fileOf({ 'Harp RH': [[0, 4 * Q, 50]], 'Harp LH': [[0, 4 * Q, 70]] });
-    const { score } = scoreOf(smf, brief({ kind: 'join', strand: 't3c2', into: 't2c1' }));
+    const { score } = scoreOf(smf, brief({ kind: 'join', strand: '1/t3c2', into: '1/t2c1' }));
     expect(score.parts).toHaveLength(1);
     expect(textOf(score)).toBe('D3:whole / Bb4:whole');
   });
@@ -326,8 +326,8 @@ describe('routing', () => {
   it('a strand never joins one that itself joined another', () => {
     const smf = fileOf({ A: [[0, Q, 60]], B: [[0, Q, 62]] });
     const ring = brief(
-      { kind: 'join', strand: 't2c1', into: 't3c2' },
-      { kind: 'join', strand: 't3c2', into: 't2c1' },
+      { kind: 'join', strand: '1/t2c1', into: '1/t3c2' },
+      { kind: 'join', strand: '1/t3c2', into: '1/t2c1' },
     );
     expect(scoreOf(smf, ring).score.parts).toHaveLength(2);
   });
@@ -340,7 +340,7 @@ describe('what was written before', () => {
     const before = transcribeNow(performance, EMPTY_BRIEF, cache).score;
     const after = transcribeNow(
       performance,
-      brief({ kind: 'cast', strand: 't2c1', instrument: 'piccolo' }),
+      brief({ kind: 'cast', strand: '1/t2c1', instrument: 'piccolo' }),
       cache,
     ).score;
     expect(after.parts[1]!.bars).toBe(before.parts[1]!.bars);

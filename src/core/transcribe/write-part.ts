@@ -8,6 +8,7 @@ import type { Ensemble } from '../infer/rhythm/known';
 import { separateVoices } from '../infer/voices/voices';
 import type { Beat } from '../model/beats';
 import { type Frame, frameEnd } from '../model/frame';
+import type { EventId } from '../model/ids';
 import type { TextAt } from '../model/performance';
 import {
   barIndexOf,
@@ -51,7 +52,7 @@ export interface WrittenPart {
   /** The attacks of the part as they were read, for those who ask why. */
   attacks: readonly Attack[];
   /** Each note of the source by its id, as it was written. */
-  notes: ReadonlyMap<string, SketchNote>;
+  notes: ReadonlyMap<EventId, SketchNote>;
   lostLyrics: TextAt[];
 }
 
@@ -105,7 +106,7 @@ export function writePart(writing: Writing): WrittenPart {
     notes.push(...own);
   });
   const bars = notate(notes, frame.bars, plan.staves, instrument.unpitched);
-  const byId = new Map(notes.flatMap((note) => note.sources.map((id): [string, SketchNote] => [id, note])));
+  const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
   finish(bars, writing);
   if (instrument.singleLine) writeSlurs(bars, byId);
   const part: Part = {

@@ -6,7 +6,7 @@ import { useSession } from '../job/session';
 /** The number of the first full bar, wherever it is asked for. */
 export function FirstBarInput({ size }: { size?: 'small' }) {
   const { decisions, take } = useSession();
-  const { firstBar, upbeatQuarters } = decisions;
+  const { firstBar } = decisions.clock;
   return (
     <InputNumber
       {...(size && { size })}
@@ -16,10 +16,7 @@ export function FirstBarInput({ size }: { size?: 'small' }) {
       precision={0}
       style={{ width: 70 }}
       value={firstBar ?? 1}
-      onChange={(value) =>
-        value !== null &&
-        take({ kind: 'clock', firstBar: value, ...(upbeatQuarters !== undefined && { upbeatQuarters }) })
-      }
+      onChange={(value) => value !== null && take({ kind: 'clock', firstBar: value })}
     />
   );
 }

@@ -1,4 +1,4 @@
-import type { Smallest } from '../../core/decisions/directives';
+import type { Smallest } from '../../core/decisions/kinds/grid';
 import { hasLead, type Lead } from '../../core/infer/lead/lead-of';
 
 const MAJORS = ['C♭', 'G♭', 'D♭', 'A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯', 'C♯'];

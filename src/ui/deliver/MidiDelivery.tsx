@@ -15,8 +15,9 @@ import {
 } from 'antd';
 import { useEffect, useState } from 'react';
 import { counted } from '../../core/basics/words';
-import type { HandOverChoice } from '../../core/decisions/decisions';
+import type { HandOverChoice } from '../../core/decisions/kinds/hand-over';
 import type { Preview, TrackContent } from '../../core/deliver';
+import type { StrandId } from '../../core/model/ids';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
@@ -205,7 +206,7 @@ export function MidiDelivery() {
                   value: part.strands[0]!,
                   label: part.name,
                 }))}
-                onChange={(strands: string[]) => {
+                onChange={(strands: StrandId[]) => {
                   const { strands: _, ...rest } = choice;
                   take({ kind: 'hand-over', ...rest, ...(strands.length > 0 && { strands }) });
                 }}

@@ -15,7 +15,7 @@ import {
 import type { Change } from '../../core/clean';
 import type { Brief } from '../../core/decisions/brief';
 import { type Decisions, decide, withDirectives } from '../../core/decisions/decisions';
-import type { PlainDirective } from '../../core/decisions/directives';
+import type { PlainDirective } from '../../core/decisions/kinds';
 import type { LaneUse } from '../../core/stock/controllers';
 import type { Inventory } from '../../core/stock/inventory';
 import type { KitUse } from '../../core/stock/kits';

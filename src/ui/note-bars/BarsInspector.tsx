@@ -4,6 +4,7 @@ import { Button } from 'antd';
 import { counted } from '../../core/basics/words';
 import { drumSound } from '../../core/instruments/kit';
 import { barAt, positionAt, secondsAt } from '../../core/model/clock';
+import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { NoteBarsData, StrandBars } from '../../workers/note-bars';
 import { useSession } from '../job/session';
@@ -13,7 +14,7 @@ import type { NoteSelection } from './view';
 import { gridDistance } from './view';
 
 const nameOf = (strand: StrandBars): string =>
-  `${strand.part || strand.name || strand.id}${strand.piece ? `, ${strand.piece}` : ''}`;
+  `${strand.part || strand.name || spelledStrand(strand.id)}${strand.piece ? `, ${strand.piece}` : ''}`;
 
 const pitchOf = (strand: StrandBars, key: number): string =>
   strand.unpitched ? `${drumSound(key).name} (${key})` : `${keyName(key)} (${key})`;

@@ -20,7 +20,7 @@ type Bar = [on: number, off: number, key: number, velocity?: number];
 function strand(bars: Bar[]): StrandBars {
   const keys = bars.map((bar) => bar[2]);
   return {
-    id: 't1c1',
+    id: '1/t1c1',
     name: '',
     piece: '',
     part: '',

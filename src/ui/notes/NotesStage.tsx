@@ -4,6 +4,8 @@ import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Select, Space, Spin } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
+import type { StrandId } from '../../core/model/ids';
+import { type EventId, eventOfNote } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { NoteOrigin } from '../../workers/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
@@ -30,7 +32,7 @@ const KEYS = [false, true].flatMap((minor) =>
 export function NotesStage() {
   const { summary } = useSession();
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
-  const [hidden, setHidden] = useState<ReadonlySet<string> | null>(null);
+  const [hidden, setHidden] = useState<ReadonlySet<StrandId> | null>(null);
   const [size, setSize] = useState(USUAL_SCALE);
   const [selected, setSelected] = useState<string | null>(null);
 
@@ -55,7 +57,7 @@ export function NotesStage() {
     return () => window.removeEventListener('keydown', onKey);
   }, []);
 
-  const show = (strands: readonly string[], on: boolean) => {
+  const show = (strands: readonly StrandId[], on: boolean) => {
     const next = new Set(off);
     for (const strand of strands) {
       if (on) next.delete(strand);
@@ -122,7 +124,7 @@ export function NotesStage() {
           )}
         </div>
       </section>
-      <Inspector noteId={selected} />
+      <Inspector note={selected === null ? null : eventOfNote(selected)} />
     </div>
   );
 }
@@ -179,20 +181,20 @@ function autoKeyLabel(summary: ReturnType<typeof useSession>['summary']): string
 }
 
 /** What the source says of the selected note. */
-function Inspector({ noteId }: { noteId: string | null }) {
+function Inspector({ note }: { note: EventId | null }) {
   const { core, summary } = useSession();
   const [origin, setOrigin] = useState<NoteOrigin | null>(null);
   useEffect(() => {
     let overtaken = false;
-    if (!noteId) return setOrigin(null);
-    void core.origin(noteId).then((found) => {
+    if (!note) return setOrigin(null);
+    void core.origin(note).then((found) => {
       if (!overtaken) setOrigin(found);
     });
     return () => {
       overtaken = true;
     };
-  }, [core, noteId]);
-  const part = summary?.parts.find((each) => each.strands.includes(origin?.strandId ?? ''));
+  }, [core, note]);
+  const part = summary?.parts.find((each) => origin !== null && each.strands.includes(origin.strandId));
   return (
     <aside className={styles.inspector} aria-label="Inspector" aria-live="polite">
       {!origin && (

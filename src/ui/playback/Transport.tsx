@@ -15,6 +15,7 @@ import {
   Tooltip,
 } from 'antd';
 import { useEffect, useRef, useState } from 'react';
+import { type StrandId, spelledStrand } from '../../core/model/ids';
 import type { Heard } from '../../core/sound/timeline';
 import { dropBank, findBank, keepBank } from '../../store/sound';
 import { startSound } from '../../workers/client';
@@ -164,17 +165,17 @@ function Manner({ onStrands }: { onStrands: () => void }) {
 }
 
 interface Row {
-  id: string;
+  id: StrandId;
   name: string;
 }
 
 function StrandLevels() {
   const { inventory, summary } = useSession();
   const { hearing, hear } = usePlayback();
-  const { chosen, rowSelection } = useChosen();
+  const { chosen, rowSelection } = useChosen<StrandId>();
   const rows = inventory.strands.map((strand): Row => {
     const part = summary?.parts.find((each) => each.strands.includes(strand.id));
-    const name = part?.name ?? (strand.name || strand.id);
+    const name = part?.name ?? (strand.name || spelledStrand(strand.id));
     return { id: strand.id, name: strand.piece ? `${name}, ${strand.piece}` : name };
   });
   const of = (row: Row) => hearing.get(row.id) ?? PLAIN;

@@ -67,8 +67,8 @@ const timeline = (events: Event[], end: number): Timeline => ({
   first: Uint8Array.from(events, (event) => event[3]),
   second: Uint8Array.from(events, (event) => event[4]),
   voicings: [
-    { strand: 't1c1', channel: 0, program: 40, isDrum: false },
-    { strand: 't2c10', channel: 1, program: 0, isDrum: true },
+    { strand: '1/t1c1', channel: 0, program: 40, isDrum: false },
+    { strand: '1/t2c10', channel: 1, program: 0, isDrum: true },
   ],
   beats: {
     seconds: Float64Array.from({ length: 16 }, (_, at) => at / 2),
@@ -213,14 +213,14 @@ describe('the player', () => {
 
   it('mutes, and hears alone what is solo; what is left out stays silent', () => {
     const muted = () => channels.slice(0, 2).map((channel) => channel.set.gain === 0);
-    engine.setHearing(new Map([['t1c1', { ...PLAIN, muted: true, gain: 0.5, pan: -1 }]]), new Set());
+    engine.setHearing(new Map([['1/t1c1', { ...PLAIN, muted: true, gain: 0.5, pan: -1 }]]), new Set());
     expect(muted()).toEqual([true, false]);
     expect(channels[0]!.set).toMatchObject({ gain: 0, pan: -1 });
-    engine.setHearing(new Map([['t1c1', { ...PLAIN, gain: 0.5 }]]), new Set());
+    engine.setHearing(new Map([['1/t1c1', { ...PLAIN, gain: 0.5 }]]), new Set());
     expect(channels[0]!.set).toMatchObject({ gain: 0.5, pan: 0 });
-    engine.setHearing(new Map([['t1c1', { ...PLAIN, solo: true }]]), new Set());
+    engine.setHearing(new Map([['1/t1c1', { ...PLAIN, solo: true }]]), new Set());
     expect(muted()).toEqual([false, true]);
-    engine.setHearing(new Map(), new Set(['t1c1']));
+    engine.setHearing(new Map(), new Set(['1/t1c1']));
     expect(muted()).toEqual([true, false]);
   });
 

@@ -1,4 +1,5 @@
 import { WorkletSynthesizer } from 'spessasynth_lib';
+import type { StrandId } from '../../core/model/ids';
 import {
   BEND,
   CONTROL,
@@ -39,8 +40,8 @@ export class Engine {
   private synth: WorkletSynthesizer | null = null;
   private ready: Promise<void> | null = null;
   private timeline: Timeline | null = null;
-  private hearing: ReadonlyMap<string, Hearing> = new Map();
-  private silent: ReadonlySet<string> = new Set();
+  private hearing: ReadonlyMap<StrandId, Hearing> = new Map();
+  private silent: ReadonlySet<StrandId> = new Set();
   private timer: ReturnType<typeof setInterval> | null = null;
   private options: PlayOptions | null = null;
   /** Audio time at which `startedFrom` seconds of the piece sound. */
@@ -92,7 +93,7 @@ export class Engine {
   }
 
   /** How strands are heard; `silent` ones never, since they are left out. */
-  setHearing(hearing: ReadonlyMap<string, Hearing>, silent: ReadonlySet<string>): void {
+  setHearing(hearing: ReadonlyMap<StrandId, Hearing>, silent: ReadonlySet<StrandId>): void {
     this.hearing = hearing;
     this.silent = silent;
     this.applyHearing();

@@ -1,3 +1,4 @@
+import type { StrandId } from '../../core/model/ids';
 import type { Level } from '../../core/sound/render';
 
 /** How one strand is heard. */
@@ -17,10 +18,10 @@ export const PLAIN: Hearing = { muted: false, solo: false, gain: 1, pan: 0 };
  * @param silent strands that are left out, and so never heard
  */
 export function levelsOf(
-  strands: readonly string[],
-  hearing: ReadonlyMap<string, Hearing>,
-  silent: ReadonlySet<string>,
-): Map<string, Level> {
+  strands: readonly StrandId[],
+  hearing: ReadonlyMap<StrandId, Hearing>,
+  silent: ReadonlySet<StrandId>,
+): Map<StrandId, Level> {
   const anySolo = [...hearing.values()].some((each) => each.solo);
   return new Map(
     strands.map((strand) => {

@@ -6,13 +6,15 @@ import {
   IsArray,
   IsBoolean,
   IsNumber,
-  IsString,
+  Matches,
   Max,
   Min,
   ValidateNested,
   validateSync,
 } from 'class-validator';
 import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { StrandId } from '../../core/model/ids';
+import { STRAND_ID } from '../../core/model/ids';
 import { type Heard, isOfScore } from '../../core/sound/timeline';
 import { readSetting, writeSetting } from '../../store/jobs';
 import { useSession } from '../job/session';
@@ -33,7 +35,7 @@ export interface Playback {
   loops: boolean;
   /** Seconds of the piece that are selected, for looping and as the place to start from. */
   range: [from: number, to: number] | null;
-  hearing: ReadonlyMap<string, Hearing>;
+  hearing: ReadonlyMap<StrandId, Hearing>;
   /** Seconds of the piece, now. */
   position: () => number;
   toggle: () => void;
@@ -41,12 +43,12 @@ export interface Playback {
   change: (
     settings: Partial<Pick<Playback, 'heard' | 'scale' | 'click' | 'countIn' | 'follow' | 'loops'>>,
   ) => void;
-  hear: (strands: readonly string[], change: Partial<Hearing>) => void;
+  hear: (strands: readonly StrandId[], change: Partial<Hearing>) => void;
   changeBank: (bytes: ArrayBuffer) => Promise<void>;
 }
 
 class StoredHearing {
-  @IsString() strand!: string;
+  @Matches(STRAND_ID) strand!: StrandId;
   @IsBoolean() muted!: boolean;
   @IsBoolean() solo!: boolean;
   @IsNumber() @Min(0) @Max(2) gain!: number;
@@ -58,7 +60,7 @@ class StoredDesk {
 }
 
 /** Listening settings as the browser kept them; none where they are damaged. */
-function readHearing(text: string | undefined): Map<string, Hearing> {
+function readHearing(text: string | undefined): Map<StrandId, Hearing> {
   try {
     const desk = plainToInstance(StoredDesk, JSON.parse(text ?? '{"strands":[]}'));
     if (validateSync(desk).length > 0) return new Map();
@@ -92,7 +94,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
     loops: false,
   });
   const [range, setRange] = useState<[number, number] | null>(null);
-  const [hearing, setHearing] = useState<ReadonlyMap<string, Hearing>>(new Map());
+  const [hearing, setHearing] = useState<ReadonlyMap<StrandId, Hearing>>(new Map());
   const key = `hearing ${job.id}`;
   const { heard } = settings;
 

@@ -7,6 +7,7 @@ import {
   type DragEndEvent,
   KeyboardSensor,
   PointerSensor,
+  type UniqueIdentifier,
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
@@ -21,6 +22,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { Button, Segmented, Space } from 'antd';
 import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
+import type { StrandId } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { PartSummary } from '../../workers/replies';
 import { EditableText } from '../common/EditableText';
@@ -38,12 +40,12 @@ export function RosterStage() {
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
 
-  const order = (ids: string[]) => take({ kind: 'order', strands: ids });
+  const order = (ids: StrandId[]) => take({ kind: 'order', strands: ids });
   const leaders = parts.map((part) => part.strands[0]!);
   const move = (from: number, to: number) => order(arrayMove(leaders, from, to));
+  const at = (id: UniqueIdentifier) => leaders.findIndex((leader) => leader === id);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
-    if (over && active.id !== over.id)
-      move(leaders.indexOf(String(active.id)), leaders.indexOf(String(over.id)));
+    if (over && active.id !== over.id) move(at(active.id), at(over.id));
   };
 
   return (

@@ -2,6 +2,7 @@
 
 import { Table, type TableColumnsType } from 'antd';
 import type { Change } from '../../core/clean';
+import { spelledStrand } from '../../core/model/ids';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
 import styles from './SourcesStage.module.css';
@@ -35,7 +36,7 @@ export function ChangesTable() {
     return {
       ...change,
       id: String(index),
-      name: change.strand ? root?.name || change.strand : 'Whole piece',
+      name: change.strand ? root?.name || spelledStrand(change.strand) : 'Whole piece',
     };
   });
   const columns: TableColumnsType<Row> = [

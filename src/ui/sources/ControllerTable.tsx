@@ -4,7 +4,9 @@ import { Button, Select, Space, Table, type TableColumnsType } from 'antd';
 import { useMemo } from 'react';
 import { counted } from '../../core/basics/words';
 import { decidedFor } from '../../core/decisions/decisions';
-import { CONTROLLER_USES, type PlainDirective } from '../../core/decisions/directives';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import { CONTROLLER_USES } from '../../core/decisions/kinds/controllers';
+import { spelledStrand } from '../../core/model/ids';
 import { fitsLane } from '../../core/model/lanes';
 import type { LaneUse } from '../../core/stock/controllers';
 import { useChosen } from '../common/useChosen';
@@ -30,7 +32,7 @@ interface Row extends LaneUse {
 /** Every controller, bend and pressure of the source, and what becomes of it. */
 export function ControllerTable() {
   const { lanes, inventory, decisions, take } = useSession();
-  const { chosen, clear, rowSelection } = useChosen();
+  const { chosen, clear, rowSelection } = useChosen<string>();
   const height = useHeight(386);
   const rows = useMemo(
     () =>
@@ -45,7 +47,7 @@ export function ControllerTable() {
           return {
             ...lane,
             id: `${lane.strand} ${lane.lane}`,
-            strandName: strand?.name || lane.strand,
+            strandName: strand?.name || spelledStrand(lane.strand),
             use: rule?.use ?? 'keep',
           };
         }),

@@ -13,6 +13,8 @@ import {
   parseKitMap,
   translateByName,
 } from '../../core/instruments/kit-map';
+import type { StrandId } from '../../core/model/ids';
+import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { KitKey, KitUse } from '../../core/stock/kits';
 import { dropKit, keepKit, listKitMaps } from '../../store/kits';
@@ -36,8 +38,11 @@ export function KitsView() {
           aria-label="Drum strand"
           style={{ width: 260, marginTop: 8 }}
           value={kit.strand}
-          options={kits.map((each) => ({ value: each.strand, label: each.name || each.strand }))}
-          onChange={(strand: string) => setAt(kits.findIndex((each) => each.strand === strand))}
+          options={kits.map((each) => ({
+            value: each.strand,
+            label: each.name || spelledStrand(each.strand),
+          }))}
+          onChange={(strand: StrandId) => setAt(kits.findIndex((each) => each.strand === strand))}
         />
       )}
       <OneKit key={kit.strand} kit={kit} />

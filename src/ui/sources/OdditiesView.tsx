@@ -3,6 +3,7 @@
 import { App, Button, Empty, Space, Table, type TableColumnsType } from 'antd';
 import { useMemo } from 'react';
 import { counted } from '../../core/basics/words';
+import { spelledStrand } from '../../core/model/ids';
 import type { Oddity, OddityKind } from '../../core/stock/oddities';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
@@ -41,7 +42,7 @@ interface Row extends Oddity {
 export function OdditiesView() {
   const { inventory, decisions, take } = useSession();
   const { message } = App.useApp();
-  const { chosen, clear, rowSelection } = useChosen();
+  const { chosen, clear, rowSelection } = useChosen<string>();
   const height = useHeight(310);
   const rows = useMemo(
     () =>
@@ -50,7 +51,11 @@ export function OdditiesView() {
         const track = /^t(\d+)$/.exec(oddity.strand ?? '');
         return {
           ...oddity,
-          name: strand ? strand.name || strand.id : track ? `Track ${track[1]}` : 'Whole piece',
+          name: strand
+            ? strand.name || spelledStrand(strand.id)
+            : track
+              ? `Track ${track[1]}`
+              : 'Whole piece',
           where: oddity.place ? `${oddity.place.bar}:${Math.floor(oddity.place.beat)}` : '',
         };
       }),

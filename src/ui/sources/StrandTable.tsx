@@ -15,8 +15,10 @@ import {
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandDecisions } from '../../core/decisions/decisions';
-import type { PlainDirective } from '../../core/decisions/directives';
+import type { PlainDirective } from '../../core/decisions/kinds';
 import { CATALOGUE, type Family, instrumentOf } from '../../core/instruments/catalogue';
+import type { StrandId } from '../../core/model/ids';
+import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
 import { EditableText } from '../common/EditableText';
@@ -52,7 +54,7 @@ export function StrandTable() {
   const { inventory, decisions, summary, take } = useSession();
   const { message } = App.useApp();
   const [search, setSearch] = useState('');
-  const { chosen, rowSelection } = useChosen();
+  const { chosen, rowSelection } = useChosen<StrandId>();
   const searched = useDeferredValue(search.trim().toLowerCase());
   const searchBox = useRef<InputRef>(null);
   const height = useHeight(330);
@@ -94,11 +96,11 @@ export function StrandTable() {
   );
 
   const leftOut = rows.filter((row) => row.decided.out);
-  const leaveOut = (ids: readonly string[], out: boolean) =>
+  const leaveOut = (ids: readonly StrandId[], out: boolean) =>
     take(...ids.map((strand): PlainDirective => ({ kind: 'leave-out', strand, out })));
-  const cast = (ids: readonly string[], instrument: string) =>
+  const cast = (ids: readonly StrandId[], instrument: string) =>
     take(...ids.map((strand): PlainDirective => ({ kind: 'cast', strand, instrument })));
-  const join = (ids: readonly string[]) => {
+  const join = (ids: readonly StrandId[]) => {
     const [first, ...others] = rows.filter((row) => ids.includes(row.id)).map((row) => row.id);
     if (!first) return;
     take(
@@ -119,7 +121,7 @@ export function StrandTable() {
           type="checkbox"
           className={styles.tick}
           checked={!row.decided.out}
-          aria-label={`${row.name || row.id} goes into the score`}
+          aria-label={`${row.name || spelledStrand(row.id)} goes into the score`}
           onChange={(event) => leaveOut([row.id], !event.target.checked)}
         />
       ),
@@ -161,7 +163,7 @@ export function StrandTable() {
         ) : (
           <EditableText
             value={row.partName}
-            label={`Part name of ${row.name || row.id}`}
+            label={`Part name of ${row.name || spelledStrand(row.id)}`}
             disabled={row.decided.out ?? false}
             onSave={(name) => take({ kind: 'name', strand: row.id, name })}
           />
@@ -178,7 +180,7 @@ export function StrandTable() {
         <Space size={4}>
           <InstrumentPicker
             value={row.instrumentId}
-            label={`Instrument of ${row.name || row.id}`}
+            label={`Instrument of ${row.name || spelledStrand(row.id)}`}
             disabled={row.decided.out ?? false}
             onChange={(instrument) => cast([row.id], instrument)}
           />

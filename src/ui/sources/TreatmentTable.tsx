@@ -4,7 +4,9 @@ import { Button, InputNumber, Popover, Select, Slider, Space, Table, type TableC
 import { type ReactNode, useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { decidedFor, type StrandDecisions } from '../../core/decisions/decisions';
-import type { PlainDirective } from '../../core/decisions/directives';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import type { StrandId } from '../../core/model/ids';
+import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
 import { useChosen } from '../common/useChosen';
@@ -43,12 +45,12 @@ const splitText = ({ split }: StrandDecisions): string => {
 /** Strand by strand: velocities, programs, splits, variation; for one or for all that are chosen. */
 export function TreatmentTable() {
   const { inventory, decisions, take } = useSession();
-  const { chosen, rowSelection } = useChosen();
+  const { chosen, rowSelection } = useChosen<StrandId>();
   const height = useHeight(386);
   const rows = useMemo(
     () =>
       inventory.strands.map((strand): Row => {
-        const name = strand.name || strand.id;
+        const name = strand.name || spelledStrand(strand.id);
         return {
           ...strand,
           decided: decidedFor(decisions, strand.id),
@@ -58,7 +60,7 @@ export function TreatmentTable() {
     [inventory, decisions],
   );
   const targets = chosen.length > 0 ? chosen : rows.map((row) => row.id);
-  const forAll = (make: (strand: string) => PlainDirective) => take(...targets.map(make));
+  const forAll = (make: (strand: StrandId) => PlainDirective) => take(...targets.map(make));
 
   const columns: TableColumnsType<Row> = [
     {
@@ -176,7 +178,7 @@ function Treatment({
 }
 
 interface FormProps {
-  forAll: (make: (strand: string) => PlainDirective) => void;
+  forAll: (make: (strand: StrandId) => PlainDirective) => void;
   close: () => void;
 }
 
@@ -277,11 +279,11 @@ function ProgramForm({ forAll, close }: FormProps) {
 function SplitForm({ forAll, close }: FormProps) {
   const { inventory } = useSession();
   const [key, setKey] = useState(60);
-  const split = (make: (strand: string) => PlainDirective) => {
+  const split = (make: (strand: StrandId) => PlainDirective) => {
     forAll(make);
     close();
   };
-  const switchesOf = (strand: string): number[] => {
+  const switchesOf = (strand: StrandId): number[] => {
     const mend = inventory.oddities.find((each) => each.kind === 'key-switches' && each.strand === strand);
     const [directive] = mend?.mend.directives ?? [];
     return directive?.kind === 'key-switches' ? [...directive.keys] : [];

@@ -3,7 +3,8 @@
 import { Button, Dropdown, InputNumber, Segmented, Select, Slider, Space } from 'antd';
 import { type ReactNode, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
-import type { BeatUnit, PlainDirective } from '../../core/decisions/directives';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import type { BeatUnit } from '../../core/decisions/kinds/beats';
 import type { BeatSheet } from '../../workers/beat-sheet';
 import type { EditBeatsRequest } from '../../workers/messages';
 import { isTyping } from '../common/isTyping';

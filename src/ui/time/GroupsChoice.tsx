@@ -1,7 +1,7 @@
 'use client';
 
 import { Select } from 'antd';
-import { lastAt } from '../../core/decisions/decisions';
+import { lastAt } from '../../core/decisions/kind';
 import { isSameMeter } from '../../core/model/clock';
 import { groupings } from '../../core/model/groups';
 import type { GroupedBar } from '../../workers/replies';

@@ -9,6 +9,8 @@ import {
   useRef,
   useState,
 } from 'react';
+import type { EventId } from '../../core/model/ids';
+import { eventOfNote, noteIdOf } from '../../core/model/ids';
 import type { InterlinearData, PartSummary, PlayedAndWritten } from '../../workers/replies';
 import { leadText } from '../common/names';
 import { useSize } from '../common/useSize';
@@ -32,9 +34,9 @@ interface Props {
   /** Beside what it would be without decisions about the rhythm. */
   compared: boolean;
   /** Numbers of findings by note. */
-  flags: ReadonlyMap<string, number>;
-  selected: ReadonlySet<string>;
-  onSelect: (notes: ReadonlySet<string>, part: PartSummary) => void;
+  flags: ReadonlyMap<EventId, number>;
+  selected: ReadonlySet<EventId>;
+  onSelect: (notes: ReadonlySet<EventId>, part: PartSummary) => void;
 }
 
 /** One part, twice on one time axis: note bars as played above, the engraved staff of the same bars below. */
@@ -58,7 +60,7 @@ export function Interlinear({ part, from, to, compared, flags, selected, onSelec
   );
 }
 
-const NO_FLAGS: ReadonlyMap<string, number> = new Map();
+const NO_FLAGS: ReadonlyMap<EventId, number> = new Map();
 
 interface PairProps extends Omit<Props, 'compared'> {
   name: string;
@@ -117,9 +119,9 @@ interface DrawnProps {
   data: InterlinearData;
   width: number;
   name: string;
-  flags: ReadonlyMap<string, number>;
-  selected: ReadonlySet<string>;
-  onSelect: (notes: ReadonlySet<string>) => void;
+  flags: ReadonlyMap<EventId, number>;
+  selected: ReadonlySet<EventId>;
+  onSelect: (notes: ReadonlySet<EventId>) => void;
 }
 
 interface Layout {
@@ -136,7 +138,7 @@ function Drawn({ svg, data, width, name, flags, selected, onSelect }: DrawnProps
   useLayoutEffect(() => {
     const element = staff.current;
     if (!element) return;
-    const starts = new Map(data.notes.map((note) => [note.id, note.start]));
+    const starts = new Map(data.notes.map((note) => [noteIdOf(note.id), note.start]));
     const knots = knotsOf(
       element,
       starts,
@@ -157,11 +159,8 @@ function Drawn({ svg, data, width, name, flags, selected, onSelect }: DrawnProps
     [data],
   );
 
-  const choose = (
-    id: string | undefined,
-    event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean },
-  ) => {
-    if (id === undefined) return onSelect(new Set());
+  const choose = (id: EventId | null, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+    if (id === null) return onSelect(new Set());
     if (event.ctrlKey || event.metaKey) {
       const next = new Set(selected);
       if (!next.delete(id)) next.add(id);
@@ -177,8 +176,8 @@ function Drawn({ svg, data, width, name, flags, selected, onSelect }: DrawnProps
 
   const onClick = (event: MouseEvent) => {
     const target = event.target as Element;
-    const id = target.closest('[data-note]')?.getAttribute('data-note') ?? target.closest('g.note')?.id;
-    choose(id?.split('.')[0], event);
+    const drawn = target.closest('[data-note]')?.getAttribute('data-note') ?? target.closest('g.note')?.id;
+    choose(drawn ? eventOfNote(drawn) : null, event);
   };
 
   const onKeyDown = (event: KeyboardEvent) => {
@@ -220,8 +219,8 @@ function Strip({
   data: InterlinearData;
   layout: Layout;
   width: number;
-  flags: ReadonlyMap<string, number>;
-  selected: ReadonlySet<string>;
+  flags: ReadonlyMap<EventId, number>;
+  selected: ReadonlySet<EventId>;
 }) {
   const { axis, heads } = layout;
   const rows = Math.max(12, data.highest - data.lowest + 1);
@@ -258,7 +257,7 @@ function Strip({
           y={yOf(note.key)}
           height={Math.max(3, row - 1)}
           lastX={lastX}
-          head={heads.get(note.id)}
+          head={heads.get(noteIdOf(note.id))}
           flag={flags.get(note.id)}
           isSelected={selected.has(note.id)}
         />
@@ -284,7 +283,7 @@ function Bar({ note, axis, y, height, lastX, head, flag, isSelected }: BarProps)
   const written = Math.max(0, axis(note.start));
   const writtenEnd = Math.min(lastX, axis(note.end));
   return (
-    <g data-note={note.id}>
+    <g data-note={noteIdOf(note.id)}>
       {head && (
         <line
           x1={x}

@@ -1,8 +1,10 @@
 'use client';
 
 import { Button, InputNumber, Segmented, Select, Slider, Switch } from 'antd';
-import { DEFAULT_GRID, decidedFor, lastAt } from '../../core/decisions/decisions';
-import { type PlainDirective, SMALLEST, type Smallest } from '../../core/decisions/directives';
+import { decidedFor } from '../../core/decisions/decisions';
+import { lastAt } from '../../core/decisions/kind';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import { DEFAULT_GRID, SMALLEST, type Smallest } from '../../core/decisions/kinds/grid';
 import type { SwungValue } from '../../core/model/score';
 import type { PartSummary } from '../../workers/replies';
 import { leadText, SMALLEST_NAMES } from '../common/names';

@@ -6,6 +6,7 @@ import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } fro
 import { counted } from '../../core/basics/words';
 import type { Arrangement } from '../../core/edit/rearrange';
 import type { RhythmFinding } from '../../core/explain/findings';
+import type { EventId, StrandId } from '../../core/model/ids';
 import type { PartSummary } from '../../workers/replies';
 import { isTyping } from '../common/isTyping';
 import { NothingShown } from '../common/NothingShown';
@@ -27,7 +28,7 @@ const ARRANGED_BY: Record<string, Arrangement> = {
   ArrowUp: 'longer',
   ArrowDown: 'shorter',
 };
-const NOTHING: ReadonlySet<string> = new Set();
+const NOTHING: ReadonlySet<EventId> = new Set();
 /** Rows have their height after this long, in milliseconds. */
 const SETTLED = 900;
 const NO_FINDINGS: readonly RhythmFinding[] = [];
@@ -37,13 +38,13 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
   const { summary, core, take } = useSession();
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const bars = summary?.bars.length ?? 0;
-  const [ticked, setTicked] = useState<ReadonlySet<string> | null>(null);
+  const [ticked, setTicked] = useState<ReadonlySet<StrandId> | null>(null);
   const [from, setFrom] = useState(0);
   const [length, setLength] = useState(4);
   const [scope, setScope] = useState<Scope>('all');
   const [active, setActive] = useState<string | null>(null);
   const [compared, setCompared] = useState(false);
-  const [selected, setSelected] = useState<ReadonlySet<string>>(NOTHING);
+  const [selected, setSelected] = useState<ReadonlySet<EventId>>(NOTHING);
   const to = Math.min(bars, from + length);
 
   // Parts are remembered by their leading strand, since part ids follow the order.
@@ -139,7 +140,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
     return () => clearTimeout(timer);
   }, [current, active]);
 
-  const onSelect = useCallback((notes: ReadonlySet<string>, one: PartSummary) => {
+  const onSelect = useCallback((notes: ReadonlySet<EventId>, one: PartSummary) => {
     setSelected(notes);
     setActive(one.strands[0]!);
   }, []);

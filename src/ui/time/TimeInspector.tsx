@@ -5,6 +5,7 @@ import { useEffect, useId, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { Arrangement } from '../../core/edit/rearrange';
 import type { NoteReading, ScorePlace } from '../../core/explain/explain';
+import type { EventId } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { Choice, NoteOrigin, PartSummary } from '../../workers/replies';
 import { engrave } from '../engraving/engrave';
@@ -16,7 +17,7 @@ import { beatWords, oddsWords } from './words';
 
 interface Props {
   part: PartSummary | undefined;
-  selected: ReadonlySet<string>;
+  selected: ReadonlySet<EventId>;
 }
 
 interface InspectorProps extends Props {

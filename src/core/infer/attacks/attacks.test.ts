@@ -39,12 +39,15 @@ describe('notes that attack together', () => {
 
   it('are one note where a key is struck twice, with both as its sources', () => {
     const [attack] = gatherAttacks(
-      [sketched(0, 1, 60, { id: 'a', sources: ['a'] }), sketched(0, 2, 60, { id: 'b', sources: ['b'] })],
+      [
+        sketched(0, 1, 60, { id: '1/t1c1/1', sources: ['1/t1c1/1'] }),
+        sketched(0, 2, 60, { id: '1/t1c1/2', sources: ['1/t1c1/2'] }),
+      ],
       frame,
       true,
     );
     expect(attack!.notes).toHaveLength(1);
-    expect(attack!.notes[0]).toMatchObject({ sources: ['a', 'b'], off: 960 });
+    expect(attack!.notes[0]).toMatchObject({ sources: ['1/t1c1/1', '1/t1c1/2'], off: 960 });
   });
 
   it('sound together for a share of the shorter one', () => {
@@ -81,7 +84,8 @@ describe('notes that attack together', () => {
       fc.property(notes, fc.boolean(), (all, written) => {
         const made = all.map(([on, length, key], index) => {
           const note = sketched(on / 480, length / 480, key);
-          return { ...note, id: `${index}`, sources: [`${index}`] };
+          const id = `1/t1c1/${index}` as const;
+          return { ...note, id, sources: [id] };
         });
         const attacks = gatherAttacks(made, frame, written);
         const ids = attacks.flatMap((attack) => attack.notes.flatMap((note) => note.sources));

@@ -65,7 +65,7 @@ describe('leads', () => {
     );
     const { readings } = transcribeNow(
       performance,
-      briefOf({ kind: 'lead', strand: 't1c1', milliseconds: 25 }),
+      briefOf({ kind: 'lead', strand: '1/t1c1', milliseconds: 25 }),
     );
     expect(readings[0]!.leads).toEqual([{ seconds: 0.025 }]);
     expect(Math.abs(readings[0]!.foundLeads[0]!.seconds - 0.06)).toBeLessThan(0.01);

@@ -1,3 +1,4 @@
+import type { EventId } from '../../model/ids';
 import type { Chord, PartBar } from '../../model/score';
 import type { SketchNote } from '../../model/sketch';
 
@@ -14,7 +15,7 @@ interface Member {
  * them bar by bar, so that none hides the bar lines or leaves no room to
  * breathe (common practice). Rests end a line.
  */
-export function writeSlurs(bars: readonly PartBar[], notes: ReadonlyMap<string, SketchNote>): void {
+export function writeSlurs(bars: readonly PartBar[], notes: ReadonlyMap<EventId, SketchNote>): void {
   let line: Member[] = [];
   const close = () => {
     if (line.length >= FEWEST) for (const group of byBar(line)) slur(group);

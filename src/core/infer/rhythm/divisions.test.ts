@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../../tests/helpers/sketch';
-import { DEFAULT_GRID } from '../../decisions/decisions';
+import { DEFAULT_GRID } from '../../decisions/kinds/grid';
 import { type Beat, beatsOfFrame } from '../../model/beats';
 import type { SwingMark } from '../../model/score';
 import { QUARTER } from '../../model/time';

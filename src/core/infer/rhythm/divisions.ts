@@ -1,4 +1,4 @@
-import type { GridChoice } from '../../decisions/decisions';
+import type { GridChoice } from '../../decisions/kinds/grid';
 import type { Beat } from '../../model/beats';
 import type { SwingMark } from '../../model/score';
 import { pairOf, swungMoment } from '../../model/swing';

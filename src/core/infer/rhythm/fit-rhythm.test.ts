@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { attacked, madeFrame, sketched } from '../../../../tests/helpers/sketch';
 import { seeded } from '../../basics/random';
-import { DEFAULT_GRID } from '../../decisions/decisions';
+import { DEFAULT_GRID } from '../../decisions/kinds/grid';
 import { beatsOfFrame } from '../../model/beats';
 import type { Attack } from '../../model/sketch';
 import { QUARTER } from '../../model/time';

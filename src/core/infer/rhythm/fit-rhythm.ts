@@ -1,5 +1,5 @@
 import { lastAtOrBefore } from '../../basics/search';
-import type { GridChoice } from '../../decisions/decisions';
+import type { GridChoice } from '../../decisions/kinds/grid';
 import type { Beat } from '../../model/beats';
 import type { Frame } from '../../model/frame';
 import type { SwingMark } from '../../model/score';

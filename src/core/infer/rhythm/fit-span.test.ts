@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { DEFAULT_GRID } from '../../decisions/decisions';
+import { DEFAULT_GRID } from '../../decisions/kinds/grid';
 import type { Beat } from '../../model/beats';
 import { QUARTER } from '../../model/time';
 import { divisionsOf } from './divisions';

@@ -5,6 +5,7 @@ import { lanternFerry } from '../../demo/lantern-ferry';
 import { sliceScore } from '../../engrave/slice';
 import { planSystems } from '../../engrave/systems';
 import { CATALOGUE } from '../../instruments/catalogue';
+import { partId } from '../../model/ids';
 import { packMxl, unpackMxl } from './mxl';
 import { writeMusicXml } from './write';
 
@@ -52,7 +53,7 @@ describe('a MusicXML document', () => {
     const drums = score.parts.find((part) => part.instrument === 'drum-set')!;
     const parts = CATALOGUE.map((instrument, index) => ({
       ...(instrument.unpitched ? drums : flute!),
-      id: `P${index + 1}`,
+      id: partId(`1/t${index + 1}c1`),
       name: instrument.name,
       instrument: instrument.id,
       transposition: instrument.transposition,
@@ -78,7 +79,7 @@ describe('a window on a score', () => {
   });
 
   it('restates the key and keeps the bar numbers', () => {
-    const cut = sliceScore(score, new Set(['FL']), 20, 22);
+    const cut = sliceScore(score, new Set([score.parts[0]!.id]), 20, 22);
     expect(cut.keys).toEqual([{ bar: 0, fifths: 1, minor: false }]);
     expect(cut.bars.map((bar) => bar.number)).toEqual([20, 21]);
     const document = writeMusicXml(cut, { continues: true, goesOn: true });

@@ -61,7 +61,7 @@ export function writeMusicXml(score: Score, options: WriteOptions = {}): string 
   xml.end();
   writePartList(xml, score.parts, options.continues ?? false);
   score.parts.forEach((part, index) => {
-    new PartWriter(xml, score, part, index === 0, options).write();
+    new PartWriter(xml, score, part, index, options).write();
   });
   xml.end();
   return xml.document(DOCTYPE);
@@ -90,7 +90,7 @@ function writePartList(xml: XmlText, parts: readonly Part[], abbreviated: boolea
       channel = (channel % 16) + 1;
       if (channel === 10) channel++;
     }
-    writeScorePart(xml, part, instrument, instrument.unpitched ? 10 : channel, abbreviated);
+    writeScorePart(xml, part, xmlPartId(index), instrument, instrument.unpitched ? 10 : channel, abbreviated);
     if (closes) xml.leaf('part-group', undefined, { type: 'stop', number: 1 });
   });
   xml.end();
@@ -99,16 +99,17 @@ function writePartList(xml: XmlText, parts: readonly Part[], abbreviated: boolea
 function writeScorePart(
   xml: XmlText,
   part: Part,
+  id: string,
   instrument: Instrument,
   channel: number,
   abbreviated: boolean,
 ): void {
-  xml.start('score-part', { id: part.id });
+  xml.start('score-part', { id });
   xml.leaf('part-name', abbreviated ? part.abbreviation : part.name);
   xml.leaf('part-abbreviation', part.abbreviation);
   const sounds = instrument.unpitched
-    ? drumKeys(part).map((key) => ({ id: drumId(part, key), name: drumSound(key).name, key }))
-    : [{ id: `${part.id}-I1`, name: instrument.name, key: null }];
+    ? drumKeys(part).map((key) => ({ id: drumId(id, key), name: drumSound(key).name, key }))
+    : [{ id: `${id}-I1`, name: instrument.name, key: null }];
   for (const sound of sounds) {
     xml.start('score-instrument', { id: sound.id });
     xml.leaf('instrument-name', sound.name);
@@ -142,7 +143,10 @@ function drumKeys(part: Part): number[] {
 /** Common practice: eighths are meant unless others are named. */
 const SWING_WORDS: Record<SwungValue, string> = { eighth: 'Swing', '16th': 'Swing 16ths' };
 
-const drumId = (part: Part, key: number): string => `${part.id}-I${key}`;
+/** Ids inside a document: parts by their place in it. */
+const xmlPartId = (index: number): string => `P${index + 1}`;
+
+const drumId = (part: string, key: number): string => `${part}-I${key}`;
 
 class PartWriter {
   /** Score units in one MusicXML division. */
@@ -153,8 +157,8 @@ class PartWriter {
     private readonly xml: XmlText,
     private readonly score: Score,
     private readonly part: Part,
-    /** Carries what is said once for all parts: tempos and rehearsal marks. */
-    private readonly leads: boolean,
+    /** The place of the part; the first one carries what is said once for all: tempos and rehearsal marks. */
+    private readonly index: number,
     private readonly options: WriteOptions,
   ) {
     this.instrument = instrumentOf(part.instrument);
@@ -164,13 +168,13 @@ class PartWriter {
       for (const line of bar.voices) for (const item of line.items) unit = gcd(unit, item.duration);
       for (const symbol of bar.chordSymbols ?? []) unit = gcd(unit, symbol.at);
     }
-    if (leads) for (const tempo of score.tempos) unit = gcd(unit, Math.round(tempo.at));
+    if (index === 0) for (const tempo of score.tempos) unit = gcd(unit, Math.round(tempo.at));
     this.unit = Math.max(1, unit);
   }
 
   write(): void {
     const { xml, part, score } = this;
-    xml.start('part', { id: part.id });
+    xml.start('part', { id: xmlPartId(this.index) });
     score.bars.forEach((bar, index) => {
       const attributes = { number: bar.number, ...(bar.missing > 0 && { implicit: 'yes' }) };
       xml.start('measure', attributes);
@@ -254,10 +258,10 @@ class PartWriter {
 
   private writeVoice(line: VoiceLine, partBar: PartBar, index: number, first: boolean): void {
     const { score } = this;
-    let tempos = first && this.leads ? score.tempos.filter((tempo) => tempo.bar === index) : [];
-    if (first && this.leads)
+    let tempos = first && this.index === 0 ? score.tempos.filter((tempo) => tempo.bar === index) : [];
+    if (first && this.index === 0)
       for (const mark of score.rehearsals) if (mark.bar === index) this.writeRehearsal(mark.text);
-    const swing = first && this.leads ? this.swingFrom(index) : undefined;
+    const swing = first && this.index === 0 ? this.swingFrom(index) : undefined;
     if (swing !== undefined) {
       // One line of text: two would be set over each other.
       const opening = tempos.find((tempo) => tempo.at === 0 && tempo.printed !== null);
@@ -361,7 +365,8 @@ class PartWriter {
     xml.start('note', { id: note.id });
     xml.leaf('grace', undefined, { slash: single ? 'yes' : undefined });
     this.writePitch(note);
-    if (this.instrument.unpitched) xml.leaf('instrument', undefined, { id: drumId(this.part, note.key) });
+    if (this.instrument.unpitched)
+      xml.leaf('instrument', undefined, { id: drumId(xmlPartId(this.index), note.key) });
     xml.leaf('voice', voiceNumber(line));
     xml.leaf('type', single ? 'eighth' : '16th');
     if (note.accidental) xml.leaf('accidental', note.accidental);
@@ -429,7 +434,8 @@ class PartWriter {
     xml.leaf('duration', this.divisions(chord.duration));
     if (note.tieStop) xml.leaf('tie', undefined, { type: 'stop' });
     if (note.tieStart) xml.leaf('tie', undefined, { type: 'start' });
-    if (instrument.unpitched) xml.leaf('instrument', undefined, { id: drumId(this.part, note.key) });
+    if (instrument.unpitched)
+      xml.leaf('instrument', undefined, { id: drumId(xmlPartId(this.index), note.key) });
     xml.leaf('voice', voiceNumber(line));
     this.writeValue(chord, note.accidental);
     if (note.head) xml.leaf('notehead', note.head);

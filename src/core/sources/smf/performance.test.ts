@@ -44,8 +44,8 @@ describe('notes', () => {
   it('stacked on one key end in the order in which they began', () => {
     const { strands } = readPerformance(file([[on(0, 60), on(100, 60), off(200, 60), off(400, 60)]]));
     expect(strands[0]!.notes).toEqual([
-      { id: 't1c1-0', on: 0, off: 200, key: 60, velocity: 90 },
-      { id: 't1c1-1', on: 100, off: 400, key: 60, velocity: 90, stacked: true },
+      { id: '1/t1c1/0', on: 0, off: 200, key: 60, velocity: 90 },
+      { id: '1/t1c1/1', on: 100, off: 400, key: 60, velocity: 90, stacked: true },
     ]);
   });
 
@@ -82,7 +82,7 @@ describe('strands', () => {
         ],
       ]),
     );
-    expect(strands.map((strand) => strand.id)).toEqual(['t1c1', 't1c2']);
+    expect(strands.map((strand) => strand.id)).toEqual(['1/t1c1', '1/t1c2']);
     expect(strands[0]).toMatchObject({
       name: 'Keys',
       port: 2,

@@ -7,6 +7,7 @@ import {
   suggestedUpbeat,
   type TempoChange,
 } from '../../model/clock';
+import { eventId, FIRST_SOURCE, type SourceId, strandId } from '../../model/ids';
 import {
   type KeyChange,
   type LooseEvent,
@@ -22,8 +23,8 @@ import {
 import { type Encoding, isText, type Smf, type SmfEvent } from './events';
 import { decodeText, detectEncoding } from './text';
 
-/** How the brief may set the clock: an upbeat in quarter notes, and the number of the first full bar. */
-export interface ClockChoice {
+/** How a clock may be set: an upbeat in quarter notes, and the number of the first full bar. */
+export interface ClockSetting {
   upbeatQuarters?: number;
   firstBar?: number;
 }
@@ -37,7 +38,11 @@ export const encodingOf = (smf: Smf): Encoding =>
  * strands and builds its clock. A file timed in SMPTE frames has no bars of
  * its own; they are counted at 120 quarter notes a minute.
  */
-export function readPerformance(smf: Smf, choice: ClockChoice = {}): Performance {
+export function readPerformance(
+  smf: Smf,
+  choice: ClockSetting = {},
+  source: SourceId = FIRST_SOURCE,
+): Performance {
   const encoding = encodingOf(smf);
   const mends = [...smf.mends];
   const everything = collect(smf, encoding);
@@ -71,7 +76,7 @@ export function readPerformance(smf: Smf, choice: ClockChoice = {}): Performance
   const noteFree: NoteFreeTrack[] = [];
   const loose: LooseEvent[] = [];
   smf.tracks.forEach((track, index) => {
-    const found = strandsOf(track.events, index, everything.names[index]!, clock);
+    const found = strandsOf(track.events, source, index, everything.names[index]!, clock);
     if (found.length === 0)
       noteFree.push({ track: index, name: everything.names[index]!.track, carries: carried(track.events) });
     strands.push(...found);
@@ -79,6 +84,7 @@ export function readPerformance(smf: Smf, choice: ClockChoice = {}): Performance
   });
   nameUnnamed(strands, everything.names, smf.format === 0);
   return withinLimits({
+    source,
     title: titleOf(smf, everything.names, noteFree),
     clock,
     strands,
@@ -214,7 +220,13 @@ interface StrandInMaking {
   open: Map<number, PlayedNote[]>;
 }
 
-function strandsOf(events: readonly SmfEvent[], track: number, names: TrackNames, clock: Clock): Strand[] {
+function strandsOf(
+  events: readonly SmfEvent[],
+  source: SourceId,
+  track: number,
+  names: TrackNames,
+  clock: Clock,
+): Strand[] {
   const byChannel = new Map<number, StrandInMaking>();
   let port: number | null = null;
   const strandAt = (channel: number): StrandInMaking => {
@@ -232,7 +244,7 @@ function strandsOf(events: readonly SmfEvent[], track: number, names: TrackNames
       case 'noteOn': {
         const strand = strandAt(event.channel);
         const note: PlayedNote = {
-          id: `${strandId(track, event.channel)}-${index}`,
+          id: eventId(strandId(source, track, event.channel), index),
           on: event.tick,
           off: event.tick,
           key: event.key,
@@ -274,7 +286,7 @@ function strandsOf(events: readonly SmfEvent[], track: number, names: TrackNames
     strands.push(
       makeStrand(
         {
-          id: strandId(track, channel),
+          id: strandId(source, track, channel),
           track,
           channel,
           port,
@@ -330,8 +342,6 @@ export const looseSmfEvent = ({ native, tick }: Pick<LooseEvent, 'native' | 'tic
   ...(native as SmfEvent),
   tick,
 });
-
-const strandId = (track: number, channel: number): string => `t${track + 1}c${channel + 1}`;
 
 function carried(events: readonly SmfEvent[]): NoteFreeTrack['carries'] {
   const count = (...kinds: SmfEvent['kind'][]) => events.filter((event) => kinds.includes(event.kind)).length;

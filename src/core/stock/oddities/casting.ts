@@ -4,6 +4,7 @@ import { decidedFor } from '../../decisions/decisions';
 import { type Family, type Instrument, instrumentOf, instrumentOfProgram } from '../../instruments/catalogue';
 import { proposeShift, shiftedKit } from '../../instruments/kit-map';
 import { recogniseInstrument } from '../../instruments/recognise';
+import { spelledStrand } from '../../model/ids';
 import type { Performance, Strand } from '../../model/performance';
 import { placeAt } from '../place';
 import type { Finder, Oddity } from './oddity';
@@ -150,7 +151,7 @@ export const findSharedChannels: Finder = (performance) => {
         strand: strand.id,
         place: null,
         count: 1,
-        what: `Shares channel ${strand.channel + 1} with ${owner.name || owner.id}, which wants another program.`,
+        what: `Shares channel ${strand.channel + 1} with ${owner.name || spelledStrand(owner.id)}, which wants another program.`,
         mend: {
           label: `To channel ${freeChannel(performance) + 1}`,
           directives: [{ kind: 'channel', strand: strand.id, channel: freeChannel(performance) + 1 }],

@@ -1,7 +1,7 @@
 import { remembered } from '../../basics/remember';
 import { counted } from '../../basics/words';
 import { emptyBars } from '../../clean/clock';
-import { MOST_BEATS } from '../../decisions/directives';
+import { MOST_BEATS } from '../../decisions/kinds/beats';
 import { type FoundBeats, findBeats, isGridUnusable } from '../../infer/beats/beats';
 import { onsetsOf } from '../../infer/beats/onsets';
 import { otherPulse } from '../../infer/beats/pulse';
@@ -156,7 +156,8 @@ export const findDefaultMeter: Finder = (performance, decisions) => {
   const isDefault = meters.every(
     (meter) => meter.tick === 0 && meter.numerator === 4 && meter.denominator === 4,
   );
-  if (!isDefault || clock.upbeat > 0 || decisions.meter || decisions.upbeatQuarters !== undefined) return [];
+  if (!isDefault || clock.upbeat > 0 || decisions.meter || decisions.clock.upbeatQuarters !== undefined)
+    return [];
   const [best, second] = remembered(performance, 'meters', '', () =>
     isGridUnusable(performance) || pulseOf(performance) ? [] : proposeMeters(performance),
   );

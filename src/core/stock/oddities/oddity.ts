@@ -1,5 +1,6 @@
 import type { Decisions } from '../../decisions/decisions';
-import type { PlainDirective } from '../../decisions/directives';
+import type { PlainDirective } from '../../decisions/kinds';
+import type { StrandId, TrackId } from '../../model/ids';
 import type { Performance } from '../../model/performance';
 import type { Place } from '../place';
 
@@ -31,7 +32,7 @@ export interface Oddity {
   id: string;
   kind: OddityKind;
   /** The strand, or `t` and a track number, or null for the whole piece. */
-  strand: string | null;
+  strand: StrandId | TrackId | null;
   place: Place | null;
   /** Events or notes concerned. */
   count: number;

@@ -1,4 +1,5 @@
 import { counted } from '../../basics/words';
+import { type StrandId, spelledStrand, trackId } from '../../model/ids';
 import { MIXER_LANES } from '../../model/lanes';
 import type { NoteFreeTrack } from '../../model/performance';
 import { listControllers } from '../controllers';
@@ -8,8 +9,9 @@ import type { Finder, Oddity } from './oddity';
 
 /** Strands that were most likely copied to thicken the sound. */
 export const findCopies: Finder = (performance, decisions) => {
-  const nameOf = (id: string) => performance.strands.find((strand) => strand.id === id)?.name || id;
-  const isOut = (id: string) => decisions.strands.get(id)?.out === true;
+  const nameOf = (id: StrandId) =>
+    performance.strands.find((strand) => strand.id === id)?.name || spelledStrand(id);
+  const isOut = (id: StrandId) => decisions.strands.get(id)?.out === true;
   return findDoubles(performance)
     .filter((double) => double.copied && double.whole && !isOut(double.strand) && !isOut(double.of))
     .map((double): Oddity => {
@@ -34,7 +36,8 @@ export const findCopies: Finder = (performance, decisions) => {
 
 /** Strands that repeat another one a moment later: an effect, not a part. */
 export const findEchoing: Finder = (performance, decisions) => {
-  const nameOf = (id: string) => performance.strands.find((strand) => strand.id === id)?.name || id;
+  const nameOf = (id: StrandId) =>
+    performance.strands.find((strand) => strand.id === id)?.name || spelledStrand(id);
   return findEchoes(performance)
     .filter((echo) => !decisions.strands.get(echo.of)?.out)
     .map(
@@ -72,9 +75,9 @@ export const carriedText = (carries: NoteFreeTrack['carries']): string =>
     .join(', ');
 
 /** Tracks without notes that carry nothing of the clock. */
-export const findEmptyTracks: Finder = ({ noteFree }, decisions) =>
+export const findEmptyTracks: Finder = ({ noteFree, source }, decisions) =>
   noteFree.flatMap(({ track, name, carries }): Oddity[] => {
-    const id = `t${track + 1}`;
+    const id = trackId(source, track);
     const useful = carries.tempos + carries.meters + carries.keys + carries.markers + carries.lyrics;
     if (useful > 0 || decisions.strands.get(id)?.out) return [];
     const rest = Object.entries(carries).filter(([, count]) => count > 0);

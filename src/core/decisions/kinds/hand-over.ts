@@ -1,0 +1,51 @@
+import { ArrayMaxSize, Equals, IsArray, IsBoolean, IsIn, IsInt, Matches, Max, Min } from 'class-validator';
+import { STRAND_ID, type StrandId } from '../../model/ids';
+import { Directive, jobKind, MayBeAbsent } from '../kind';
+
+export const FORMS = ['plain', 'full', 'clock', 'loops'] as const;
+export const HAND_OVER_PROGRAMS = ['source', 'none', 'general-midi'] as const;
+export const CHANNELS = ['source', 'each', 'one'] as const;
+
+/** How a Standard MIDI File is handed over. */
+export class HandOver extends Directive {
+  @Equals('hand-over') kind = 'hand-over' as const;
+  @IsIn(FORMS) form!: (typeof FORMS)[number];
+  @IsIn([0, 1]) type!: 0 | 1;
+  /** Ticks a quarter note; absent for the source's. */
+  @MayBeAbsent() @IsInt() @Min(1) @Max(32_767) division?: number;
+  @IsIn(HAND_OVER_PROGRAMS) programs!: (typeof HAND_OVER_PROGRAMS)[number];
+  @IsIn(CHANNELS) channels!: (typeof CHANNELS)[number];
+  @IsInt() @Min(0) @Max(32) leadInBars!: number;
+  /** Adds a track that clicks every beat. */
+  @IsBoolean() click!: boolean;
+  /** For `loops`: bars a loop, or 0 for the sections between markers. */
+  @IsInt() @Min(0) @Max(999) loopBars!: number;
+  /** Only the parts that these strands lead; absent for all. */
+  @MayBeAbsent() @IsArray() @ArrayMaxSize(5000) @Matches(STRAND_ID, { each: true }) strands?: StrandId[];
+}
+
+export type HandOverChoice = Omit<HandOver, 'kind'>;
+
+export const DEFAULT_HAND_OVER: HandOverChoice = {
+  form: 'plain',
+  type: 1,
+  programs: 'none',
+  channels: 'each',
+  leadInBars: 0,
+  click: false,
+  loopBars: 0,
+};
+
+export const handOver = jobKind({
+  type: HandOver,
+  field: 'handOver',
+  readBy: ['hand-over'],
+  initial: () => DEFAULT_HAND_OVER,
+  add: (_: HandOverChoice, directive: HandOver): HandOverChoice => directive,
+  words: ({ form }) => `MIDI file: ${form}`,
+  doc: {
+    fields:
+      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `strands`',
+    meaning: 'how a MIDI file is handed over',
+  },
+});

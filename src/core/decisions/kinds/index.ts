@@ -1,0 +1,76 @@
+import { beats } from './beats';
+import { cast } from './cast';
+import { channel } from './channel';
+import { clock } from './clock';
+import { clockEvent } from './clock-event';
+import { controllers } from './controllers';
+import { grid } from './grid';
+import { groups } from './groups';
+import { handOver } from './hand-over';
+import { hanging } from './hanging';
+import { join } from './join';
+import { key } from './key';
+import { keySwitches } from './key-switches';
+import { kit } from './kit';
+import { lead } from './lead';
+import { leaveOut } from './leave-out';
+import { lengths } from './lengths';
+import { meant } from './meant';
+import { meter } from './meter';
+import { name } from './name';
+import { order } from './order';
+import { place } from './place';
+import { programs } from './programs';
+import { silence } from './silence';
+import { specks } from './specks';
+import { split } from './split';
+import { stacked } from './stacked';
+import { staves } from './staves';
+import { swing } from './swing';
+import { title } from './title';
+import { vary } from './vary';
+import { velocities } from './velocities';
+import { voices } from './voices';
+
+/** All kinds of decisions, by the names that directives give them: a new one is a file and a line here. */
+export const KINDS = {
+  'leave-out': leaveOut,
+  name,
+  cast,
+  staves,
+  join,
+  grid,
+  lead,
+  swing,
+  groups,
+  lengths,
+  voices,
+  place,
+  key,
+  clock,
+  order,
+  title,
+  split,
+  'key-switches': keySwitches,
+  hanging,
+  stacked,
+  specks,
+  controllers,
+  programs,
+  velocities,
+  kit,
+  channel,
+  'clock-event': clockEvent,
+  beats,
+  meter,
+  silence,
+  vary,
+  meant,
+  'hand-over': handOver,
+} as const;
+
+export type Kinds = typeof KINDS;
+export type KindName = keyof Kinds;
+
+/** A directive as plain data, as it is stored and passed about. */
+export type PlainDirective = { [K in KindName]: Omit<InstanceType<Kinds[K]['type']>, never> }[KindName];

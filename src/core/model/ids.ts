@@ -1,0 +1,75 @@
+/**
+ * The ids of a job, made and taken apart here and nowhere else.
+ *
+ * | what | form | example |
+ * |---|---|---|
+ * | source | number in order of arrival, never used again | `1` |
+ * | track | source / `t` number from 1 | `1/t3` |
+ * | strand | source / track and channel from 1; pieces of a split add `s2`, `s3` … | `1/t3c1`, `1/t3c1s2` |
+ * | event | strand as the file has it / index in its track | `1/t3c1/42` |
+ * | part | `P` and the strand that leads it | `P1/t3c1` |
+ * | written note | an XML ID made of its event; tied continuations and the like add a suffix | `t3c1-42`, `t3c1-42.7.0` |
+ */
+export type SourceId = `${number}`;
+export type TrackId = `${SourceId}/${string}`;
+export type StrandId = `${SourceId}/${string}`;
+export type EventId = `${StrandId}/${number}`;
+export type PartId = `P${StrandId}`;
+
+/** The source that leads a job that has only one. */
+export const FIRST_SOURCE: SourceId = '1';
+
+const TRACK = String.raw`\d{1,4}/t\d{1,5}`;
+const CHANNEL = String.raw`c\d{1,2}`;
+const PIECES = String.raw`(s\d{1,3})*`;
+
+/** A strand, or a piece of one that was split. */
+export const STRAND_ID = new RegExp(`^${TRACK}${CHANNEL}${PIECES}$`);
+/** The same, or a whole track. */
+export const STRAND_OR_TRACK_ID = new RegExp(`^${TRACK}(${CHANNEL}${PIECES})?$`);
+/** A note of a source: never of a piece, so that it keeps its id when a strand is split. */
+export const EVENT_ID = new RegExp(String.raw`^${TRACK}${CHANNEL}/\d{1,9}$`);
+export const PART_ID = new RegExp(`^P${TRACK}${CHANNEL}${PIECES}$`);
+
+/** @param track from 0 */
+export const trackId = (source: SourceId, track: number): TrackId => `${source}/t${track + 1}`;
+
+/** @param track from 0 @param channel 0–15 */
+export const strandId = (source: SourceId, track: number, channel: number): StrandId =>
+  `${source}/t${track + 1}c${channel + 1}`;
+
+/** A piece of a split strand; the first piece keeps the strand's id. @param piece from 2 */
+export const pieceId = (strand: StrandId, piece: number): StrandId => `${strand}s${piece}`;
+
+/** The strand as the file has it, of which this is a piece or which it is. */
+export const wholeStrand = (strand: StrandId): StrandId => strand.replace(/(s\d+)+$/, '') as StrandId;
+
+/** @param index of the note-on in its track */
+export const eventId = (strand: StrandId, index: number): EventId => `${strand}/${index}`;
+
+/** A strand without a name, for people: "Track 3, channel 1". */
+export function spelledStrand(strand: StrandId | TrackId): string {
+  const [, track, channel, pieces] = /t(\d+)(?:c(\d+))?((?:s\d+)*)$/.exec(strand) ?? [];
+  const piece = pieces ? `, piece ${pieces.slice(1).replaceAll('s', '.')}` : '';
+  return `Track ${track}${channel ? `, channel ${channel}` : ''}${piece}`;
+}
+
+/** Where in its track an event stands. */
+export const indexOf = (event: EventId): number => Number(event.slice(event.lastIndexOf('/') + 1));
+
+/** The strand, as the file has it, that an event belongs to. */
+export const strandOf = (event: EventId): StrandId => event.slice(0, event.lastIndexOf('/')) as StrandId;
+
+export const partId = (leader: StrandId): PartId => `P${leader}`;
+
+/** An XML ID for a written note that begins with an event; a suffix tells its continuations apart. */
+export function noteIdOf(event: EventId, suffix = ''): string {
+  const [source, strand, index] = event.split('/');
+  return `${source === FIRST_SOURCE ? '' : `v${source}-`}${strand}-${index}${suffix}`;
+}
+
+/** The event with which a written note begins; null for an id that no event made. */
+export function eventOfNote(noteId: string): EventId | null {
+  const match = /^(?:v(\d+)-)?(t\d+c\d+)-(\d+)(?:\.|$)/.exec(noteId);
+  return match ? (`${match[1] ?? FIRST_SOURCE}/${match[2]}/${match[3]}` as EventId) : null;
+}
