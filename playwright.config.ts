@@ -12,7 +12,7 @@ export default defineConfig({
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['list'], ['json']] : 'list',
   use: {
     actionTimeout: 60_000,
-    baseURL: `http://127.0.0.1:${port}`,
+    baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
@@ -22,7 +22,7 @@ export default defineConfig({
   webServer: {
     command: 'node scripts/serve.mjs',
     env: { PORT: String(port) },
-    url: `http://127.0.0.1:${port}`,
+    url: `http://localhost:${port}`,
     reuseExistingServer: false,
   },
 });

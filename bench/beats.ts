@@ -8,7 +8,6 @@
  */
 
 import { seeded } from '../src/core/basics/random';
-import { layOut } from '../src/core/clean/desk';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { findBeats } from '../src/core/infer/beats/beats';
 import { type Onset, onsetsOf } from '../src/core/infer/beats/onsets';
@@ -16,6 +15,7 @@ import { proposeMeters } from '../src/core/infer/meter/meters';
 import { QUARTER } from '../src/core/model/time';
 import { readSmf } from '../src/core/sources/smf/read';
 import { findOddities } from '../src/core/stock/oddities';
+import { layOutFile } from '../tests/helpers/desk';
 import { perform } from './rhythm/perform';
 import { loadWorks, type Work } from './rhythm/works';
 
@@ -120,7 +120,7 @@ console.table({
 /** Works played to a click that the file does not have: whether one even pace is found for them, and which. */
 const clicked = { works: 0, 'one pace': 0, 'the click, or two or half of it': 0, 'the click itself': 0 };
 for (const work of works) {
-  const { performance: played } = layOut(readSmf(perform(work, 2, 1).bytes), EMPTY_BRIEF);
+  const { performance: played } = layOutFile(readSmf(perform(work, 2, 1).bytes), EMPTY_BRIEF);
   const beats = findBeats(onsetsOf(played))?.seconds ?? [];
   const steps = beats.slice(1).map((beat, at) => beat - beats[at]!);
   clicked.works++;
@@ -144,7 +144,7 @@ for (const work of works) {
   const tracks = smf.tracks.map(({ events }) => ({
     events: events.filter(({ kind }) => kind !== 'timeSignature'),
   }));
-  const desk = layOut({ ...smf, tracks }, EMPTY_BRIEF);
+  const desk = layOutFile({ ...smf, tracks }, EMPTY_BRIEF);
   const [best] = proposeMeters(desk.performance);
   const second = work.bars[1]!;
   const meter = `${second.numerator}/${second.denominator}`;

@@ -8,7 +8,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseMidi, writeMidi } from 'midi-file';
-import { layOut } from '../src/core/clean/desk';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { deliverMidi } from '../src/core/deliver';
 import { tidyFile } from '../src/core/demo/tidy';
@@ -21,6 +20,7 @@ import { readSmf } from '../src/core/sources/smf/read';
 import { writeSmf } from '../src/core/sources/smf/write';
 import { takeStock } from '../src/core/stock/inventory';
 import { transcribeNow } from '../src/core/transcribe';
+import { layOutFile } from '../tests/helpers/desk';
 
 const ROUNDS = 31;
 
@@ -128,7 +128,7 @@ console.table(
   ),
 );
 
-const crowd = layOut(readSmf(large(100, 250, 8)), EMPTY_BRIEF);
+const crowd = layOutFile(readSmf(large(100, 250, 8)), EMPTY_BRIEF);
 const timed = (work: () => void): { ms: number } => {
   const begun = performance.now();
   work();

@@ -6,13 +6,13 @@
  * player, BY=work a line for each work.
  */
 
-import { layOut } from '../src/core/clean/desk';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { withDirectives } from '../src/core/decisions/decisions';
 import type { PlainDirective } from '../src/core/decisions/kinds';
 import { FIRST_SOURCE, type StrandId, strandId } from '../src/core/model/ids';
 import { readSmf } from '../src/core/sources/smf/read';
 import { transcribeNow } from '../src/core/transcribe';
+import { layOutFile } from '../tests/helpers/desk';
 import { add, countSymbols, emptyTally, judge, readNotes, roundAll, type Tally } from './rhythm/judge';
 import { LEVELS, type Level, type Performed, perform } from './rhythm/perform';
 import reference from './rhythm/reference.json';
@@ -75,7 +75,7 @@ function run(work: Work, level: Level): Row {
   const row = emptyRow();
   const performed = perform(work, level, seed);
   const { brief, leaders } = briefFor(performed, work);
-  const { performance } = layOut(readSmf(performed.bytes), brief);
+  const { performance } = layOutFile(readSmf(performed.bytes), brief);
   const { score, plans, readings, swings } = transcribeNow(performance, brief);
   const read = readNotes(score);
   const { tally } = row;

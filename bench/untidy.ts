@@ -5,7 +5,6 @@
  * its swung bars are told apart.
  */
 
-import { layOut } from '../src/core/clean/desk';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { withDirectives } from '../src/core/decisions/decisions';
 import { lanternFerry, SWUNG_BARS } from '../src/core/demo/lantern-ferry';
@@ -15,6 +14,7 @@ import { type SoundedNote, soundedNotes } from '../src/core/perform/play';
 import { readSmf } from '../src/core/sources/smf/read';
 import { findOddities } from '../src/core/stock/oddities';
 import { transcribeNow } from '../src/core/transcribe';
+import { layOutFile } from '../tests/helpers/desk';
 
 const SEEDS = [1, 2, 3, 4, 5];
 const SIXTEENTH = QUARTER / 4;
@@ -32,10 +32,10 @@ const tally: Record<string, Tally> = {};
 
 for (const seed of SEEDS) {
   const smf = readSmf(untidyFile(seed));
-  const raw = layOut(smf, EMPTY_BRIEF);
+  const raw = layOutFile(smf, EMPTY_BRIEF);
   const mends = findOddities(raw.performance, raw.decisions).flatMap((oddity) => oddity.mend.directives);
   const brief = withDirectives(EMPTY_BRIEF, mends);
-  const { performance } = layOut(smf, brief);
+  const { performance } = layOutFile(smf, brief);
   const { score, plans } = transcribeNow(performance, brief);
   for (const part of truth.parts) {
     // The untidy tracks follow the order of the parts, with the doubled track after the first violin.

@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { seeded } from '@/core/basics/random';
 import { followBeats } from '@/core/clean/beats';
-import { layOut } from '@/core/clean/desk';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
 import { untidyFile } from '@/core/demo/untidy';
@@ -16,6 +15,7 @@ import { readPerformance } from '@/core/sources/smf/performance';
 import { readSmf } from '@/core/sources/smf/read';
 import { findOddities } from '@/core/stock/oddities';
 import { transcribeNow } from '@/core/transcribe';
+import { layOutFile } from './helpers/desk';
 import { madeFile, madeTrack, type Stroke } from './helpers/made-file';
 
 /** A file at 480 ticks and 120 quarter notes a minute has this many ticks a second. */
@@ -84,11 +84,11 @@ describe('beats', () => {
 
   it('are offered by stock-taking, and make bars of free playing', () => {
     const { smf } = playedFreely(4);
-    const raw = layOut(smf, EMPTY_BRIEF);
+    const raw = layOutFile(smf, EMPTY_BRIEF);
     const oddity = findOddities(raw.performance, raw.decisions).find((each) => each.kind === 'grid')!;
     expect(oddity.what).toContain('3 a bar');
     const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
-    const { performance, decisions } = layOut(smf, brief);
+    const { performance, decisions } = layOutFile(smf, brief);
     expect(findOddities(performance, decisions).filter((each) => each.kind === 'grid')).toEqual([]);
     const { score, readings } = transcribeNow(performance, brief);
     expect(score.bars.at(-1)!.meter).toEqual({ numerator: 3, denominator: 4 });
@@ -96,7 +96,7 @@ describe('beats', () => {
     const onGrid = starts.filter((start) => Number.isInteger(start * 2));
     expect(onGrid.length / starts.length).toBeGreaterThan(0.95);
     const none = withDirectives(brief, [{ kind: 'beats', ticks: [], perBar: 4, first: 0 }]);
-    expect(layOut(smf, none).performance).toBe(layOut(smf, EMPTY_BRIEF).performance);
+    expect(layOutFile(smf, none).performance).toBe(layOutFile(smf, EMPTY_BRIEF).performance);
   });
 
   it('are offered where the music goes across the file’s, and make swung pairs of its dotted figures', () => {
@@ -107,11 +107,11 @@ describe('beats', () => {
       [beat * pair + 240, beat * pair + 340, 62 + ((beat * 7) % 12)],
     ]).flat();
     const smf = madeFile(madeTrack('Clarinet', 0, strokes));
-    const raw = layOut(smf, EMPTY_BRIEF);
+    const raw = layOutFile(smf, EMPTY_BRIEF);
     const [oddity] = findOddities(raw.performance, raw.decisions).filter(({ kind }) => kind === 'pulse');
     expect(oddity!.what).toContain('about 160 a minute');
     const brief = withDirectives(EMPTY_BRIEF, oddity!.mend.directives);
-    const { performance, decisions } = layOut(smf, brief);
+    const { performance, decisions } = layOutFile(smf, brief);
     expect(findOddities(performance, decisions).filter(({ kind }) => kind === 'pulse')).toEqual([]);
     const { score } = transcribeNow(performance, brief);
     expect(score.swings).toMatchObject([{ from: 0, to: score.bars.length, value: 'eighth' }]);
@@ -153,7 +153,7 @@ describe('beats', () => {
           strokes.map(([on, length]): Stroke => [on, on + length, 60]),
         );
         const before = readPerformance(madeFile(track));
-        const after = followBeats(before, { ticks, perBar, first });
+        const after = followBeats(before, { ticks, perBar, first })!;
         const seconds = (each: typeof before) =>
           new Map(each.strands[0]!.notes.map((note) => [note.id, secondsAt(each.clock, note.on)]));
         const now = seconds(after);
@@ -186,20 +186,20 @@ describe('a meter', () => {
       [3, 0],
       [3, 1],
     ] as const) {
-      const raw = layOut(figures(perBar, upbeat), EMPTY_BRIEF);
+      const raw = layOutFile(figures(perBar, upbeat), EMPTY_BRIEF);
       const oddity = findOddities(raw.performance, raw.decisions).find(
         (each) => each.kind === 'default-meter',
       )!;
       expect(oddity.what).toContain('3/4');
       const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
-      const { performance, decisions } = layOut(raw.smf, brief);
+      const { performance, decisions } = layOutFile(raw.smf, brief);
       expect(performance.clock.upbeat).toBe(upbeat * 480);
       expect(findOddities(performance, decisions).some((each) => each.kind === 'default-meter')).toBe(false);
     }
   });
 
   it('has its upbeat proposed where the last chord and the accents ask for one', () => {
-    const raw = layOut(figures(4, 1), EMPTY_BRIEF);
+    const raw = layOutFile(figures(4, 1), EMPTY_BRIEF);
     const oddity = findOddities(raw.performance, raw.decisions).find(({ kind }) => kind === 'default-meter')!;
     expect(oddity.mend.directives).toEqual([
       { kind: 'meter', numerator: 4, denominator: 4, upbeatQuarters: 1 },
@@ -229,19 +229,19 @@ describe('a meter', () => {
           return [bass, ...chords.flat()];
         });
       });
-      const raw = layOut(madeFile(madeTrack('Piano', 0, strokes.flat())), EMPTY_BRIEF);
+      const raw = layOutFile(madeFile(madeTrack('Piano', 0, strokes.flat())), EMPTY_BRIEF);
       const oddity = findOddities(raw.performance, raw.decisions).find(
         ({ kind }) => kind === 'default-meter',
       )!;
       expect(oddity.what).toContain(`fit ${name} better`);
       const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
-      const { foundGroups } = transcribeNow(layOut(raw.smf, brief).performance, brief);
+      const { foundGroups } = transcribeNow(layOutFile(raw.smf, brief).performance, brief);
       expect(foundGroups.slice(0, 8)).toEqual(Array(8).fill(groups));
     },
   );
 
   it('is left alone where 4/4 fits, or the file says another', () => {
-    const raw = layOut(figures(4, 0), EMPTY_BRIEF);
+    const raw = layOutFile(figures(4, 0), EMPTY_BRIEF);
     expect(findOddities(raw.performance, raw.decisions).some((each) => each.kind === 'default-meter')).toBe(
       false,
     );

@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { seeded } from '@/core/basics/random';
-import { layOut } from '@/core/clean/desk';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import { DEFAULT_HAND_OVER } from '@/core/decisions/kinds/hand-over';
 import { deliverMidi } from '@/core/deliver';
@@ -14,12 +13,13 @@ import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { NotAnSmfError, readSmf } from '@/core/sources/smf/read';
 import { takeStock } from '@/core/stock/inventory';
 import { transcribeNow } from '@/core/transcribe';
+import { layOutFile } from './helpers/desk';
 
 /** Everything that the product does with a file, or the one sentence that refuses it. */
 function through(bytes: Uint8Array): string {
   try {
     const smf = readSmf(bytes);
-    const desk = layOut(smf, EMPTY_BRIEF);
+    const desk = layOutFile(smf, EMPTY_BRIEF);
     takeStock(smf, desk.performance, desk.decisions);
     barTable(desk.performance, '25');
     timelineOf(desk, 'cleaned', null);

@@ -1,5 +1,4 @@
 import { seeded } from '../../src/core/basics/random';
-import { layOut } from '../../src/core/clean/desk';
 import { EMPTY_BRIEF } from '../../src/core/decisions/brief';
 import { withDirectives } from '../../src/core/decisions/decisions';
 import type { SmfEvent } from '../../src/core/sources/smf/events';
@@ -7,6 +6,7 @@ import { readSmf } from '../../src/core/sources/smf/read';
 import { writeSmf } from '../../src/core/sources/smf/write';
 import { transcribeNow } from '../../src/core/transcribe';
 import { Workings } from '../../src/core/transcribe/workings';
+import { layOutFile } from '../../tests/helpers/desk';
 
 const TICKS = 480;
 
@@ -41,7 +41,7 @@ export function measureSpeed(): void {
   const smf = readSmf(large());
   const workings = new Workings();
   const timed = (brief: typeof EMPTY_BRIEF): number => {
-    const { performance: played } = layOut(smf, brief);
+    const { performance: played } = layOutFile(smf, brief);
     const begun = performance.now();
     transcribeNow(played, brief, workings);
     return Math.round(performance.now() - begun);

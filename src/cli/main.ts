@@ -1,15 +1,16 @@
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { layOut } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { FORMS } from '../core/decisions/kinds/hand-over';
 import { deliverMidi } from '../core/deliver';
+import { FIRST_SOURCE } from '../core/model/ids';
+import { BadSourceError } from '../core/sources';
 import { packMxl } from '../core/sources/musicxml/mxl';
 import { writeMusicXml } from '../core/sources/musicxml/write';
-import { NotAnSmfError, readSmf } from '../core/sources/smf/read';
-import { type Inventory, takeStock } from '../core/stock/inventory';
-import { transcribeNow } from '../core/transcribe';
+import type { Inventory } from '../core/stock/inventory';
+import { stockOf } from '../core/workbench/stock';
+import { Workbench } from '../core/workbench/workbench';
 
 /** An error whose message is for people; the command ends with exit code 2. */
 class UsageError extends Error {}
@@ -30,6 +31,17 @@ function readFile(path: string): Uint8Array {
   }
 }
 
+/** A file as the only source of a job. */
+const openFile = (path: string): Workbench =>
+  new Workbench([{ id: FIRST_SOURCE, version: 1, name: basename(path), bytes: readFile(path) }]);
+
+function finished<T>(steps: Generator<unknown, T>): T {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
 function inspect(args: string[]): void {
   const { values, positionals } = parseArgs({
     args,
@@ -38,9 +50,8 @@ function inspect(args: string[]): void {
   });
   const [path, ...rest] = positionals;
   if (!path || rest.length > 0) throw new UsageError('inspect takes one file.');
-  const smf = readSmf(readFile(path));
-  const { performance, decisions } = layOut(smf, values.brief ? readBrief(values.brief) : EMPTY_BRIEF);
-  const inventory = takeStock(smf, performance, decisions);
+  const brief = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
+  const { inventory } = stockOf(openFile(path).layOut(0, brief));
   process.stdout.write(values.json ? `${JSON.stringify(inventory, null, 1)}\n` : described(path, inventory));
 }
 
@@ -107,14 +118,16 @@ function convert(args: string[]): void {
   const brief = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
   // Everything is converted before anything is written, so a bad file leaves nothing half done.
   const results = positionals.map((path) => {
-    const desk = layOut(readSmf(readFile(path)), brief);
+    const workbench = openFile(path);
+    const { desk } = workbench.layOut(0, brief);
     const named = (extension: string) =>
       intoFolder ? join(out, `${basename(path, extname(path))}.${extension}`) : out;
     if (to === 'midi') {
       const choice = { ...desk.decisions.handOver, ...(form && { form }) };
       return { target: named(choice.form === 'loops' ? 'zip' : 'mid'), bytes: deliverMidi(desk, choice) };
     }
-    const document = writeMusicXml(transcribeNow(desk.performance, brief).score);
+    const { score } = finished(workbench.write(0)).transcription;
+    const document = writeMusicXml(score);
     return { target: named(to), bytes: to === 'mxl' ? packMxl(document) : Buffer.from(document) };
   });
   const targets = new Set(results.map((result) => result.target));
@@ -142,7 +155,7 @@ try {
 } catch (error) {
   const known =
     error instanceof UsageError ||
-    error instanceof NotAnSmfError ||
+    error instanceof BadSourceError ||
     error instanceof BadBriefError ||
     (error instanceof TypeError && 'code' in error && String(error.code).startsWith('ERR_PARSE_ARGS'));
   if (!known) throw error;

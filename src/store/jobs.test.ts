@@ -1,22 +1,20 @@
-import type { StrandId } from '../core/model/ids';
 import 'fake-indexeddb/auto';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { withDirectives } from '../core/decisions/decisions';
 import { database } from './database';
+import { changeBrief, findHistory } from './history';
 import {
   addJob,
-  changeBrief,
+  addSource,
   deleteJobs,
   duplicateJob,
-  findHistory,
   findJob,
-  findSource,
+  findSources,
   listJobs,
-  redo,
+  listSources,
   renameJob,
-  StorageFullError,
-  undo,
 } from './jobs';
+import { NoStorageError, StorageFullError } from './room';
 
 const job = {
   title: 'Cue 4',
@@ -27,23 +25,31 @@ const job = {
 };
 const named = (name: string) =>
   changeBrief('a', (brief) => withDirectives(brief, [{ kind: 'name', strand: '1/t1c1', name }]));
-const nameNow = async () =>
-  (await findHistory('a'))!.brief.directives.map((each) => (each.kind === 'name' ? each.name : ''));
 
 afterEach(async () => {
   vi.restoreAllMocks();
-  await Promise.all([database.jobs.clear(), database.sources.clear(), database.histories.clear()]);
+  await Promise.all([
+    database.jobs.clear(),
+    database.sources.clear(),
+    database.briefs.clear(),
+    database.steps.clear(),
+  ]);
 });
 
 describe('jobs', () => {
   it('are kept with their source byte for byte', async () => {
     const id = await addJob(job);
     expect(await findJob(id)).toMatchObject({ title: 'Cue 4', sourceBytes: 3 });
-    expect((await findSource(id))!.bytes).toEqual(job.bytes);
+    const [source] = await findSources(id);
+    expect(source).toMatchObject({ source: '1', version: 1, bytes: job.bytes });
+    expect(source!.hash).toBe('039058c6f2c0cb492c533b0a4d14ef77cc0f78abccced5287d84a1a2011cfb81');
     expect((await findHistory(id))!).toEqual({
-      brief: { format: 'dragoman-brief', version: 1, directives: [] },
+      brief: { format: 'dragoman-brief', version: 2, directives: [] },
+      position: 0,
+      steps: 0,
       canUndo: false,
       canRedo: false,
+      refused: [],
     });
   });
 
@@ -65,16 +71,17 @@ describe('jobs', () => {
     expect((await findHistory(copy))!.canUndo).toBe(true);
     await deleteJobs(['a']);
     expect(await findJob('a')).toBeNull();
-    expect(await findSource('a')).toBeUndefined();
+    expect(await findSources('a')).toEqual([]);
+    expect(await database.steps.where('jobId').equals('a').count()).toBe(0);
     expect(await findHistory('a')).toBeNull();
-    expect((await findSource(copy))!.bytes).toEqual(job.bytes);
+    expect((await findSources(copy))[0]!.bytes).toEqual(job.bytes);
   });
 
   it('are added whole or not at all', async () => {
     await addJob(job, 'a');
     await expect(addJob(job, 'a')).rejects.toThrow();
     expect(await database.sources.count()).toBe(1);
-    expect(await database.histories.count()).toBe(1);
+    expect(await database.briefs.count()).toBe(1);
   });
 
   it('say so when the browser is full', async () => {
@@ -83,49 +90,44 @@ describe('jobs', () => {
     await expect(addJob(job, 'a')).rejects.toThrow(StorageFullError);
     expect(await database.jobs.count()).toBe(0);
   });
+
+  it('say so when a new name cannot be kept', async () => {
+    await addJob(job, 'a');
+    vi.spyOn(database.jobs, 'update').mockRejectedValue(
+      Object.assign(new Error('x'), { name: 'QuotaExceededError' }),
+    );
+    await expect(renameJob('a', 'New')).rejects.toThrow(StorageFullError);
+  });
+
+  it('say so when the browser keeps nothing', async () => {
+    vi.spyOn(database.jobs, 'orderBy').mockImplementation(() => {
+      throw Object.assign(new Error('x'), { name: 'OpenFailedError' });
+    });
+    await expect(listJobs()).rejects.toThrow(NoStorageError);
+  });
 });
 
-describe('decisions', () => {
-  it('go back and forth', async () => {
+describe('sources', () => {
+  it('are numbered as they come, and versions of one follow each other', async () => {
     await addJob(job, 'a');
-    await named('Oboe');
-    await named('Flute');
-    await undo('a');
-    expect(await nameNow()).toEqual(['Oboe']);
-    await undo('a');
-    await undo('a');
-    expect(await nameNow()).toEqual([]);
-    await redo('a');
-    await redo('a');
-    await redo('a');
-    expect(await nameNow()).toEqual(['Flute']);
+    const file = (name: string) => ({ name, bytes: new TextEncoder().encode(name) });
+    expect(await addSource('a', file('clock.mid'), null)).toEqual({ source: '2', version: 1 });
+    expect(await addSource('a', file('cue v2.mid'), '1')).toEqual({ source: '1', version: 2 });
+    expect(await addSource('a', file('strings.mid'), null)).toEqual({ source: '3', version: 1 });
+    expect((await listSources('a')).map(({ source, version, name }) => [source, version, name])).toEqual([
+      ['1', 1, 'cue.mid'],
+      ['1', 2, 'cue v2.mid'],
+      ['2', 1, 'clock.mid'],
+      ['3', 1, 'strings.mid'],
+    ]);
+    await expect(addSource('gone', file('x'), null)).rejects.toThrow(
+      'This job is no longer in this browser.',
+    );
   });
 
-  it('a new one after an undo ends the way forward', async () => {
+  it('that are damaged are passed over', async () => {
     await addJob(job, 'a');
-    await named('Oboe');
-    await undo('a');
-    await named('Harp');
-    expect(await findHistory('a')).toMatchObject({ canUndo: true, canRedo: false });
-  });
-
-  it('taken at once from two sides are both kept', async () => {
-    await addJob(job, 'a');
-    const take = (strand: StrandId) =>
-      changeBrief('a', (brief) => withDirectives(brief, [{ kind: 'leave-out', strand, out: true }]));
-    await Promise.all((['1/t1c1', '1/t2c2', '1/t3c3', '1/t4c4'] as const).map(take));
-    expect((await findHistory('a'))!.brief.directives).toHaveLength(4);
-  });
-
-  it('that are damaged are set aside, said, and can be gone back on', async () => {
-    await addJob(job, 'a');
-    await named('Oboe');
-    await named('Flute');
-    await database.histories.update('a', { present: { format: 'x' } });
-    expect(await findHistory('a')).toMatchObject({
-      unreadable: 'The brief is not valid: format must be equal to dragoman-brief.',
-    });
-    await undo('a');
-    expect(await nameNow()).toEqual(['Oboe']);
+    await database.sources.add({ id: 'x', jobId: 'a', source: '2', version: 0 } as never);
+    expect(await findSources('a')).toHaveLength(1);
   });
 });

@@ -1,30 +1,8 @@
-import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
+import { EMPTY_BRIEF } from '../core/decisions/brief';
+import { FIRST_SOURCE, type SourceId } from '../core/model/ids';
 import { database } from './database';
-import { checkJobRow, type HistoryRow, type JobRow, type SourceRow } from './rows';
-
-/** Steps of undo that are kept. */
-const MAX_PAST = 200;
-
-/** Thrown when the browser has no room left; the message is for people. */
-export class StorageFullError extends Error {
-  override name = 'StorageFullError';
-  constructor() {
-    super('The browser has no room left. Delete jobs that you no longer need, then try again.');
-  }
-}
-
-/** Runs a change of the database. @throws StorageFullError when the browser has no room for it */
-export async function withRoom<T>(work: () => Promise<T>): Promise<T> {
-  try {
-    return await work();
-  } catch (error) {
-    const names = [error, (error as { inner?: unknown }).inner].map(
-      (each) => (each as Error | undefined)?.name,
-    );
-    if (names.includes('QuotaExceededError')) throw new StorageFullError();
-    throw error;
-  }
-}
+import { withRoom } from './room';
+import { checkJobRow, isSourceRow, type JobRow, type SourceEntry, type SourceRow } from './rows';
 
 export interface NewJob {
   title: string;
@@ -34,11 +12,18 @@ export interface NewJob {
   notes: number;
 }
 
+/** SHA-256 in hexadecimal digits. */
+export async function hashOf(bytes: Uint8Array): Promise<string> {
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice()));
+  return [...digest].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+}
+
 /** Adds a job with its source, whole or not at all. @returns its id */
 export async function addJob(job: NewJob, id: string = crypto.randomUUID()): Promise<string> {
   const now = Date.now();
+  const hash = await hashOf(job.bytes);
   await withRoom(() =>
-    database.transaction('rw', database.jobs, database.sources, database.histories, async () => {
+    database.transaction('rw', database.jobs, database.sources, database.briefs, async () => {
       await database.jobs.add({
         id,
         title: job.title.slice(0, 300),
@@ -52,126 +37,123 @@ export async function addJob(job: NewJob, id: string = crypto.randomUUID()): Pro
       await database.sources.add({
         id: crypto.randomUUID(),
         jobId: id,
+        source: FIRST_SOURCE,
+        version: 1,
         name: job.sourceName,
         bytes: job.bytes,
+        hash,
+        addedAt: now,
       });
-      await database.histories.add({ jobId: id, past: [], present: EMPTY_BRIEF, future: [] });
+      await database.briefs.add({ jobId: id, brief: EMPTY_BRIEF, position: 0 });
     }),
   );
   return id;
 }
 
-/** All readable jobs, the last changed first. */
+/** All readable jobs, the last changed first. @throws NoStorageError when the browser keeps nothing */
 export async function listJobs(): Promise<JobRow[]> {
-  const rows = await database.jobs.orderBy('changedAt').reverse().toArray();
+  const rows = await withRoom(() => database.jobs.orderBy('changedAt').reverse().toArray());
   return rows.map(checkJobRow).filter((row) => row !== null);
 }
 
 export const findJob = async (id: string): Promise<JobRow | null> => checkJobRow(await database.jobs.get(id));
 
-export const findSource = (jobId: string): Promise<SourceRow | undefined> =>
-  database.sources.where('jobId').equals(jobId).first();
-
-export async function deleteJobs(ids: readonly string[]): Promise<void> {
-  await database.transaction('rw', database.jobs, database.sources, database.histories, async () => {
-    await database.jobs.bulkDelete([...ids]);
-    await database.histories.bulkDelete([...ids]);
-    await database.sources.where('jobId').anyOf(ids).delete();
-  });
+/** All versions of all sources of a job, in order of arrival. */
+export async function findSources(jobId: string): Promise<SourceRow[]> {
+  const rows = await database.sources.where('jobId').equals(jobId).toArray();
+  const hashed = await Promise.all(
+    rows.map(async (row) =>
+      row.hash || !(row.bytes instanceof Uint8Array) ? row : { ...row, hash: await hashOf(row.bytes) },
+    ),
+  );
+  return hashed
+    .filter(isSourceRow)
+    .sort((a, b) => Number(a.source) - Number(b.source) || a.version - b.version);
 }
 
-/** A copy of a job with its source and decisions. @returns the copy's id */
+/** The same without their bytes, for lists. */
+export const listSources = async (jobId: string): Promise<SourceEntry[]> =>
+  (await findSources(jobId)).map(({ bytes, ...others }) => ({ ...others, size: bytes.length }));
+
+/**
+ * Adds a file to a job: as another source of it, or as the next version of one.
+ * @returns the number of the source and its version
+ */
+export async function addSource(
+  jobId: string,
+  file: { name: string; bytes: Uint8Array },
+  versionOf: SourceId | null,
+): Promise<{ source: SourceId; version: number }> {
+  const hash = await hashOf(file.bytes);
+  return withRoom(() =>
+    database.transaction('rw', database.jobs, database.sources, async () => {
+      const rows = await database.sources.where('jobId').equals(jobId).toArray();
+      if (rows.length === 0) throw new Error('This job is no longer in this browser.');
+      const highest = Math.max(...rows.map(({ source }) => Number(source)));
+      const source: SourceId = versionOf ?? `${highest + 1}`;
+      const version =
+        1 + Math.max(0, ...rows.filter((row) => row.source === source).map((row) => row.version));
+      await database.sources.add({
+        id: crypto.randomUUID(),
+        jobId,
+        source,
+        version,
+        name: file.name.slice(0, 300),
+        bytes: file.bytes,
+        hash,
+        addedAt: Date.now(),
+      });
+      await database.jobs.update(jobId, { changedAt: Date.now() });
+      return { source, version };
+    }),
+  );
+}
+
+export async function deleteJobs(ids: readonly string[]): Promise<void> {
+  const { jobs, sources, briefs, steps, results, settings } = database;
+  await withRoom(() =>
+    database.transaction('rw', [jobs, sources, briefs, steps, results, settings], async () => {
+      await jobs.bulkDelete([...ids]);
+      await briefs.bulkDelete([...ids]);
+      await results.bulkDelete([...ids]);
+      await sources.where('jobId').anyOf(ids).delete();
+      await steps.where('jobId').anyOf(ids).delete();
+      await settings.bulkDelete(ids.map((id) => `hearing ${id}`));
+    }),
+  );
+}
+
+/** A copy of a job with its sources, decisions and their history. @returns the copy's id */
 export async function duplicateJob(id: string): Promise<string> {
   const copy = crypto.randomUUID();
+  const { jobs, sources, briefs, steps } = database;
   await withRoom(() =>
-    database.transaction('rw', database.jobs, database.sources, database.histories, async () => {
-      const job = await database.jobs.get(id);
-      const source = await findSource(id);
-      const history = await database.histories.get(id);
-      if (!job || !source || !history) return;
+    database.transaction('rw', jobs, sources, briefs, steps, async () => {
+      const job = await jobs.get(id);
+      const brief = await briefs.get(id);
+      if (!job || !brief) throw new Error('This job is no longer in this browser.');
       const now = Date.now();
-      await database.jobs.add({
-        ...job,
-        id: copy,
-        title: `${job.title} (copy)`,
-        createdAt: now,
-        changedAt: now,
-      });
-      await database.sources.add({ ...source, id: crypto.randomUUID(), jobId: copy });
-      await database.histories.add({ ...history, jobId: copy });
+      await jobs.add({ ...job, id: copy, title: `${job.title} (copy)`, createdAt: now, changedAt: now });
+      await briefs.add({ ...brief, jobId: copy });
+      for (const row of await sources.where('jobId').equals(id).toArray())
+        await sources.add({ ...row, id: crypto.randomUUID(), jobId: copy });
+      const own = await steps.where('jobId').equals(id).toArray();
+      await steps.bulkAdd(own.map((step) => ({ ...step, jobId: copy })));
     }),
   );
   return copy;
 }
 
-/** A job's decisions, as the page uses them. `unreadable` says why a damaged brief was set aside. */
-export interface History {
-  brief: Brief;
-  canUndo: boolean;
-  canRedo: boolean;
-  unreadable?: string;
-}
-
-export async function findHistory(jobId: string): Promise<History | null> {
-  const row = await database.histories.get(jobId);
-  if (!row) return null;
-  return { ...readable(row.present), canUndo: row.past.length > 0, canRedo: row.future.length > 0 };
-}
-
-/** A stored brief, checked; a damaged one counts as empty and says why. */
-function readable(present: unknown): { brief: Brief; unreadable?: string } {
-  try {
-    return { brief: parseBrief(present) };
-  } catch (error) {
-    if (!(error instanceof BadBriefError)) throw error;
-    return { brief: EMPTY_BRIEF, unreadable: error.message };
-  }
-}
-
-/** Changes a history in one transaction, so that two tabs never overwrite each other's decisions. */
-function changeHistory(jobId: string, change: (row: HistoryRow) => HistoryRow | null): Promise<void> {
-  return withRoom(() =>
-    database.transaction('rw', database.jobs, database.histories, async () => {
-      const row = await database.histories.get(jobId);
-      const next = row && change(row);
-      if (!next) return;
-      await database.histories.put(next);
-      await database.jobs.update(jobId, { changedAt: Date.now() });
-    }),
-  );
-}
-
-/** Changes a job's brief as one step of undo. A damaged brief counts as an empty one. */
-export const changeBrief = (jobId: string, change: (brief: Brief) => Brief): Promise<void> =>
-  changeHistory(jobId, (row) => ({
-    jobId,
-    past: [...row.past, row.present].slice(-MAX_PAST),
-    present: change(readable(row.present).brief),
-    future: [],
-  }));
-
-export const undo = (jobId: string): Promise<void> =>
-  changeHistory(jobId, (row) => {
-    const before = row.past.at(-1);
-    return before === undefined
-      ? null
-      : { jobId, past: row.past.slice(0, -1), present: before, future: [row.present, ...row.future] };
-  });
-
-export const redo = (jobId: string): Promise<void> =>
-  changeHistory(jobId, (row) => {
-    const [next, ...future] = row.future;
-    return next === undefined ? null : { jobId, past: [...row.past, row.present], present: next, future };
-  });
-
 /** Renames a job in the list. */
-export const renameJob = async (id: string, title: string): Promise<void> => {
-  await database.jobs.update(id, { title: title.slice(0, 300), changedAt: Date.now() });
-};
+export const renameJob = (id: string, title: string): Promise<void> =>
+  withRoom(async () => {
+    await database.jobs.update(id, { title: title.slice(0, 300), changedAt: Date.now() });
+  });
 
 export const readSetting = async (name: string): Promise<string | undefined> =>
   (await database.settings.get(name))?.value;
 
-export const writeSetting = async (name: string, value: string): Promise<void> => {
-  await database.settings.put({ name, value });
-};
+export const writeSetting = (name: string, value: string): Promise<void> =>
+  withRoom(async () => {
+    await database.settings.put({ name, value });
+  });

@@ -1,5 +1,6 @@
 import { BadKitError, type KitMap, parseKitMap } from '../core/instruments/kit-map';
-import { readSetting, withRoom, writeSetting } from './jobs';
+import { readSetting, writeSetting } from './jobs';
+import { withRoom } from './room';
 
 const SETTING = 'kits';
 

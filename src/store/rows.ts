@@ -1,11 +1,13 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
-import { IsInt, IsNumber, IsString, MaxLength, Min, validateSync } from 'class-validator';
+import { IsInt, IsNumber, IsString, Matches, MaxLength, Min, validateSync } from 'class-validator';
+import type { SourceId } from '../core/model/ids';
 
 /** One job as it is listed. Times are milliseconds since 1970. */
 export class JobRow {
   @IsString() @MaxLength(64) id!: string;
   @IsString() @MaxLength(300) title!: string;
+  /** Of the first source. */
   @IsString() @MaxLength(300) sourceName!: string;
   @IsInt() @Min(0) sourceBytes!: number;
   @IsInt() @Min(0) strands!: number;
@@ -14,13 +16,22 @@ export class JobRow {
   @IsNumber() changedAt!: number;
 }
 
-/** A source, byte for byte as it came. */
+/** One version of a source, byte for byte as it came. */
 export interface SourceRow {
   id: string;
   jobId: string;
+  /** Its number in the job. */
+  source: SourceId;
+  version: number;
   name: string;
   bytes: Uint8Array;
+  /** SHA-256 of the bytes, in hexadecimal digits. */
+  hash: string;
+  addedAt: number;
 }
+
+/** What a source says of itself without its bytes. */
+export type SourceEntry = Omit<SourceRow, 'bytes'> & { size: number };
 
 /** The user's own sound bank. */
 export interface BankRow {
@@ -29,16 +40,51 @@ export interface BankRow {
   bytes: Uint8Array;
 }
 
-/** A job's decisions: the briefs before, the one in force, and those undone. */
-export interface HistoryRow {
+/** The brief in force, and how many of the job's steps it holds. */
+export interface BriefRow {
   jobId: string;
-  past: unknown[];
-  present: unknown;
-  future: unknown[];
+  brief: unknown;
+  /** Steps taken so far; those at and after it were undone. */
+  position: number;
+}
+
+/** One step of a job's history as what it changed: directives taken out of the list, then others put at its end. */
+export class StepRow {
+  @IsString() jobId!: string;
+  @IsInt() @Min(0) index!: number;
+  /** Places in the list before the step, ascending, with what stood there. */
+  removed!: [place: number, directive: unknown][];
+  added!: unknown[];
+  @IsNumber() at!: number;
+}
+
+/** A result that was worked out, so that the job shows it at once when it is opened again. */
+export interface ResultRow {
+  jobId: string;
+  /** What it was made of: sources, brief and engine. */
+  of: string;
+  value: unknown;
+  at: number;
 }
 
 /** The row if it is one, else null: what a browser gives back is checked like any other input. */
 export function checkJobRow(data: unknown): JobRow | null {
   const row = plainToInstance(JobRow, data);
   return typeof row === 'object' && row !== null && validateSync(row).length === 0 ? row : null;
+}
+
+class SourceRowCheck {
+  @IsString() id!: string;
+  @IsString() jobId!: string;
+  @Matches(/^[1-9]\d{0,3}$/) source!: string;
+  @IsInt() @Min(1) version!: number;
+  @IsString() name!: string;
+  @Matches(/^[0-9a-f]{64}$/) hash!: string;
+  @IsNumber() addedAt!: number;
+}
+
+/** Whether a row of the sources is one; its bytes are checked by whoever reads them. */
+export function isSourceRow(row: SourceRow): boolean {
+  const { bytes, ...others } = row;
+  return bytes instanceof Uint8Array && validateSync(plainToInstance(SourceRowCheck, others)).length === 0;
 }

@@ -1,5 +1,5 @@
 import { database } from './database';
-import { withRoom } from './jobs';
+import { withRoom } from './room';
 import type { BankRow } from './rows';
 
 /** The user's own sound bank, where there is one. */

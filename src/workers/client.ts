@@ -3,10 +3,44 @@ import type { CoreApi } from './core.worker';
 import type { EngraveApi } from './engrave.worker';
 import type { SoundApi } from './sound.worker';
 
-/** A core worker of its own for one job; `stop` ends it. */
-export function startCore(): { core: Comlink.Remote<CoreApi>; stop: () => void } {
+export type Core = Comlink.Remote<CoreApi>;
+
+/** A worker that does not answer for so long is dead; milliseconds. */
+const DEAD_AFTER = 20_000;
+const ASK_EVERY = 2_500;
+
+/**
+ * A core worker of its own for one job; `stop` ends it.
+ * @param onDeath called once when it fails or no longer answers
+ */
+export function startCore(onDeath: () => void = () => {}): { core: Core; stop: () => void } {
   const worker = new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' });
-  return { core: Comlink.wrap<CoreApi>(worker), stop: () => worker.terminate() };
+  const core = Comlink.wrap<CoreApi>(worker);
+  let answered = Date.now();
+  let asked = false;
+  const stop = () => {
+    clearInterval(timer);
+    worker.terminate();
+  };
+  const die = () => {
+    stop();
+    onDeath();
+  };
+  const timer = setInterval(() => {
+    if (asked && Date.now() - answered > DEAD_AFTER) return die();
+    if (asked) return;
+    asked = true;
+    answered = Date.now();
+    core.ping().then(
+      () => {
+        asked = false;
+      },
+      () => {},
+    );
+  }, ASK_EVERY);
+  worker.addEventListener('error', die);
+  worker.addEventListener('messageerror', die);
+  return { core, stop };
 }
 
 /** A sound worker of its own; `stop` ends it. */
@@ -19,9 +53,15 @@ let engraver: Comlink.Remote<EngraveApi> | null = null;
 
 /** The engraver, started on first use and shared by all views, since starting it takes most of a second. */
 export function sharedEngraver(): Comlink.Remote<EngraveApi> {
-  engraver ??= Comlink.wrap<EngraveApi>(
-    new Worker(new URL('./engrave.worker.ts', import.meta.url), { type: 'module' }),
-  );
+  if (!engraver) {
+    const worker = new Worker(new URL('./engrave.worker.ts', import.meta.url), { type: 'module' });
+    // One that failed is not asked again: the next question starts another.
+    worker.addEventListener('error', () => {
+      worker.terminate();
+      engraver = null;
+    });
+    engraver = Comlink.wrap<EngraveApi>(worker);
+  }
   return engraver;
 }
 

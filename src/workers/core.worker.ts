@@ -1,9 +1,7 @@
-import { type EventId, spelledStrand, strandOf, wholeStrand } from '../core/model/ids';
 import 'reflect-metadata';
 import * as Comlink from 'comlink';
-import { type Desk, layOut } from '../core/clean/desk';
 import { type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
-import { decide, withoutReadBy } from '../core/decisions/decisions';
+import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
 import { deliverMidi, type Preview, previewMidi } from '../core/deliver';
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
@@ -12,161 +10,173 @@ import { sliceScore } from '../core/engrave/slice';
 import { planSystems, type SystemPlan } from '../core/engrave/systems';
 import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
-import { rhythmFindings } from '../core/explain/findings';
-import { usesOf } from '../core/explain/uses';
-import { positionAt, secondsAt } from '../core/model/clock';
-import { unitsOf } from '../core/model/groups';
-import type { Performance } from '../core/model/performance';
-import { barIndexOf } from '../core/model/score';
-import { isOfScore, type Timeline, timelineOf } from '../core/sound/timeline';
+import { type Timeline, timelineOf } from '../core/sound/timeline';
+import { BadSourceError } from '../core/sources';
 import { packMxl } from '../core/sources/musicxml/mxl';
 import { writeMusicXml } from '../core/sources/musicxml/write';
-import type { Smf } from '../core/sources/smf/events';
-import { NotAnSmfError, readSmf } from '../core/sources/smf/read';
-import { listControllers } from '../core/stock/controllers';
-import { takeStock } from '../core/stock/inventory';
-import { listKits } from '../core/stock/kits';
-import { type Progress, type Transcription, transcribe, transcribeNow } from '../core/transcribe';
-import { Workings } from '../core/transcribe/workings';
-import { type BeatSheet, beatSheet, decideBeats } from './beat-sheet';
+import type { Progress } from '../core/transcribe';
+import { type BeatSheet, beatSheet, decideBeats } from '../core/workbench/beat-sheet';
+import { choicesOf, interlinear } from '../core/workbench/interlinear';
+import { type NoteBarsData, noteBars, transferable } from '../core/workbench/note-bars';
+import { originOf } from '../core/workbench/origin';
+import type {
+  Choice,
+  InterlinearData,
+  NoteOrigin,
+  Opened,
+  ScoreSummary,
+  Stock,
+} from '../core/workbench/replies';
+import { stockOf } from '../core/workbench/stock';
+import { summarise } from '../core/workbench/summary';
+import { Workbench } from '../core/workbench/workbench';
 import { drive } from './drive';
-import { choicesOf, interlinear, tickOfEnd } from './interlinear';
+import { KeptScores } from './kept-scores';
 import {
   BarTableRequest,
   checkMessage,
+  checkSource,
   DeliveryRequest,
   EditBeatsRequest,
   InterlinearRequest,
+  NoteRequest,
+  PartRequest,
   RearrangeRequest,
   SystemsRequest,
   TimelineRequest,
+  toBeatChange,
   WindowRequest,
 } from './messages';
-import { type NoteBarsData, noteBars, transferable } from './note-bars';
-import type { Choice, GroupedBar, InterlinearData, NoteOrigin, Opened, ScoreSummary, Stock } from './replies';
 
 /** How long the worker computes before it listens for messages again, in milliseconds. */
-const SLICE = 30;
+const SLICE = 25;
 
-let smf: Smf | null = null;
-let desk: Desk | null = null;
-let transcription: Transcription | null = null;
-/** The brief that it was written under, as text. */
-let writtenUnder = '';
-let workings = new Workings();
-let run = 0;
-let asFound: { performance: Performance; made: string; result: Transcription } | null = null;
+let opened: Workbench | null = null;
+let kept: KeptScores | null = null;
+/** Counts what was asked to be written: only the last is worth finishing. */
+let writing = 0;
 
-/** The score as no decision about its rhythm has touched it; kept, since those are what changes most. */
-function readAsFound({ performance, brief }: Desk): Transcription {
-  const without = withoutReadBy(brief, 'rhythm');
-  const made = JSON.stringify(without.directives);
-  if (asFound?.performance !== performance || asFound.made !== made)
-    asFound = { performance, made, result: transcribeNow(performance, without, workings.fork()) };
-  return asFound.result;
+/** The open job. @throws Error when there is none */
+function bench(): Workbench {
+  if (!opened) throw new Error('No job is open here.');
+  return opened;
 }
 
+const never = () => true;
+const quiet = () => {};
+
+/** Runs steps to their end, listening in between. */
+const unhurried = async <T>(steps: Generator<unknown, T>): Promise<T> =>
+  (await drive(steps, SLICE, never, quiet))!.value;
+
 const api = {
+  /** Answers at once when the worker is alive and listens. */
+  ping(): true {
+    return true;
+  },
+
   /**
-   * Reads a file.
-   * @returns what a list of jobs says of it, or a sentence that says why it cannot be read
+   * Opens the sources of a job.
+   * @param job under which its score is kept; null where none is to be kept
+   * @returns what a list of jobs says of the first, or a sentence that says why one cannot be read
    */
-  open(bytes: Uint8Array): Opened | { refused: string } {
+  open(data: readonly unknown[], job: string | null): Opened | { refused: string } {
+    const sources = data.map(checkSource);
     try {
-      smf = readSmf(bytes);
+      opened = new Workbench(sources);
     } catch (error) {
-      if (error instanceof NotAnSmfError) return { refused: error.message };
+      if (error instanceof BadSourceError) return { refused: error.message };
       throw error;
     }
-    transcription = null;
-    workings = new Workings();
-    desk = layOut(smf, EMPTY_BRIEF);
-    const { title, strands } = desk.performance;
-    return {
-      title,
-      strands: strands.length,
-      notes: strands.reduce((sum, strand) => sum + strand.notes.length, 0),
-    };
+    kept = job === null ? null : new KeptScores(job, sources);
+    const { title, strands } = opened.deskUnder(EMPTY_BRIEF).performance;
+    const notes = strands.reduce((sum, strand) => sum + strand.notes.length, 0);
+    return { title, strands: strands.length, notes };
   },
 
-  /** Cleans the source under a brief and takes stock of what is then there. */
-  takeStock(data: Brief): Stock | null {
-    const brief = parseBrief(data);
-    if (!smf) return null;
-    desk = layOut(smf, brief);
-    const { performance, decisions, changes } = desk;
-    return {
-      inventory: takeStock(smf, performance, decisions),
-      changes,
-      lanes: listControllers(desk.source),
-      kits: listKits(desk),
-    };
+  /** Adds a source, or a version of one, to the open job. @returns null, or why it cannot be read */
+  add(data: unknown): { refused: string } | null {
+    const source = checkSource(data);
+    try {
+      bench().add(source);
+    } catch (error) {
+      if (error instanceof BadSourceError) return { refused: error.message };
+      throw error;
+    }
+    kept?.add(source);
+    return null;
   },
 
-  /** Writes the score anew under a brief. Resolves to null when a later call or `cancel` overtook it. */
-  async transcribe(data: Brief, onProgress: (progress: Progress) => void): Promise<ScoreSummary | null> {
-    const mine = ++run;
-    const brief = parseBrief(data);
-    if (!smf) return null;
-    const { performance } = layOut(smf, brief);
-    const steps = transcribe(performance, brief, workings);
-    const result = await drive(steps, SLICE, () => mine === run, onProgress);
-    if (!result) return null;
-    transcription = result;
-    writtenUnder = JSON.stringify(brief);
-    return summarise(result, performance);
+  /** Cleans the sources under a brief and takes stock of what is then there. */
+  layOut(revision: number, data: Brief): Stock {
+    return stockOf(bench().layOut(revision, parseBrief(data)));
+  },
+
+  /** Writes the score of what was laid out. Resolves to null when a later call or `cancel` overtook it. */
+  async write(revision: number, onProgress: (progress: Progress) => void): Promise<ScoreSummary | null> {
+    const mine = ++writing;
+    const workbench = bench();
+    const { desk } = workbench.at(revision);
+    const known = await kept?.find(desk.brief);
+    if (mine !== writing) return null;
+    if (known) return summarise(workbench.takeUp(revision, known));
+    const done = await drive(workbench.write(revision), SLICE, () => mine === writing, onProgress);
+    if (!done) return null;
+    void kept?.keep(desk.brief, done.value.transcription);
+    return summarise(done.value);
   },
 
   cancel(): void {
-    run++;
+    writing++;
   },
 
   /** How the bars divide into systems for the parts in view. */
-  systems(data: unknown): SystemPlan[] {
+  systems(revision: number, data: unknown): SystemPlan[] {
     const request = checkMessage(SystemsRequest, data);
-    return transcription ? planSystems(transcription.score, new Set(request.parts), request.width) : [];
+    const { score } = bench().writtenAt(revision).transcription;
+    return planSystems(score, new Set(request.parts), request.width);
   },
 
   /** MusicXML of the parts and bars in view. */
-  window(data: unknown): string {
+  window(revision: number, data: unknown): string {
     const request = checkMessage(WindowRequest, data);
-    if (!transcription) return '';
-    const { score } = transcription;
+    const { score } = bench().writtenAt(revision).transcription;
     const cut = sliceScore(score, new Set(request.parts), request.from, request.to);
     return writeMusicXml(cut, { continues: request.from > 0, goesOn: request.to < score.bars.length });
   },
 
   /** One part over some bars, as played and as written. */
-  interlinear(data: unknown): InterlinearData | null {
+  async interlinear(revision: number, data: unknown): Promise<InterlinearData | null> {
     const { part, from, to, found } = checkMessage(InterlinearRequest, data);
-    if (!transcription || !desk) return null;
-    if (!found) return interlinear(transcription, desk.decisions, part, from, to);
-    return interlinear(readAsFound(desk), decide(EMPTY_BRIEF), part, from, to);
+    const state = bench().writtenAt(revision);
+    if (!found) return interlinear(state.transcription, state.desk.decisions, part, from, to);
+    const asFound = await unhurried(bench().asFound(state));
+    return interlinear(asFound, decide(EMPTY_BRIEF), part, from, to);
   },
 
   /** Why a note of the source is written where it is; null where it is not in the score. */
-  reading(note: EventId): NoteReading | null {
-    return transcription && explainNote(transcription, note);
+  reading(revision: number, data: unknown): NoteReading | null {
+    const { note } = checkMessage(NoteRequest, data);
+    return explainNote(bench().writtenAt(revision).transcription, note);
   },
 
   /** The other readings of a note, each as the bar that it would make. */
-  choices(note: EventId): Choice[] {
-    if (!transcription || !desk) return [];
-    return choicesOf(desk, transcription, workings, note);
+  choices(revision: number, data: unknown): Promise<Choice[]> {
+    const { note } = checkMessage(NoteRequest, data);
+    return unhurried(choicesOf(bench(), bench().writtenAt(revision), note));
   },
 
   /** The decisions that an arrangement of notes comes to. */
-  rearrange(data: unknown): PlainDirective[] {
+  rearrange(revision: number, data: unknown): PlainDirective[] {
     const { notes, arrangement, like } = checkMessage(RearrangeRequest, data);
-    if (!transcription) return [];
+    const { transcription } = bench().writtenAt(revision);
     const model = transcription.plans.findIndex((plan) => plan.id === like);
     return rearrange(transcription, notes, arrangement, model < 0 ? undefined : model);
   },
 
   /** The beats over the notes of the source. */
-  beatSheet(): BeatSheet | null {
-    if (!desk) return null;
-    const sheet = beatSheet(desk);
+  beatSheet(revision: number): BeatSheet {
+    const sheet = beatSheet(bench().at(revision).desk);
     const { on, off, key } = sheet.notes;
     return Comlink.transfer(
       sheet,
@@ -175,43 +185,40 @@ const api = {
   },
 
   /** The decision that a change of the beats comes to. */
-  editBeats(data: unknown): PlainDirective[] {
-    const request = checkMessage(EditBeatsRequest, data);
-    return desk ? decideBeats(desk, request) : [];
+  editBeats(revision: number, data: unknown): PlainDirective[] {
+    const change = toBeatChange(checkMessage(EditBeatsRequest, data));
+    return decideBeats(bench().at(revision).desk, change);
   },
 
   /** How the attacks of a part lie, all together. */
-  evidence(partId: string): Evidence | null {
-    const index = transcription?.plans.findIndex((plan) => plan.id === String(partId)) ?? -1;
-    return transcription && index >= 0 ? evidenceOf(transcription, index) : null;
+  evidence(revision: number, data: unknown): Evidence | null {
+    const { part } = checkMessage(PartRequest, data);
+    const { transcription } = bench().writtenAt(revision);
+    const index = transcription.plans.findIndex((plan) => plan.id === part);
+    return index < 0 ? null : evidenceOf(transcription, index);
   },
 
   /** The whole score under a brief as a file, whatever was written last. */
-  deliver(data: unknown, under: Brief): Uint8Array {
-    const request = checkMessage(DeliveryRequest, data);
-    const brief = parseBrief(under);
-    if (!smf) throw new Error('There is no source yet.');
-    const { score } =
-      transcription && writtenUnder === JSON.stringify(brief)
-        ? transcription
-        : transcribeNow(layOut(smf, brief).performance, brief, workings.fork());
+  async deliver(data: unknown, under: Brief): Promise<Uint8Array> {
+    const { format } = checkMessage(DeliveryRequest, data);
+    const { score } = await unhurried(bench().transcriptionUnder(parseBrief(under)));
     const document = writeMusicXml(score);
-    const bytes = request.format === 'mxl' ? packMxl(document) : new TextEncoder().encode(document);
+    const bytes = format === 'mxl' ? packMxl(document) : new TextEncoder().encode(document);
     return Comlink.transfer(bytes, [bytes.buffer]);
   },
 
   /** The performance as flat arrays, as it is or with the variation that was asked for. */
-  noteBars(varied: boolean): NoteBarsData | null {
-    if (!desk) return null;
-    const data = noteBars(desk, Boolean(varied));
+  noteBars(revision: number, varied: boolean): NoteBarsData {
+    const data = noteBars(bench().at(revision).desk, Boolean(varied));
     return Comlink.transfer(data, transferable(data) as Transferable[]);
   },
 
-  /** Everything to be played, in order of time; null before there is anything to hear. */
-  timeline(data: unknown): Timeline | null {
-    const { heard } = checkMessage(TimelineRequest, data);
-    if (!desk || (isOfScore(heard) && !transcription)) return null;
-    const made = timelineOf(desk, heard, transcription?.score ?? null);
+  /** Everything of the performance, or of the score, to be played, in order of time. */
+  timeline(revision: number, data: unknown): Timeline {
+    const { heard, ofScore } = checkMessage(TimelineRequest, data);
+    const made = ofScore
+      ? timelineOf(bench().writtenAt(revision).desk, heard, bench().writtenAt(revision).transcription.score)
+      : timelineOf(bench().at(revision).desk, heard, null);
     const { seconds, kind, channel, first, second, beats } = made;
     const parts = [seconds, kind, channel, first, second, beats.seconds, beats.down];
     return Comlink.transfer(
@@ -221,116 +228,30 @@ const api = {
   },
 
   /** What the hand-over of the brief will hold. */
-  previewMidi(): Preview | null {
-    return desk && previewMidi(desk);
+  previewMidi(revision: number): Preview {
+    return previewMidi(bench().at(revision).desk);
   },
 
   /** The hand-over under a brief: a Standard MIDI File, or a zip of loops. */
   deliverMidi(under: Brief): Uint8Array {
-    if (!smf) throw new Error('There is no source yet.');
-    const bytes = deliverMidi(layOut(smf, parseBrief(under)));
+    const bytes = deliverMidi(bench().deskUnder(parseBrief(under)));
     return Comlink.transfer(bytes, [bytes.buffer]);
   },
 
   /** The bar table. */
-  barTable(data: unknown): { rows: BarRow[]; csv: string } {
+  barTable(revision: number, data: unknown): { rows: BarRow[]; csv: string } {
     const { rate, start } = checkMessage(BarTableRequest, data);
-    if (!desk) return { rows: [], csv: '' };
-    const rows = barTable(desk.performance, rate, start);
+    const rows = barTable(bench().at(revision).desk.performance, rate, start);
     return { rows, csv: barTableCsv(rows, rate) };
   },
 
-  /** Where a note comes from, by its id in the source; null for an id that is not there. */
-  origin(id: EventId): NoteOrigin | null {
-    if (!desk) return null;
-    const { clock, strands } = desk.performance;
-    const own = strands.filter((each) => wholeStrand(each.id) === strandOf(id));
-    const strand = own.find((each) => each.notes.some((each) => each.id === id));
-    const note = strand?.notes.find((each) => each.id === id);
-    if (!strand || !note) return null;
-    const at = positionAt(clock, note.on);
-    return {
-      id,
-      strandId: strand.id,
-      strand: strand.name || spelledStrand(strand.id),
-      track: strand.track + 1,
-      channel: strand.channel + 1,
-      key: note.key,
-      velocity: note.velocity,
-      on: note.on,
-      off: note.off,
-      bar: at.bar,
-      beat: at.beat,
-      offset: Math.round(at.offset),
-      seconds: secondsAt(clock, note.on),
-      milliseconds: 1000 * (secondsAt(clock, note.off) - secondsAt(clock, note.on)),
-    };
+  /** Where a note comes from; null for one that is not there. */
+  origin(revision: number, data: unknown): NoteOrigin | null {
+    const { note } = checkMessage(NoteRequest, data);
+    return originOf(bench().at(revision).desk, note);
   },
 };
 
 export type CoreApi = typeof api;
-
-function summarise(result: Transcription, from: Performance): ScoreSummary {
-  const { score, plans, readings, frame, account, keyWhy, lostLyrics } = result;
-  const count = (index: number) =>
-    score.parts[index]!.bars.reduce(
-      (sum, bar) =>
-        sum +
-        bar.voices.reduce(
-          (inner, line) =>
-            inner +
-            line.items.reduce(
-              (notes, item) =>
-                notes + (item.kind === 'chord' ? item.notes.filter((note) => !note.tieStop).length : 0),
-              0,
-            ),
-          0,
-        ),
-      0,
-    );
-  return {
-    title: score.title,
-    bars: score.bars.map((bar) => bar.number),
-    parts: plans.map((plan, index) => ({
-      id: plan.id,
-      name: plan.name,
-      abbreviation: plan.abbreviation,
-      instrument: plan.instrument.id,
-      staves: score.parts[index]!.clefs.length,
-      strands: plan.strands,
-      why: plan.why,
-      leads: readings[index]!.leads,
-      foundLeads: readings[index]!.foundLeads,
-      spread: 1000 * readings[index]!.sigma,
-      uses: usesOf(readings[index]!.attacks, frame),
-      notes: count(index),
-      enters: barIndexOf(
-        frame.bars,
-        readings[index]!.attacks.reduce(
-          (first, { start }) => Math.min(first, start),
-          Number.POSITIVE_INFINITY,
-        ),
-      ),
-    })),
-    findings: rhythmFindings(result),
-    key: { ...score.keys[0]!, changes: score.keys.length - 1 },
-    keyWhy,
-    account,
-    lostLyrics: lostLyrics.length,
-    swings: result.swings,
-    foundSwings: result.foundSwings,
-    grouped: groupedBars(result),
-    barTicks: [...frame.ticks, tickOfEnd(frame)],
-    upbeatQuarters: from.clock.upbeat / from.clock.ticksPerQuarter,
-    firstBar: from.clock.firstBar,
-  };
-}
-
-function groupedBars({ score, foundGroups }: Transcription): GroupedBar[] {
-  return score.bars.flatMap(({ meter, groups }, bar) => {
-    const found = foundGroups[bar];
-    return found ? [{ bar, meter, groups: unitsOf(groups, meter), found }] : [];
-  });
-}
 
 Comlink.expose(api);

@@ -3,9 +3,11 @@ import {
   BarTableRequest,
   checkMessage,
   DeliveryRequest,
+  EditBeatsRequest,
   EngraveRequest,
   SystemsRequest,
   TimelineRequest,
+  toBeatChange,
   WindowRequest,
 } from './messages';
 
@@ -35,5 +37,44 @@ describe('messages at the worker door', () => {
     ['a list', DeliveryRequest, []],
   ])('are refused: %s', (_, type, data) => {
     expect(() => checkMessage<object>(type, data)).toThrow(TypeError);
+  });
+});
+
+const request = (data: object) => checkMessage(EditBeatsRequest, data);
+
+describe('a request to change beats', () => {
+  it.each([
+    { edit: 'nudge' },
+    { edit: 'move', index: -1, seconds: 1 },
+    { edit: 'move', index: 1, seconds: Number.NaN },
+    { edit: 'count', index: 0, perBar: 0 },
+    { edit: 'unit', unit: 3 },
+    { edit: 'tap', taps: ['a'], perBar: 4 },
+  ])('is refused when it is %j', (data) => {
+    expect(() => request(data)).toThrow(TypeError);
+  });
+
+  it.each([{ edit: 'move', index: 1 }, { edit: 'add' }, { edit: 'tap', taps: [1, 2] }, { edit: 'unit' }])(
+    'says what is missing in %j',
+    (data) => {
+      expect(() => toBeatChange(request(data))).toThrow(/The edit has no (seconds|perBar|unit)/);
+    },
+  );
+
+  it.each([
+    { edit: 'move', index: 1, seconds: 2 },
+    { edit: 'add', seconds: 2 },
+    { edit: 'remove', index: 3 },
+    { edit: 'bar', index: 3 },
+    { edit: 'count', index: 3, perBar: 3 },
+    { edit: 'tap', taps: [1, 2], perBar: 4 },
+    { edit: 'unit', unit: 1.5 },
+    { edit: 'pulse', every: 3, places: 2 },
+    { edit: 'halve' },
+    { edit: 'double' },
+    { edit: 'find' },
+    { edit: 'file' },
+  ])('is taken as it is: %j', (data) => {
+    expect(toBeatChange(request(data))).toEqual(data);
   });
 });

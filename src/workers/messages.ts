@@ -1,4 +1,6 @@
+import type { SourceId } from '../core/model/ids';
 import { EVENT_ID, type EventId, PART_ID, type PartId } from '../core/model/ids';
+import type { Source } from '../core/sources';
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
 import {
@@ -18,9 +20,35 @@ import {
 } from 'class-validator';
 import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
 import { RATES, type Rate } from '../core/deliver/smpte';
-import type { BeatEdit } from '../core/edit/edit-beats';
 import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
-import { HEARD, type Heard } from '../core/sound/timeline';
+import { HEARD, type Heard, isOfScore } from '../core/sound/timeline';
+import type { BeatChange } from '../core/workbench/beat-sheet';
+
+/** What is said of a source beside its bytes. */
+class SourceMessage {
+  @Matches(/^[1-9]\d{0,3}$/) id!: SourceId;
+  @IsInt() @Min(1) version!: number;
+  @IsString() @MaxLength(1000) name!: string;
+}
+
+/**
+ * A source at the worker's door. Its bytes are not walked through by the checks: there may be millions.
+ * @throws TypeError naming the first thing that is wrong
+ */
+export function checkSource(data: unknown): Source {
+  const { bytes, ...of } = (data ?? {}) as { bytes?: unknown };
+  if (!(bytes instanceof Uint8Array)) throw new TypeError('The source has no bytes.');
+  return { ...checkMessage(SourceMessage, of), bytes };
+}
+
+/** One note of a source. */
+export class NoteRequest {
+  @Matches(EVENT_ID) note!: EventId;
+}
+
+export class PartRequest {
+  @Matches(PART_ID) part!: PartId;
+}
 
 /** Some parts, and the bars from `from` up to but not including `to` (indices). */
 export class WindowRequest {
@@ -80,10 +108,10 @@ export class EditBeatsRequest {
 }
 
 /**
- * A checked request as an edit.
+ * A checked request as a change.
  * @throws TypeError when what the edit needs is not there
  */
-export function toBeatEdit({ edit, ...given }: EditBeatsRequest): BeatEdit {
+export function toBeatChange({ edit, ...given }: EditBeatsRequest): BeatChange {
   const need = <K extends keyof typeof given>(name: K): NonNullable<(typeof given)[K]> => {
     const value = given[name];
     if (value === undefined) throw new TypeError(`The edit has no ${name}.`);
@@ -107,9 +135,9 @@ export function toBeatEdit({ edit, ...given }: EditBeatsRequest): BeatEdit {
       return { edit, unit: need('unit') };
     case 'halve':
     case 'double':
+    case 'find':
+    case 'file':
       return { edit };
-    default:
-      throw new TypeError('This is no edit of beats.');
   }
 }
 
@@ -119,6 +147,10 @@ export class DeliveryRequest {
 
 export class TimelineRequest {
   @IsIn(HEARD) heard!: Heard;
+  /** Whether it is the score that is heard. */
+  get ofScore(): boolean {
+    return isOfScore(this.heard);
+  }
 }
 
 export class BarTableRequest {

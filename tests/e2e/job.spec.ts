@@ -175,7 +175,7 @@ test('a brief is saved, refused when damaged, and loaded into another job', asyn
     'bad.json',
     Buffer.from('{"format":"dragoman-brief","version":1,"directives":[{"kind":"sing"}]}'),
   );
-  await expect(page.getByText('Directive 1 of the brief has no known kind.')).toBeVisible();
+  await expect(page.getByText('Directive 1 has no known kind.')).toBeVisible();
   await load('good.json', saved);
   await expect(page.getByRole('heading', { name: 'The brief: 1 decision' })).toBeVisible();
 });

@@ -1,7 +1,8 @@
-import { type Desk, layOut } from '@/core/clean/desk';
+import type { Desk } from '@/core/clean/desk';
 import { type Brief, EMPTY_BRIEF } from '@/core/decisions/brief';
 import type { PlainDirective } from '@/core/decisions/kinds';
 import type { Smf, SmfEvent, SmfTrack } from '@/core/sources/smf/events';
+import { layOutFile } from './desk';
 
 /** A note: onset and release in ticks, key, velocity. */
 export type Stroke = [on: number, off: number, key: number, velocity?: number];
@@ -54,4 +55,4 @@ export const briefOf = (...directives: PlainDirective[]): Brief => ({ ...EMPTY_B
 
 /** A file under decisions. */
 export const deskOf = (smf: Smf, ...directives: PlainDirective[]): Desk =>
-  layOut(smf, briefOf(...directives));
+  layOutFile(smf, briefOf(...directives));

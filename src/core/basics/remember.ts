@@ -1,16 +1,23 @@
+interface Memory {
+  of: readonly unknown[];
+  value: unknown;
+}
+
 /** The last result for each object and purpose, as long as the object lives. */
-const results = new WeakMap<object, Map<string, { key: string; value: unknown }>>();
+const results = new WeakMap<object, Map<string, Memory>>();
 
 /**
- * Makes a value again only when its key changed since the last call for the
- * same object and purpose: so unchanged things keep their identity.
+ * Makes a value again only when something that it is made of is no longer the
+ * very same since the last call for this object and purpose: so unchanged
+ * things keep their identity.
  */
-export function remembered<T>(owner: object, purpose: string, key: string, make: () => T): T {
-  const slots = results.get(owner) ?? new Map<string, { key: string; value: unknown }>();
+export function remembered<T>(owner: object, purpose: string, of: readonly unknown[], make: () => T): T {
+  const slots = results.get(owner) ?? new Map<string, Memory>();
   results.set(owner, slots);
   const known = slots.get(purpose);
-  if (known?.key === key) return known.value as T;
+  if (known?.of.length === of.length && known.of.every((each, index) => each === of[index]))
+    return known.value as T;
   const value = make();
-  slots.set(purpose, { key, value });
+  slots.set(purpose, { of: [...of], value });
   return value;
 }

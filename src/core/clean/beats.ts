@@ -1,5 +1,5 @@
 import { lastAtOrBefore } from '../basics/search';
-import type { BeatsChoice, BeatUnit } from '../decisions/kinds/beats';
+import { type BeatsChoice, type BeatUnit, MOST_BEATS } from '../decisions/kinds/beats';
 import { bendsOf } from '../infer/beats/steady';
 import {
   type Meter,
@@ -58,21 +58,24 @@ function layBars(
  * than the slowest tempo. The file's own tempos and meters go.
  *
  * @param beats ticks of successive beats in the source, ascending
+ * @returns null for beats that cannot be carried on to the ends of the piece
  */
-export function followBeats(performance: Performance, beats: BeatsChoice): Performance {
+export function followBeats(performance: Performance, beats: BeatsChoice): Performance | null {
   const { ticks, perBar, first, unit = 1 } = beats;
   const { ticksPerQuarter, firstBar } = performance.clock;
   const beatTicks = unit * ticksPerQuarter;
   const at = (tick: number) => secondsAt(performance.clock, tick);
   // Before the first beat and after the last, time goes on at the pace of the beats next to it.
   const lead = ticks[1]! - ticks[0]!;
+  const pace = ticks.at(-1)! - ticks.at(-2)!;
+  // Beats set so close that going on at their pace to the ends of the piece would take for ever.
+  if (ticks[0]! / lead + (performance.end - ticks.at(-1)!) / pace > MOST_BEATS) return null;
   const early: number[] = [];
   for (let tick = ticks[0]! - lead; tick > LEAST_BEAT * lead; tick -= lead) early.unshift(tick);
   // The file begins with a beat, a shorter or longer one: nothing can sound before it.
   if (ticks[0]! > LEAST_BEAT * lead) early.unshift(0);
   const before = early.length;
   const knots = before > 0 ? [...early, ...ticks] : [0, ...ticks.slice(1)];
-  const pace = ticks.at(-1)! - ticks.at(-2)!;
   while (knots.at(-1)! < performance.end) knots.push(knots.at(-1)! + pace);
   const moved = (tick: number): number => {
     const low = Math.min(

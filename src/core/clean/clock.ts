@@ -1,30 +1,95 @@
+import { counted } from '../basics/words';
 import type { Decisions } from '../decisions/decisions';
-import { barAt, barOf, type Clock, type MeterChange, makeClock, type TempoChange } from '../model/clock';
+import {
+  barAt,
+  barOf,
+  type Clock,
+  type MeterChange,
+  MOST_BARS,
+  makeClock,
+  type TempoChange,
+} from '../model/clock';
 import { makeStrand, type Performance, type Strand } from '../model/performance';
 import { followBeats } from './beats';
-import type { Change } from './step';
+import type { Change, Refusal } from './step';
 
-/** Moves or drops single tempo and meter changes, and takes off empty bars at the start. */
+/** What the decisions about the clock come to. */
+export interface CleanedClock {
+  performance: Performance;
+  changes: Change[];
+  refusals: Refusal[];
+}
+
+/**
+ * Takes another source's clock, lays bars along beats, sets one meter, moves or
+ * drops single changes, takes off empty bars at the start: as far as the piece
+ * keeps to a number of bars that can be worked with.
+ */
 export function cleanClock(
   performance: Performance,
   decisions: Decisions,
-): { performance: Performance; changes: Change[] } {
+  timekeeper: Performance | null,
+): CleanedClock {
   const changes: Change[] = [];
+  const refusals: Refusal[] = [];
   let result = performance;
-  if (decisions.beats) {
-    result = followBeats(result, decisions.beats);
-    changes.push({
-      strand: null,
-      step: 'beats',
-      what: 'beats to follow',
-      before: 0,
-      after: decisions.beats.ticks.length,
+  const attempt = (step: string, what: string, make: (changes: Change[]) => Performance | null) => {
+    const made: Change[] = [];
+    const next = make(made);
+    const bars = next && barAt(next.clock, next.end).index + 1;
+    if (!next || bars! > MOST_BARS) {
+      const many = bars ? counted(bars, 'bar') : `over ${counted(MOST_BARS, 'bar')}`;
+      refusals.push({
+        step,
+        why: `${what} would make ${many} of this piece; ${MOST_BARS.toLocaleString('en')} are the most.`,
+      });
+      return;
+    }
+    result = next;
+    changes.push(...made);
+  };
+  const { beats, meter } = decisions;
+  if (timekeeper)
+    attempt('clock-from', `The clock of source ${timekeeper.source}`, (made) =>
+      takeClock(result, timekeeper, made),
+    );
+  if (beats)
+    attempt('beats', 'Following these beats', (made) => {
+      made.push({
+        strand: null,
+        step: 'beats',
+        what: 'beats to follow',
+        before: 0,
+        after: beats.ticks.length,
+      });
+      return followBeats(result, beats);
     });
-  }
-  if (decisions.meter) result = setMeter(result, decisions.meter, changes);
-  if (decisions.clockMends.length > 0) result = mendChanges(result, decisions, changes);
+  if (meter)
+    attempt('meter', `A meter of ${meter.numerator}/${meter.denominator}`, (made) =>
+      setMeter(result, meter, made),
+    );
+  if (decisions.clockMends.length > 0)
+    attempt('clock-event', 'Moving these changes', (made) => mendChanges(result, decisions, made));
   if (decisions.trimSilence) result = trimSilence(result, changes);
-  return { performance: result, changes };
+  return { performance: result, changes, refusals };
+}
+
+/** The clock of another source, at the same places counted in quarter notes. */
+function takeClock(performance: Performance, from: Performance, changes: Change[]): Performance {
+  const scale = performance.clock.ticksPerQuarter / from.clock.ticksPerQuarter;
+  const scaled = <T extends { tick: number }>(all: readonly T[]): T[] =>
+    all.map((each) => ({ ...each, tick: Math.round(each.tick * scale) }));
+  const count = ({ tempos, meters }: Performance) => tempos.length + meters.length;
+  changes.push({
+    strand: null,
+    step: 'clock-from',
+    what: 'tempos and meters',
+    before: count(performance),
+    after: count(from),
+  });
+  const upbeat = Math.round(from.clock.upbeat * scale);
+  const clocked = withClock(performance, scaled(from.tempos), scaled(from.meters), upbeat);
+  return { ...clocked, keys: scaled(from.keys), markers: scaled(from.markers) };
 }
 
 /** One meter for the whole piece, whatever the file says. */

@@ -18,14 +18,17 @@ import {
 } from './notes';
 import { setChannel, setPrograms, thinControllers } from './shaping';
 import { splitStrand } from './split';
-import type { Change, CleanStep } from './step';
+import type { Change, CleanStep, Refusal } from './step';
 
-export type { Change } from './step';
+export type { Change, Refusal } from './step';
 
 /** A performance as the brief wants it, and what that took. */
 export interface Cleaned {
   performance: Performance;
   changes: Change[];
+  /** Notes that steps took out, counted at each of them. */
+  removed: number;
+  refusals: Refusal[];
 }
 
 const STEPS: readonly [kind: string, step: CleanStep][] = [
@@ -46,26 +49,32 @@ const STEPS: readonly [kind: string, step: CleanStep][] = [
  * comes back as the same object, as does one whose decisions did not change
  * since the last call: so whoever depends on a strand can go by identity.
  */
-export function clean(source: Performance, decisions: Decisions): Cleaned {
-  const { performance, changes: clockChanges } = remembered(
-    source,
-    'clock',
-    jobSlice(decisions, 'clock'),
-    () => cleanClock(source, decisions),
+export function clean(source: Performance, decisions: Decisions, timekeeper: Performance | null): Cleaned {
+  const {
+    performance,
+    changes: clockChanges,
+    refusals,
+  } = remembered(source, 'clock', [jobSlice(decisions, 'clock'), timekeeper], () =>
+    cleanClock(source, decisions, timekeeper),
   );
   const changes = [...clockChanges];
   const strands: Strand[] = [];
-  for (const strand of performance.strands)
-    for (const piece of pieces(strand, decisions, performance, changes)) {
+  let removed = 0;
+  for (const strand of performance.strands) {
+    const cut = pieces(strand, decisions, performance, changes);
+    removed += strand.notes.length - cut.reduce((sum, { notes }) => sum + notes.length, 0);
+    for (const piece of cut) {
       const decided = decidedFor(decisions, piece.id);
-      const result = remembered(piece, 'clean', strandSlice(decided, 'clean'), () =>
+      const result = remembered(piece, 'clean', [strandSlice(decided, 'clean')], () =>
         cleanStrand(piece, decided, performance),
       );
       changes.push(...result.changes);
+      removed += result.removed;
       if (result.strand) strands.push(result.strand);
     }
+  }
   const untouched = strands.length === performance.strands.length && strands.every(isIn(performance.strands));
-  return { performance: untouched ? performance : { ...performance, strands }, changes };
+  return { performance: untouched ? performance : { ...performance, strands }, changes, removed, refusals };
 }
 
 const isIn = (all: readonly Strand[]) => (strand: Strand, index: number) => all[index] === strand;
@@ -74,7 +83,7 @@ const isIn = (all: readonly Strand[]) => (strand: Strand, index: number) => all[
 function pieces(strand: Strand, decisions: Decisions, performance: Performance, changes: Change[]): Strand[] {
   const split = decisions.strands.get(strand.id)?.split;
   if (!split?.by) return [strand];
-  const result = remembered(strand, 'split', JSON.stringify(split), () =>
+  const result = remembered(strand, 'split', [JSON.stringify(split)], () =>
     splitStrand(strand, split, performance.clock),
   );
   changes.push(...result.changes);
@@ -85,11 +94,14 @@ function pieces(strand: Strand, decisions: Decisions, performance: Performance, 
 function cleanStrand(strand: Strand, decided: StrandDecisions, { clock }: Performance) {
   const changes: Change[] = [];
   let result: Strand | null = strand;
+  let removed = 0;
   for (const [kind, step] of STEPS) {
     if (!result) break;
-    result = step(result, decided, clock, (what, before, after) => {
-      changes.push({ strand: strand.id, step: kind, what, before, after });
+    const before: number = result.notes.length;
+    result = step(result, decided, clock, (what, from, to) => {
+      changes.push({ strand: strand.id, step: kind, what, before: from, after: to });
     });
+    removed += before - (result?.notes.length ?? 0);
   }
-  return { strand: result, changes };
+  return { strand: result, changes, removed };
 }

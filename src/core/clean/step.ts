@@ -14,6 +14,13 @@ export interface Change {
   after: number;
 }
 
+/** A decision that cannot be done to this source, and why: a sentence for people. */
+export interface Refusal {
+  /** The kind of directive. */
+  step: string;
+  why: string;
+}
+
 /**
  * One step of cleaning on one strand. Steps return the strand itself where
  * nothing is to be done, and null where no note is left.

@@ -26,11 +26,11 @@ export class BadBriefError extends Error {
  * @throws BadBriefError naming the first thing that is wrong
  */
 export function parseBrief(data: unknown): Brief {
-  const { directives, version } = readFrame(data);
+  const directives = readFrame(data);
   return {
     ...EMPTY_BRIEF,
     directives: directives.map((each, index) => {
-      const read = readDirective(version === 1 ? withSource(each) : each);
+      const read = readDirective(each);
       if ('wrong' in read) throw new BadBriefError(`Directive ${index + 1} ${read.wrong}.`);
       return read.directive;
     }),
@@ -49,7 +49,7 @@ export interface SalvagedBrief {
  * thousands takes time.
  */
 export function* salvageBrief(data: unknown): Generator<undefined, SalvagedBrief> {
-  let frame: Frame;
+  let frame: readonly unknown[];
   try {
     frame = readFrame(data);
   } catch (error) {
@@ -58,8 +58,8 @@ export function* salvageBrief(data: unknown): Generator<undefined, SalvagedBrief
   }
   const refused: string[] = [];
   const directives: PlainDirective[] = [];
-  for (const [index, each] of frame.directives.entries()) {
-    const read = readDirective(frame.version === 1 ? withSource(each) : each);
+  for (const [index, each] of frame.entries()) {
+    const read = readDirective(each);
     if ('wrong' in read) refused.push(`Decision ${index + 1} ${read.wrong}.`);
     else directives.push(read.directive);
     if (index % 100 === 99) yield;
@@ -67,12 +67,8 @@ export function* salvageBrief(data: unknown): Generator<undefined, SalvagedBrief
   return { brief: { ...EMPTY_BRIEF, directives }, refused };
 }
 
-interface Frame {
-  directives: readonly unknown[];
-  version: 1 | 2;
-}
-
-function readFrame(data: unknown): Frame {
+/** The directives of a brief, of version 1 as this version names things. */
+function readFrame(data: unknown): readonly unknown[] {
   if (typeof data !== 'object' || data === null || Array.isArray(data))
     throw new BadBriefError('This is not a brief.');
   const { format, version, directives, ...others } = data as Record<string, unknown>;
@@ -89,7 +85,7 @@ function readFrame(data: unknown): Frame {
     throw new BadBriefError(
       `The brief has ${directives.length.toLocaleString('en')} directives; ${MOST_DIRECTIVES.toLocaleString('en')} are the most that can be read.`,
     );
-  return { directives, version };
+  return version === 1 ? directives.map(withSource) : directives;
 }
 
 /** Checks one directive by itself. @returns it as plain data, or how a sentence about it ends */
@@ -112,6 +108,14 @@ function reasonOf(error: ValidationError): string {
 
 const OLD_STRAND = /^t\d{1,5}(c\d{1,2}(s\d{1,3})*)?$/;
 const OLD_NOTE = /^(t\d{1,5}c\d{1,2})-(\d{1,9})$/;
+
+/** A brief of version 1 as one of this version, unchecked; anything else as it is. */
+export function upgradeBrief(data: unknown): unknown {
+  if (typeof data !== 'object' || data === null) return data;
+  const { version, directives } = data as Record<string, unknown>;
+  if (version !== 1 || !Array.isArray(directives)) return data;
+  return { ...data, version: EMPTY_BRIEF.version, directives: directives.map(withSource) };
+}
 
 /** A directive of version 1, whose ids did not say of which source: there was only one. */
 function withSource(directive: unknown): unknown {

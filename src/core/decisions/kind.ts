@@ -45,7 +45,16 @@ export abstract class OfStrandOverPassage extends OverPassage {
 }
 
 /** The steps that decisions are read by; what a step reads is what it is made of. */
-export type Reader = 'clock' | 'clean' | 'cast' | 'rhythm' | 'score' | 'vary' | 'hand-over' | 'stock';
+export type Reader =
+  | 'source'
+  | 'clock'
+  | 'clean'
+  | 'cast'
+  | 'rhythm'
+  | 'score'
+  | 'vary'
+  | 'hand-over'
+  | 'stock';
 
 /**
  * One kind of decision: its form, what it is about, how it adds up, who reads

@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import { unzipSync } from 'fflate';
 import { parseMidi } from 'midi-file';
 import { describe, expect, it } from 'vitest';
+import { layOutFile } from '../../../tests/helpers/desk';
 import { briefOf, deskOf, madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
-import { layOut } from '../clean/desk';
 import type { PlainDirective } from '../decisions/kinds';
 import { DEFAULT_HAND_OVER, type HandOverChoice } from '../decisions/kinds/hand-over';
 import { tidyFile } from '../demo/tidy';
@@ -47,13 +47,13 @@ describe('a full hand-over', () => {
     ['tidy', tidyFile()],
     ['untidy', untidyFile()],
   ])('of the untouched %s file is the file, byte for byte', (_, bytes) => {
-    const desk = layOut(readSmf(bytes), briefOf());
+    const desk = layOutFile(readSmf(bytes), briefOf());
     expect(deliverMidi(desk, full)).toEqual(bytes);
     expect(previewMidi(desk, full).untouched).toBe(true);
   });
 
   it('in normal form keeps every note, controller and text', () => {
-    const desk = layOut(readSmf(untidyFile()), briefOf({ kind: 'name', strand: '1/t2c1', name: 'Solo' }));
+    const desk = layOutFile(readSmf(untidyFile()), briefOf({ kind: 'name', strand: '1/t2c1', name: 'Solo' }));
     const again = readPerformance(readSmf(deliverMidi(desk, full)));
     const notes = (strands: typeof again.strands) =>
       strands
@@ -81,7 +81,7 @@ describe('a full hand-over', () => {
     const smf = madeFile(
       madeTrack('Vln', 0, line, [{ kind: 'program', tick: 480, channel: 0, program: 45 }]),
     );
-    const desk = layOut(smf, briefOf({ kind: 'name', strand: '1/t1c1', name: 'Violin' }));
+    const desk = layOutFile(smf, briefOf({ kind: 'name', strand: '1/t1c1', name: 'Violin' }));
     const kinds = readSmf(deliverMidi(desk, full))
       .tracks[1]!.events.filter((event) => event.tick === 480)
       .map((event) => event.kind);
@@ -374,7 +374,7 @@ describe('another division', () => {
 
 describe('loops', () => {
   it('cut each part at the markers, with clock, pedal and program in force', () => {
-    const desk = layOut(readSmf(tidyFile()), briefOf());
+    const desk = layOutFile(readSmf(tidyFile()), briefOf());
     const files = unzipSync(deliverMidi(desk, choice({ form: 'loops', programs: 'source' })));
     const names = Object.keys(files);
     expect(names).toContain('01 Flute/03 B (bars 17–36).mid');
@@ -450,7 +450,7 @@ describe('time code', () => {
 });
 
 describe('the bar table', () => {
-  const { performance } = layOut(readSmf(tidyFile()), briefOf({ kind: 'clock', firstBar: 101 }));
+  const { performance } = layOutFile(readSmf(tidyFile()), briefOf({ kind: 'clock', firstBar: 101 }));
   const rows = barTable(performance, '25', '10:00:00:00');
 
   it('numbers bars as the brief says, with times, meters, tempos and markers', () => {

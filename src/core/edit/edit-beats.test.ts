@@ -41,7 +41,7 @@ describe('the beats of a file', () => {
   ])('in %s make the same bars when they are followed', (_name, performance, unit) => {
     const beats = fileBeats(performance);
     expect(beats.unit).toBe(unit);
-    const followed = followBeats(performance, beats);
+    const followed = followBeats(performance, beats)!;
     const lengths = (each: Performance) => barsOf(each).map(([start, length]) => [start, length]);
     expect(lengths(followed)).toEqual(lengths(performance));
     if (unit !== 0.5) expect(barsOf(followed)).toEqual(barsOf(performance));
@@ -50,7 +50,7 @@ describe('the beats of a file', () => {
 
   it('keep an upbeat', () => {
     const performance = readPerformance(madeFile(madeTrack('Flute', 0, strokes)), { upbeatQuarters: 1 });
-    const followed = followBeats(performance, fileBeats(performance));
+    const followed = followBeats(performance, fileBeats(performance))!;
     expect(barsOf(followed)).toEqual(barsOf(performance));
   });
 });
@@ -59,7 +59,7 @@ describe('a first beat', () => {
   it('that comes almost with the file begins with it; a later one has beats before it', () => {
     const pace = (first: number) => {
       const ticks = Array.from({ length: 12 }, (_, at) => first + 480 * at);
-      const { tempos, meters } = followBeats(plain, { ticks, perBar: 4, first: 0 });
+      const { tempos, meters } = followBeats(plain, { ticks, perBar: 4, first: 0 })!;
       return [tempos.length, Math.round(6e7 / tempos[0]!.microsPerQuarter), meters[0]!.numerator];
     };
     // The whole beat is longer by what stood before it, not one of a thousand a minute.
@@ -103,7 +103,7 @@ describe('beats set by hand', () => {
   it('begin bars or not', () => {
     const split = editBeats(beats, { edit: 'bar', index: 6 }, plain);
     expect(split.bars.slice(0, 4)).toEqual([0, 4, 6, 8]);
-    const meters = barsOf(followBeats(plain, split)).map(([, , name]) => name);
+    const meters = barsOf(followBeats(plain, split)!).map(([, , name]) => name);
     expect(meters.slice(0, 4)).toEqual(['4/4', '2/4', '2/4', '4/4']);
     expect(editBeats(split, { edit: 'bar', index: 6 }, plain)).toEqual(beats);
     const waltz = editBeats(beats, { edit: 'count', index: 1, perBar: 3 }, plain);
@@ -152,7 +152,7 @@ describe('beats set by hand', () => {
 
   it('are written as another value', () => {
     const dotted = editBeats(spelledBeats({ ...beats, perBar: 4 }), { edit: 'unit', unit: 1.5 }, plain);
-    const [first] = barsOf(followBeats(plain, dotted));
+    const [first] = barsOf(followBeats(plain, dotted)!);
     expect(first).toEqual([0, 2880, '12/8']);
   });
 
@@ -189,7 +189,7 @@ describe('beats set by hand', () => {
         }
         const brief = briefOf({ kind: 'beats', ...now });
         expect(parseBrief(JSON.parse(JSON.stringify(brief)))).toEqual(brief);
-        const followed = followBeats(plain, now);
+        const followed = followBeats(plain, now)!;
         // Half a tick at the slowest tempo, and what whole numbers leave over.
         const slowest = Math.max(...followed.tempos.map((tempo) => tempo.microsPerQuarter));
         expect(slowest).toBeLessThanOrEqual(0xffffff);

@@ -87,7 +87,7 @@ const FINE: Moment = QUARTER / 24;
 function apart({ readings, frame, swings }: Transcription): RhythmFinding[] {
   const swung = JSON.stringify(swings);
   const parts = readings.map(({ attacks }) =>
-    remembered(attacks, 'heard', swung, () => heardOf(attacks, frame, swings)),
+    remembered(attacks, 'heard', [swung], () => heardOf(attacks, frame, swings)),
   );
   // Of two parts that differ the lonelier one is the odd one.
   const companyAt = (bar: number, moment: Moment): number =>

@@ -74,6 +74,9 @@ export interface BarPosition {
   offset: number;
 }
 
+/** Hours of music. What runs on for longer has a broken time somewhere, and every later step works bar by bar. */
+export const MOST_BARS = 10_000;
+
 export const DEFAULT_MICROS_PER_QUARTER = 500_000;
 
 /** The slowest tempo that a Standard MIDI File can tell: three bytes (SMF 1.0, FF 51). */

@@ -128,6 +128,8 @@ export interface Performance {
   loose: LooseEvent[];
   /** The last tick at which anything happens. */
   end: number;
+  /** Notes of the source that lie past the point to which its time can be believed, and were not read. */
+  beyond: number;
   mends: Mend[];
 }
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { layOutFile } from '../../../tests/helpers/desk';
 import { deskOf, madeFile, madeTrack } from '../../../tests/helpers/made-file';
-import { layOut } from '../clean/desk';
 import { EMPTY_BRIEF } from '../decisions/brief';
 import type { PlainDirective } from '../decisions/kinds';
 import { tidyFile } from '../demo/tidy';
@@ -77,7 +77,7 @@ describe('a timeline', () => {
   });
 
   it('plays the score of a tidy file at the times of its source', () => {
-    const desk = layOut(readSmf(tidyFile()), EMPTY_BRIEF);
+    const desk = layOutFile(readSmf(tidyFile()), EMPTY_BRIEF);
     const { score } = transcribeNow(desk.performance, EMPTY_BRIEF);
     const strokes = (timeline: Timeline) =>
       eventsOf(timeline)
@@ -88,7 +88,7 @@ describe('a timeline', () => {
   });
 
   it('plays the written notes as they were played: all of them, where and how they were struck', () => {
-    const desk = layOut(readSmf(untidyFile()), EMPTY_BRIEF);
+    const desk = layOutFile(readSmf(untidyFile()), EMPTY_BRIEF);
     const { score, account } = transcribeNow(desk.performance, EMPTY_BRIEF);
     const onsetsOf = (timeline: Timeline) =>
       eventsOf(timeline)
@@ -96,7 +96,7 @@ describe('a timeline', () => {
         .map(([seconds, , , key, velocity]) => `${seconds!.toFixed(4)} ${key} ${velocity}`)
         .sort();
     const played = onsetsOf(timelineOf(desk, 'score-played', score));
-    expect(played).toHaveLength(account.written);
+    expect(played).toHaveLength(account.written + account.graces);
     const source = new Set(onsetsOf(timelineOf(desk, 'source', null)));
     expect(played.filter((each) => !source.has(each))).toEqual([]);
     expect(played).not.toEqual(onsetsOf(timelineOf(desk, 'score', score)));

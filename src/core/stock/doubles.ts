@@ -46,7 +46,7 @@ interface Indexed {
  * notes keeps the search near linear in the number of notes.
  */
 export const findDoubles = (performance: Performance): Double[] =>
-  remembered(performance, 'doubles', '', () => search(performance));
+  remembered(performance, 'doubles', [], () => search(performance));
 
 function search({ strands, clock }: Performance): Double[] {
   const indexed = strands

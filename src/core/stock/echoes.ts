@@ -30,7 +30,7 @@ const SAMPLE = 200;
  * them: the lags to equal keys of the other, counted, have one high peak.
  */
 export const findEchoes = (performance: Performance): Echo[] =>
-  remembered(performance, 'echoes', '', () => search(performance));
+  remembered(performance, 'echoes', [], () => search(performance));
 
 function search({ strands, clock }: Performance): Echo[] {
   const able = strands.filter(

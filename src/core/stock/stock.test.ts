@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { layOutFile } from '../../../tests/helpers/desk';
 import { deskOf, madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
-import { layOut } from '../clean/desk';
 import { EMPTY_BRIEF } from '../decisions/brief';
 import { withDirectives } from '../decisions/decisions';
 import { tidyFile } from '../demo/tidy';
@@ -13,7 +13,7 @@ import { takeStock } from './inventory';
 import { findOddities } from './oddities';
 
 const stockOf = (smf: Smf, brief = EMPTY_BRIEF) => {
-  const { performance, decisions } = layOut(smf, brief);
+  const { performance, decisions } = layOutFile(smf, brief);
   return takeStock(smf, performance, decisions);
 };
 const odd = (smf: Smf) => stockOf(smf).oddities.map(({ kind, strand }) => ({ kind, strand }));

@@ -6,7 +6,7 @@ import type { PlaceChoice } from '../decisions/kinds/place';
 import type { SwingChoice } from '../decisions/kinds/swing';
 import type { Lead } from '../infer/lead/lead-of';
 import { type ClockBar, isSameMeter } from '../model/clock';
-import type { Frame } from '../model/frame';
+import { type Frame, frameEnd } from '../model/frame';
 import type { Groups } from '../model/groups';
 import { type EventId, type StrandId, strandOf, wholeStrand } from '../model/ids';
 import type { SwingMark } from '../model/score';
@@ -28,6 +28,8 @@ export interface RhythmChoices {
   voices: readonly (1 | 2)[];
   /** By note of the source. */
   places: ReadonlyMap<EventId, Decided>;
+  /** Notes that were decided to stand after the end of the piece, and stand where they were heard. */
+  beyond: number;
   /** Equal for equal choices. */
   signature: string;
 }
@@ -53,12 +55,20 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
   const roots = new Set(plan.strands.map(wholeStrand));
   const own = [...decisions.places].filter(([note]) => roots.has(strandOf(note)));
-  const places = new Map(own.map(([note, choice]): [EventId, Decided] => [note, momentsOf(choice)]));
+  const places = new Map<EventId, Decided>();
+  let beyond = 0;
+  for (const [note, choice] of own) {
+    const decided = momentsOf(choice);
+    // There is no paper after the end of the piece.
+    if ((decided.start ?? 0) < frameEnd(frame)) places.set(note, decided);
+    else beyond++;
+  }
   return {
     grids,
     closings,
     voices,
     places,
+    beyond,
     signature: JSON.stringify([decided.grids ?? [], decided.lengths ?? [], decided.voices ?? [], own]),
   };
 }

@@ -35,6 +35,8 @@ export interface Hearing {
   /** Played one note at a time: by the instrument's nature, or as its notes show. */
   singleLine: boolean;
   unpitched: boolean;
+  /** Notes that no staff can show. */
+  unwritable: number;
   tidiness: Tidiness;
   /** For each strand what is struck when, ascending. */
   strikes: Strike[][];
@@ -110,6 +112,7 @@ export function hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame
     singleLine:
       plan.instrument.singleLine || (plan.staves === 1 && !plan.instrument.unpitched && isLine(all, frame)),
     unpitched: plan.instrument.unpitched,
+    unwritable: own.reduce((sum, strand, at) => sum + strand.notes.length - heard[at]!.length, 0),
     tidiness,
     strikes: strikes.map((each) => [...each.values()].sort((a, b) => a.tick - b.tick)),
   };

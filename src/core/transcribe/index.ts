@@ -1,6 +1,6 @@
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
-import { type Decisions, decide, decidedFor } from '../decisions/decisions';
+import { decide, decidedFor } from '../decisions/decisions';
 import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
 import { groupBars } from '../infer/meter/grouping';
@@ -19,18 +19,29 @@ import { hearTogether } from './together';
 import { Workings } from './workings';
 import { writePart } from './write-part';
 
-/** What happened to the source's notes; the others add up to `notes`. */
+/**
+ * What happened to the notes of the cleaned performance. Each class is counted
+ * where it comes about, so that the sum can fail; it is checked by `unaccounted`.
+ */
 export interface Account {
   notes: number;
   /** Became a written note of their own. */
   written: number;
+  /** Became a grace note. */
+  graces: number;
   /** Struck together with an equal key of the same part, so they share its note. */
   merged: number;
   /** In strands that are left out. */
   leftOut: number;
   /** Too low or too high for any staff (MusicXML writes octaves 0 to 9), as key switches are. */
   unwritable: number;
+  /** Past the point to which the source's time can be believed. */
+  beyond: number;
 }
+
+/** Notes of which the account does not know what became of them: any but 0 is a fault of this program. */
+export const unaccounted = ({ notes, ...classes }: Account): number =>
+  notes - Object.values(classes).reduce((sum, count) => sum + count, 0);
 
 export interface Transcription {
   score: Score;
@@ -47,6 +58,8 @@ export interface Transcription {
   keyWhy: string;
   /** Lyrics that found no note. */
   lostLyrics: TextAt[];
+  /** Notes that were decided to stand after the end of the piece. */
+  placedBeyond: number;
 }
 
 /** How a part's rhythm was read. */
@@ -137,6 +150,7 @@ export function* transcribe(
   const parts: Part[] = [];
   const readings: PartReading[] = [];
   let bodies = 0;
+  let placedBeyond = 0;
   for (const [index, plan] of plans.entries()) {
     const hearing = hearings[index]!;
     const first = firsts[index]!;
@@ -147,6 +161,7 @@ export function* transcribe(
       () => first.leads.map((lead, at) => decideLead(lead, plan.strands[at]!, decisions)),
     );
     const choices = rhythmChoices(plan, decisions, frame);
+    placedBeyond += choices.beyond;
     const from = bodies;
     bodies += first.bodies.length;
     const written = workings.keep(
@@ -190,9 +205,10 @@ export function* transcribe(
     swings,
     foundSwings: found,
     foundGroups,
-    account: accountFor(performance, decisions, used, parts),
+    account: accountFor(performance, used, hearings, parts),
     keyWhy,
     lostLyrics,
+    placedBeyond,
   };
 }
 
@@ -249,26 +265,35 @@ function shareLyrics(performance: Performance, plans: readonly PartPlan[]) {
 
 function accountFor(
   performance: Performance,
-  decisions: Decisions,
   used: readonly Strand[],
+  hearings: readonly Hearing[],
   parts: readonly Part[],
 ): Account {
-  const total = performance.strands.reduce((sum, strand) => sum + strand.notes.length, 0);
-  const taken = used.reduce((sum, strand) => sum + strand.notes.length, 0);
-  let written = 0;
-  let sources = 0;
+  const count = (strands: readonly Strand[]) => strands.reduce((sum, { notes }) => sum + notes.length, 0);
+  const taken = new Set(used);
+  const account: Account = {
+    notes: count(performance.strands) + performance.beyond,
+    written: 0,
+    graces: 0,
+    merged: 0,
+    leftOut: count(performance.strands.filter((strand) => !taken.has(strand))),
+    unwritable: hearings.reduce((sum, hearing) => sum + hearing.unwritable, 0),
+    beyond: performance.beyond,
+  };
   for (const part of parts)
     for (const bar of part.bars)
       for (const line of bar.voices)
-        for (const item of line.items)
-          if (item.kind === 'chord')
-            for (const note of [...(item.graces ?? []), ...item.notes])
-              if (!note.tieStop) {
-                written++;
-                sources += note.sources.length;
-              }
-  const leftOut = performance.strands
-    .filter((strand) => decisions.strands.get(strand.id)?.out)
-    .reduce((sum, strand) => sum + strand.notes.length, 0);
-  return { notes: total, written, merged: sources - written, leftOut, unwritable: taken - sources };
+        for (const item of line.items) {
+          if (item.kind !== 'chord') continue;
+          for (const note of item.graces ?? []) {
+            account.graces++;
+            account.merged += note.sources.length - 1;
+          }
+          for (const note of item.notes) {
+            if (note.tieStop) continue;
+            account.written++;
+            account.merged += note.sources.length - 1;
+          }
+        }
+  return account;
 }

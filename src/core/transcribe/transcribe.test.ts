@@ -118,7 +118,15 @@ describe('played notes', () => {
       Oboe: [[0, Q, 60]],
     });
     const { account } = scoreOf(smf, brief({ kind: 'leave-out', strand: '1/t3c2', out: true }));
-    expect(account).toEqual({ notes: 5, written: 2, merged: 1, leftOut: 1, unwritable: 1 });
+    expect(account).toEqual({
+      notes: 5,
+      written: 2,
+      graces: 0,
+      merged: 1,
+      leftOut: 1,
+      unwritable: 1,
+      beyond: 0,
+    });
   });
 });
 

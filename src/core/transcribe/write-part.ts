@@ -20,7 +20,7 @@ import {
 } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { pairAt, swingInBar } from '../model/swing';
-import type { Moment } from '../model/time';
+import { type Moment, QUARTER } from '../model/time';
 import { showAccidentals } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
 import { chooseClefs } from '../notate/clefs';
@@ -29,6 +29,8 @@ import { spell } from '../notate/spell';
 import type { RhythmChoices } from './choices';
 import { bodiesOf, type FirstHearing, type Hearing, secondsPerUnit } from './hear';
 import { hangLyrics } from './marks';
+
+const SIXTEENTH = QUARTER / 4;
 
 /** Everything that one part is written from. */
 export interface Writing {
@@ -97,6 +99,7 @@ export function writePart(writing: Writing): WrittenPart {
           note.end = Math.min(end, latestEnd(joined, at, hearing.singleLine, frame));
       }
     });
+    settleGraces(own, frameEnd(frame));
     separateVoices(
       own.filter((note) => !note.grace),
       instrument.unpitched,
@@ -119,6 +122,16 @@ export function writePart(writing: Writing): WrittenPart {
     bars,
   };
   return { part, attacks: read, notes: byId, lostLyrics: hangLyrics(lyrics, bars, frame) };
+}
+
+/** A grace note stands before a note; where none begins it is a short note instead, never none. */
+function settleGraces(notes: readonly SketchNote[], last: Moment): void {
+  const starts = new Set(notes.flatMap((note) => (note.grace ? [] : [note.start])));
+  for (const note of notes) {
+    if (!note.grace || starts.has(note.start)) continue;
+    delete note.grace;
+    note.end = Math.min(note.start + SIXTEENTH, last);
+  }
 }
 
 /** Who plays one note at a time cannot hold it under the next. */

@@ -20,10 +20,17 @@ export function ChooseFile({ primary = false }: { primary?: boolean }) {
 }
 
 /** Takes files dropped anywhere on the page. */
-export function DropAnywhere({ children }: { children: ReactNode }) {
+export function DropAnywhere({
+  children,
+  onFiles,
+}: {
+  children: ReactNode;
+  /** What to do with files, where they are not simply new jobs. */
+  onFiles?: (files: readonly File[]) => void;
+}) {
   const { importFiles, busy } = useImport();
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDrop: (files) => void importFiles(files),
+    onDrop: (files) => (onFiles ? onFiles(files) : void importFiles(files)),
     noClick: true,
     noKeyboard: true,
   });
@@ -32,7 +39,9 @@ export function DropAnywhere({ children }: { children: ReactNode }) {
       <div {...getRootProps({ className: styles.zone, role: undefined, tabIndex: undefined })}>
         <input {...getInputProps({ 'aria-label': 'MIDI file' })} data-testid="file-input" />
         {children}
-        {isDragActive && <div className={styles.veil}>Drop to open as a new job</div>}
+        {isDragActive && (
+          <div className={styles.veil}>{onFiles ? 'Drop to take in' : 'Drop to open as a new job'}</div>
+        )}
       </div>
     </OpenContext>
   );

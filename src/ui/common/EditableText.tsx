@@ -7,14 +7,28 @@ interface Props {
   value: string;
   label: string;
   disabled?: boolean;
-  onSave: (value: string) => void;
+  placeholder?: string;
+  /** May say later that the text was not kept, by a promise that fails: the field then shows the old one again. */
+  onSave: (value: string) => unknown;
+  /** An empty text is one too. */
+  mayBeEmpty?: boolean;
 }
 
+const KEPT = 'draft ';
+
 /**
- * A text that is edited in place: Enter or leaving saves, Escape takes back.
- * A bare input, since tables hold hundreds of them.
+ * A text that is edited in place: Enter or leaving saves, Escape takes back,
+ * and leaving by reloading the page is leaving too. A bare input, since tables
+ * hold hundreds of them.
  */
-export function EditableText({ value, label, disabled = false, onSave }: Props) {
+export function EditableText({
+  value,
+  label,
+  disabled = false,
+  placeholder,
+  onSave,
+  mayBeEmpty = false,
+}: Props) {
   // Null while the field is left alone. From the moment it is entered its text is the user's:
   // a name that arrives from outside meanwhile would take the selection away.
   const [draft, setDraft] = useState<string | null>(null);
@@ -23,29 +37,48 @@ export function EditableText({ value, label, disabled = false, onSave }: Props) 
   useEffect(() => {
     if (entered.current === null) setDraft(null);
   }, [value]);
+  const save = (text: string) => {
+    setDraft(text);
+    Promise.resolve(onSave(text)).catch(() => setDraft(null));
+  };
   const enter = () => {
     entered.current = value;
     setDraft(value);
   };
   const leave = () => {
-    const text = draft?.trim();
-    if (text && text !== entered.current) onSave(text);
+    sessionStorage.removeItem(KEPT + label);
+    const text = draft?.trim() ?? '';
+    if ((text || mayBeEmpty) && text !== entered.current) save(text);
     else setDraft(null);
     entered.current = null;
   };
+  const first = useRef(save);
+  first.current = save;
+  useEffect(() => {
+    const kept = sessionStorage.getItem(KEPT + label)?.trim();
+    sessionStorage.removeItem(KEPT + label);
+    if (kept) first.current(kept);
+  }, [label]);
   return (
     <input
       className={styles.text}
       aria-label={label}
       disabled={disabled}
+      placeholder={placeholder}
       value={draft ?? value}
       maxLength={120}
-      onChange={(event) => setDraft(event.target.value)}
+      onChange={(event) => {
+        setDraft(event.target.value);
+        sessionStorage.setItem(KEPT + label, event.target.value);
+      }}
       onFocus={enter}
       onBlur={leave}
       onKeyDown={(event) => {
         if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') enter();
+        if (event.key === 'Escape') {
+          sessionStorage.removeItem(KEPT + label);
+          enter();
+        }
       }}
     />
   );

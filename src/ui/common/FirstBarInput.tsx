@@ -5,7 +5,7 @@ import { useSession } from '../job/session';
 
 /** The number of the first full bar, wherever it is asked for. */
 export function FirstBarInput({ size }: { size?: 'small' }) {
-  const { decisions, take } = useSession();
+  const { decisions, take } = useSession('decisions', 'take');
   const { firstBar } = decisions.clock;
   return (
     <InputNumber

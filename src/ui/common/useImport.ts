@@ -3,10 +3,41 @@
 import { App } from 'antd';
 import { useRouter } from 'next/navigation';
 import { useCallback, useState } from 'react';
-import { addJob, StorageFullError } from '../../store/jobs';
+import { FIRST_SOURCE } from '../../core/model/ids';
+import type { Opened } from '../../core/workbench/replies';
+import { addJob } from '../../store/jobs';
 import { startCore } from '../../workers/client';
 
-/** Reads a file in a worker and, if it is a MIDI file, makes it a job. */
+/** Reads a file in a worker of its own and makes it a job. @returns its id @throws Error that says why not */
+async function asJob(file: File): Promise<string> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const opened = await openedOnce(bytes, file.name);
+  return addJob({
+    title: opened.title || file.name.replace(/\.[^.]+$/, ''),
+    sourceName: file.name,
+    bytes,
+    strands: opened.strands,
+    notes: opened.notes,
+  });
+}
+
+/** What a list of jobs says of a file. @throws Error that says why it cannot be opened */
+export async function openedOnce(bytes: Uint8Array, name: string): Promise<Opened> {
+  let stop = () => {};
+  try {
+    const opened = await new Promise<Opened | { refused: string }>((resolve, reject) => {
+      const started = startCore(() => reject(new Error('It could not be read: the reader failed on it.')));
+      stop = started.stop;
+      started.core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null).then(resolve, reject);
+    });
+    if ('refused' in opened) throw new Error(opened.refused);
+    return opened;
+  } finally {
+    stop();
+  }
+}
+
+/** Makes files jobs, and goes to the job where it is one. */
 export function useImport(): { importFiles: (files: readonly File[]) => Promise<void>; busy: boolean } {
   const { notification } = App.useApp();
   const router = useRouter();
@@ -16,37 +47,17 @@ export function useImport(): { importFiles: (files: readonly File[]) => Promise<
     async (files: readonly File[]) => {
       if (files.length === 0) return;
       setBusy(true);
-      const { core, stop } = startCore();
       const made: string[] = [];
       const refuse = (name: string, why: string) =>
         notification.error({ title: `${name} was not taken in`, description: why, duration: 0 });
-      try {
-        for (const file of files) {
-          const bytes = new Uint8Array(await file.arrayBuffer());
-          const opened = await core.open(bytes);
-          if ('refused' in opened) {
-            refuse(file.name, opened.refused);
-            continue;
-          }
-          made.push(
-            await addJob({
-              title: opened.title || file.name.replace(/\.[^.]+$/, ''),
-              sourceName: file.name,
-              bytes,
-              strands: opened.strands,
-              notes: opened.notes,
-            }),
-          );
+      for (const file of files)
+        try {
+          made.push(await asJob(file));
+        } catch (error) {
+          // One file that cannot be taken in does not keep the others out.
+          refuse(file.name, error instanceof Error ? error.message : 'It could not be read.');
         }
-      } catch (error) {
-        refuse(
-          'The file',
-          error instanceof StorageFullError ? error.message : 'It could not be read. Choose it once more.',
-        );
-      } finally {
-        stop();
-        setBusy(false);
-      }
+      setBusy(false);
       const [first] = made;
       if (made.length === 1 && first) router.push(`/job/${first}/sources`);
     },

@@ -13,7 +13,15 @@ import styles from './DeliverStage.module.css';
 
 /** Renders audio offline: the reference that goes with a hand-over. */
 export function AudioDelivery() {
-  const { core, job, inventory, decisions, behind } = useSession();
+  const { core, job, inventory, decisions, behind, stock, summary } = useSession(
+    'core',
+    'job',
+    'inventory',
+    'decisions',
+    'behind',
+    'stock',
+    'summary',
+  );
   const { hearing } = usePlayback();
   const { notification } = App.useApp();
   const [heard, setHeard] = useState<Heard>('cleaned');
@@ -32,8 +40,9 @@ export function AudioDelivery() {
       setShare(null);
     };
     try {
-      const timeline = await core.timeline({ heard });
-      if (!timeline) throw new Error('The score is still being written.');
+      const revision = isOfScore(heard) ? summary?.revision : stock.revision;
+      if (revision === undefined) throw new Error('The score is still being written.');
+      const timeline = await core.timeline(revision, { heard });
       const leftOut =
         heard === 'source' ? [] : inventory.strands.filter(({ id }) => decisions.strands.get(id)?.out);
       const levels = levelsOf(

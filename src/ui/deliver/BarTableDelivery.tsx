@@ -1,35 +1,28 @@
 'use client';
 
 import { Button, Input, Segmented, Table, type TableColumnsType } from 'antd';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { BarRow } from '../../core/deliver/bar-table';
 import { framesOfCode, RATES, type Rate } from '../../core/deliver/smpte';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
-import { useSession } from '../job/session';
+import { useOfPerformance, useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 
 /** Bars with their times: the sheet that makes a bar number mean the same on every machine. */
 export function BarTableDelivery() {
-  const { core, job, inventory } = useSession();
+  const { job } = useSession('job');
   const [rate, setRate] = useState<Rate>('25');
   const [start, setStart] = useState('00:00:00:00');
-  const [table, setTable] = useState<{ rows: BarRow[]; csv: string }>({ rows: [], csv: '' });
   const height = useHeight(250);
   const isCode = framesOfCode(start, rate) !== null;
 
-  // A new inventory tells that the worker has laid the source out under a new brief.
-  useEffect(() => {
-    if (!isCode) return;
-    let overtaken = false;
-    void core.barTable({ rate, start: start.trim() }).then((found) => {
-      if (!overtaken) setTable(found);
-    });
-    return () => {
-      overtaken = true;
-    };
-  }, [core, rate, start, isCode, inventory]);
+  const { data: table = { rows: [], csv: '' } } = useOfPerformance(
+    ['bar table', rate, start.trim()],
+    (core, revision) => core.barTable(revision, { rate, start: start.trim() }),
+    isCode,
+  );
 
   const columns: TableColumnsType<BarRow> = [
     { title: 'Bar', dataIndex: 'bar', width: 70, align: 'right', sorter: (a, b) => a.bar - b.bar },

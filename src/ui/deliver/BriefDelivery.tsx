@@ -10,7 +10,7 @@ import styles from './DeliverStage.module.css';
 
 /** The decisions as a file, for the command line or for another job. */
 export function BriefDelivery() {
-  const { job, history, replaceBrief } = useSession();
+  const { job, history, replaceBrief } = useSession('job', 'history', 'replaceBrief');
   const { notification } = App.useApp();
   const input = useRef<HTMLInputElement>(null);
   const { directives } = history.brief;

@@ -13,7 +13,7 @@ import {
   Table,
   type TableColumnsType,
 } from 'antd';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { HandOverChoice } from '../../core/decisions/kinds/hand-over';
 import type { Preview, TrackContent } from '../../core/deliver';
@@ -21,7 +21,7 @@ import type { StrandId } from '../../core/model/ids';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
-import { useSession } from '../job/session';
+import { useOfPerformance, useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 
 const FORMS: { value: HandOverChoice['form']; label: string; says: string }[] = [
@@ -41,12 +41,19 @@ const FORMS: { value: HandOverChoice['form']; label: string; says: string }[] = 
 
 /** Standard MIDI File hand-overs, each with a preview of what it holds. */
 export function MidiDelivery() {
-  const { job, core, decisions, inventory, summary, take, latestBrief } = useSession();
+  const { job, core, decisions, inventory, summary, take, latestBrief } = useSession(
+    'job',
+    'core',
+    'decisions',
+    'inventory',
+    'summary',
+    'take',
+    'latestBrief',
+  );
   const { notification } = App.useApp();
   const choice = decisions.handOver;
   const { form } = choice;
   const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
-  const [preview, setPreview] = useState<Preview | null>(null);
   const [busy, setBusy] = useState(false);
   const extension = form === 'loops' ? 'zip' : 'mid';
   const set = (change: Partial<HandOverChoice>) => take({ kind: 'hand-over', ...choice, ...change });
@@ -60,16 +67,9 @@ export function MidiDelivery() {
       type: next === 'full' && inventory.format === 0 ? 0 : 1,
     });
 
-  // A new inventory tells that the worker has laid the source out under a new brief.
-  useEffect(() => {
-    let overtaken = false;
-    void core.previewMidi().then((found) => {
-      if (!overtaken) setPreview(found);
-    });
-    return () => {
-      overtaken = true;
-    };
-  }, [core, inventory]);
+  const { data: preview = null } = useOfPerformance(['midi preview'], (core, revision) =>
+    core.previewMidi(revision),
+  );
 
   const download = async () => {
     setBusy(true);

@@ -1,9 +1,11 @@
 'use client';
 
 import { DownloadOutlined } from '@ant-design/icons';
-import { App, Button, Input, Radio } from 'antd';
+import { Alert, App, Button, Input, Radio } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
+import { unaccounted } from '../../core/transcribe';
+import { EditableText } from '../common/EditableText';
 import { saveFile } from '../common/saveFile';
 import { useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
@@ -12,7 +14,17 @@ type Format = 'mxl' | 'musicxml';
 
 /** Hands the score over, with an account of what became of the source's notes. */
 export function ScoreDelivery() {
-  const { job, summary, behind, latestBrief, core, inventory, take } = useSession();
+  const { job, summary, behind, latestBrief, core, inventory, take, stock, history } = useSession(
+    'job',
+    'summary',
+    'behind',
+    'latestBrief',
+    'core',
+    'inventory',
+    'take',
+    'stock',
+    'history',
+  );
   const { notification } = App.useApp();
   const [format, setFormat] = useState<Format>('musicxml');
   const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
@@ -40,24 +52,31 @@ export function ScoreDelivery() {
     }
   };
 
+  /** Notes of which no line of the account says what became of them. */
+  const missing =
+    summary && stock.revision === summary.revision
+      ? stock.notes - stock.removed - summary.account.notes + unaccounted(summary.account)
+      : 0;
+
+  const saveFacts = () => {
+    const facts = { stock, account: summary?.account, brief: history.brief };
+    saveFile(`${job.sourceName} facts.json`, new Blob([JSON.stringify(facts, null, 1)]));
+  };
+
   return (
     <div className={styles.sheets}>
       <section className={styles.sheet}>
         <h1>MusicXML for the notation program</h1>
-        <label className={styles.field}>
+        <div className={styles.field}>
           <span>Title of the score</span>
-          <Input
-            key={summary?.title}
-            defaultValue={summary?.title}
+          <EditableText
+            value={summary?.title ?? ''}
+            label="Title of the score"
             placeholder="No title"
-            maxLength={200}
-            onBlur={(event) => {
-              const title = event.target.value.trim();
-              if (summary && title !== summary.title) take({ kind: 'title', title });
-            }}
-            onPressEnter={(event) => event.currentTarget.blur()}
+            mayBeEmpty
+            onSave={(title) => take({ kind: 'title', title })}
           />
-        </label>
+        </div>
         <label className={styles.field}>
           <span>File name</span>
           <Input
@@ -94,7 +113,7 @@ export function ScoreDelivery() {
           <h2>What became of the notes</h2>
           <table className={styles.account}>
             <tbody>
-              <Line count={job.notes} what="notes in the source" total />
+              <Line count={stock.notes} what="notes in the source" total />
               <Line
                 count={summary.account.written}
                 what={`written, in ${counted(summary.parts.length, 'part')} and ${counted(summary.bars.length, 'bar')}`}
@@ -103,16 +122,36 @@ export function ScoreDelivery() {
                 count={summary.account.merged}
                 what="struck together with the same key of the same part: one written note serves both"
               />
-              {job.notes > summary.account.notes && (
-                <Line count={job.notes - summary.account.notes} what="taken out by cleaning" />
-              )}
+              <Line count={summary.account.graces} what="written as grace notes" />
+              <Line count={stock.removed} what="taken out by cleaning" />
               <Line count={summary.account.leftOut} what="left out with their strands" />
               <Line
                 count={summary.account.unwritable}
                 what="below C0 or above B9, as key switches are: no staff can hold them"
               />
+              {summary.account.beyond > 0 && (
+                <Line
+                  count={summary.account.beyond}
+                  what="past the point to which the source’s time can be believed"
+                />
+              )}
             </tbody>
           </table>
+          {missing !== 0 && (
+            <Alert
+              type="error"
+              title={`This does not add up: ${counted(Math.abs(missing), 'note')} ${missing > 0 ? 'are missing' : 'are counted twice'}`}
+              description={
+                <>
+                  <p>
+                    That is a fault of Dragoman, not of your file. Look for them before you hand the score
+                    over, and send the facts of the file with your complaint.
+                  </p>
+                  <Button onClick={saveFacts}>Save the facts</Button>
+                </>
+              }
+            />
+          )}
           {inventory.lyrics > 0 && (
             <p className="soft">
               {counted(inventory.lyrics - summary.lostLyrics, 'syllable')} hung under their notes

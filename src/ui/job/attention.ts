@@ -1,13 +1,18 @@
-import type { JobSession } from './session';
+import type { Session } from './control';
 
 /** Below this a guess is not to be trusted unseen. */
 export const SURE = 0.6;
 
+type Seen = Pick<Session, 'inventory' | 'decisions' | 'summary' | 'stock' | 'history'>;
+
 /** How many things still want a look, per stage. */
-export function attentionOf(
-  session: JobSession,
-): Record<'sources' | 'roster' | 'time' | 'notes' | 'deliver', number> {
-  const { inventory, decisions, summary } = session;
+export function attentionOf({
+  inventory,
+  decisions,
+  summary,
+  stock,
+  history,
+}: Seen): Record<'sources' | 'roster' | 'time' | 'notes' | 'deliver', number> {
   const unsure = inventory.strands.filter((strand) => {
     const decided = decisions.strands.get(strand.id);
     return !decided?.out && !decided?.instrument && !decided?.into && strand.guess.confidence < SURE;
@@ -15,10 +20,11 @@ export function attentionOf(
   const names = new Map<string, number>();
   for (const part of summary?.parts ?? []) names.set(part.name, (names.get(part.name) ?? 0) + 1);
   const alike = [...names.values()].filter((count) => count > 1).length;
+  const refused = stock.refusals.length + history.refused.length;
   return {
-    sources: unsure + inventory.mends.length + inventory.oddities.length,
+    sources: unsure + inventory.mends.length + inventory.oddities.length + refused,
     roster: alike,
-    time: summary?.findings.length ?? 0,
+    time: (summary?.findings.length ?? 0) + (summary?.placedBeyond ?? 0),
     notes: (summary?.account.unwritable ?? 0) + (summary?.lostLyrics ?? 0),
     deliver: 0,
   };

@@ -1,15 +1,18 @@
 'use client';
 
 import { BulbOutlined, CopyOutlined, DeleteOutlined } from '@ant-design/icons';
-import { App, Button, Input, Space, Table, type TableColumnsType, Tooltip } from 'antd';
+import { Alert, App, Button, Input, Space, Table, type TableColumnsType, Tooltip } from 'antd';
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useEffect, useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
-import { deleteJobs, duplicateJob, listJobs, StorageFullError } from '../../store/jobs';
+import { OPENABLE } from '../../core/sources';
+import { deleteJobs, duplicateJob, listJobs } from '../../store/jobs';
+import { NoStorageError } from '../../store/room';
 import type { JobRow } from '../../store/rows';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
 import { useAppearance } from '../common/Providers';
+import { Backup } from './Backup';
 import { addDemo, addDemoOnce } from './demo';
 import styles from './JobsPage.module.css';
 
@@ -24,13 +27,24 @@ export function JobsPage() {
 function Shelf() {
   const { modal, notification } = App.useApp();
   const { isNight, toggle } = useAppearance();
-  const jobs = useLiveQuery(listJobs);
+  const found = useLiveQuery(() =>
+    listJobs().then(
+      (rows) => ({ rows, refused: '' }),
+      (error: Error) => ({ rows: [], refused: error.message }),
+    ),
+  );
+  const jobs = found?.rows;
   const [search, setSearch] = useState('');
   const [chosen, setChosen] = useState<string[]>([]);
 
   useEffect(() => {
     addDemoOnce().catch((error: unknown) => {
-      if (error instanceof StorageFullError) notification.error({ title: error.message });
+      // What the browser refuses as a whole is said on the page.
+      if (!(error instanceof NoStorageError))
+        notification.error({
+          title: 'The demo piece was not put here',
+          description: (error as Error).message,
+        });
     });
   }, [notification]);
 
@@ -46,7 +60,9 @@ function Shelf() {
       okText: 'Delete',
       okButtonProps: { danger: true },
       onOk: async () => {
-        await deleteJobs(ids);
+        await deleteJobs(ids).catch((error: unknown) =>
+          notification.error({ title: 'Nothing was deleted', description: (error as Error).message }),
+        );
         setChosen([]);
       },
     });
@@ -121,9 +137,10 @@ function Shelf() {
           <ChooseFile primary />
         </Space>
       </header>
+      {found?.refused && <Alert type="error" title={found.refused} />}
       <section className={styles.drop} aria-label="Open a file">
-        Drop a Standard MIDI File anywhere on this page. Its source stays untouched; what you decide is kept
-        beside it.
+        Drop a {OPENABLE} anywhere on this page. Its source stays untouched; what you decide is kept beside
+        it.
       </section>
       <div className={styles.tools}>
         <Input.Search
@@ -151,12 +168,26 @@ function Shelf() {
         locale={{
           emptyText: (
             <div className={styles.empty}>
-              <p>{search ? 'No job fits the search.' : 'No jobs yet.'}</p>
-              {!search && <Button onClick={() => void addDemo()}>Put the demo piece here</Button>}
+              <p>
+                {found?.refused
+                  ? 'No job can be kept here.'
+                  : search
+                    ? 'No job fits the search.'
+                    : 'No jobs yet.'}
+              </p>
+              {!search && !found?.refused && (
+                <Button onClick={() => void addDemo()}>Put the demo piece here</Button>
+              )}
             </div>
           ),
         }}
       />
+      <Backup jobs={jobs?.length ?? 0} />
+      <footer>
+        <Link href="/licences" className="soft">
+          Licences
+        </Link>
+      </footer>
     </main>
   );
 }

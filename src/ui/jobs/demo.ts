@@ -1,7 +1,7 @@
 import { tidyFile } from '../../core/demo/tidy';
 import { untidyFile } from '../../core/demo/untidy';
 import { addJob, readSetting, writeSetting } from '../../store/jobs';
-import { startCore } from '../../workers/client';
+import { openedOnce } from '../common/useImport';
 
 const DEMOS = [
   {
@@ -22,18 +22,11 @@ export async function addDemoOnce(): Promise<void> {
 
 /** Adds the demo jobs that are not there. */
 export async function addDemo(): Promise<void> {
-  const { core, stop } = startCore();
-  try {
-    for (const { id, title, file, make } of DEMOS) {
-      const bytes = make();
-      const opened = await core.open(bytes);
-      if ('refused' in opened) continue;
-      const { strands, notes } = opened;
-      await addJob({ title, sourceName: file, bytes, strands, notes }, id).catch((error: unknown) => {
-        if ((error as Error).name !== 'ConstraintError') throw error;
-      });
-    }
-  } finally {
-    stop();
+  for (const { id, title, file, make } of DEMOS) {
+    const bytes = make();
+    const { strands, notes } = await openedOnce(bytes, file);
+    await addJob({ title, sourceName: file, bytes, strands, notes }, id).catch((error: unknown) => {
+      if ((error as Error).name !== 'ConstraintError') throw error;
+    });
   }
 }

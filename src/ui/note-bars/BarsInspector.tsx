@@ -6,7 +6,7 @@ import { drumSound } from '../../core/instruments/kit';
 import { barAt, positionAt, secondsAt } from '../../core/model/clock';
 import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
-import type { NoteBarsData, StrandBars } from '../../workers/note-bars';
+import type { NoteBarsData, StrandBars } from '../../core/workbench/note-bars';
 import { useSession } from '../job/session';
 import { usePlayback } from '../playback/playback';
 import styles from './NoteBars.module.css';
@@ -36,7 +36,7 @@ export function BarsInspector({
   lane: string;
   onClear: () => void;
 }) {
-  const { take } = useSession();
+  const { take } = useSession('take');
   const { change, loops } = usePlayback();
   const chosen = [...notes].flatMap(([strand, each]) => [...each].map((note) => ({ strand, note })));
   const strand = active === null ? undefined : data.strands[active];

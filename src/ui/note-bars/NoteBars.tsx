@@ -4,10 +4,10 @@ import { Button, Segmented, Select, Space, Spin, Switch } from 'antd';
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { barAt, secondsAt, tickAt } from '../../core/model/clock';
-import type { NoteBarsData } from '../../workers/note-bars';
+import type { NoteBarsData } from '../../core/workbench/note-bars';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
-import { useSession } from '../job/session';
+import { useOfPerformance } from '../job/session';
 import { usePlayback } from '../playback/playback';
 import { BarsInspector } from './BarsInspector';
 import { drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT } from './draw';
@@ -36,20 +36,10 @@ const SLACK = 4;
 
 /** The performance drawn as bars over time, strand by strand, with lanes and exact figures. */
 export function NoteBars() {
-  const { core, inventory } = useSession();
-  const [data, setData] = useState<NoteBarsData | null>(null);
   const [varied, setVaried] = useState(true);
-
-  // A new inventory tells that the worker has laid the source out under a new brief.
-  useEffect(() => {
-    let overtaken = false;
-    void core.noteBars(varied).then((found) => {
-      if (!overtaken) setData(found);
-    });
-    return () => {
-      overtaken = true;
-    };
-  }, [core, varied, inventory]);
+  const { data } = useOfPerformance(['note bars', varied], (core, revision) =>
+    core.noteBars(revision, varied),
+  );
 
   if (!data)
     return (

@@ -1,5 +1,5 @@
 import { barAt, barOf, tempoAt } from '../../core/model/clock';
-import type { LaneData, NoteBarsData, StrandBars } from '../../workers/note-bars';
+import type { LaneData, NoteBarsData, StrandBars } from '../../core/workbench/note-bars';
 import { notesBetween, type Rgb } from './raster';
 import { barLines, lowerBound, type Strip, type View, xOf, yOfKey } from './view';
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { makeClock } from '../../core/model/clock';
-import type { StrandBars } from '../../workers/note-bars';
+import type { StrandBars } from '../../core/workbench/note-bars';
 import { depthsOf, drawNotes, type Inks, mixed, notesBetween, pixelOf } from './raster';
 import {
   barLines,

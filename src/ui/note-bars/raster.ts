@@ -1,4 +1,4 @@
-import type { StrandBars } from '../../workers/note-bars';
+import type { StrandBars } from '../../core/workbench/note-bars';
 import { lowerBound, type Strip, type View, yOfKey } from './view';
 
 /** Colours as 32-bit pixels (ABGR, as canvas memory has them). */

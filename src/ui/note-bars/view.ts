@@ -1,5 +1,5 @@
 import { barAt, barOf, type Clock } from '../../core/model/clock';
-import type { StrandBars } from '../../workers/note-bars';
+import type { StrandBars } from '../../core/workbench/note-bars';
 
 /** Selected notes: indices of notes by index of strand. */
 export type NoteSelection = ReadonlyMap<number, ReadonlySet<number>>;

@@ -2,17 +2,16 @@
 
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Select, Space, Spin } from 'antd';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
-import { type EventId, eventOfNote } from '../../core/model/ids';
+import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
-import type { NoteOrigin } from '../../workers/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
-import { isTyping } from '../common/isTyping';
+import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { leadText, signatureName } from '../common/names';
-import { useSession } from '../job/session';
+import { useOfPerformance, useSession } from '../job/session';
 import styles from './NotesStage.module.css';
 import { ScoreView } from './ScoreView';
 
@@ -30,7 +29,7 @@ const KEYS = [false, true].flatMap((minor) =>
 
 /** The engraved score, with the decisions that shape it. */
 export function NotesStage() {
-  const { summary } = useSession();
+  const { summary } = useSession('summary');
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const [hidden, setHidden] = useState<ReadonlySet<StrandId> | null>(null);
   const [size, setSize] = useState(USUAL_SCALE);
@@ -43,19 +42,13 @@ export function NotesStage() {
   );
   const shown = useMemo(() => parts.filter((part) => !off.has(part.strands[0]!)), [parts, off]);
   const shownKey = shown.map((part) => part.id).join(' ');
-  const shownIds = useMemo(() => (shownKey ? shownKey.split(' ') : []), [shownKey]);
+  const shownIds = useMemo(() => (shownKey ? (shownKey.split(' ') as PartId[]) : []), [shownKey]);
   const staves = shown.reduce((sum, part) => sum + part.staves, 0);
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event.target) || event.ctrlKey || event.metaKey) return;
-      if (event.key === '+' || event.key === '=')
-        setSize((before) => Math.min(before + 1, SCALES.length - 1));
-      if (event.key === '-') setSize((before) => Math.max(before - 1, 0));
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useKeys({
+    larger: () => setSize((before) => Math.min(before + 1, SCALES.length - 1)),
+    smaller: () => setSize((before) => Math.max(before - 1, 0)),
+  });
 
   const show = (strands: readonly StrandId[], on: boolean) => {
     const next = new Set(off);
@@ -112,7 +105,7 @@ export function NotesStage() {
               <Spin /> Writing the score
             </p>
           )}
-          {summary && shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
+          {shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
           {shown.length > 0 && (
             <ScoreView
               parts={shownIds}
@@ -130,7 +123,7 @@ export function NotesStage() {
 }
 
 function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => void }) {
-  const { decisions, summary, take } = useSession();
+  const { decisions, summary, take } = useSession('decisions', 'summary', 'take');
   const { key } = decisions;
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="How the score is read">
@@ -182,18 +175,11 @@ function autoKeyLabel(summary: ReturnType<typeof useSession>['summary']): string
 
 /** What the source says of the selected note. */
 function Inspector({ note }: { note: EventId | null }) {
-  const { core, summary } = useSession();
-  const [origin, setOrigin] = useState<NoteOrigin | null>(null);
-  useEffect(() => {
-    let overtaken = false;
-    if (!note) return setOrigin(null);
-    void core.origin(note).then((found) => {
-      if (!overtaken) setOrigin(found);
-    });
-    return () => {
-      overtaken = true;
-    };
-  }, [core, note]);
+  const { summary } = useSession('summary');
+  const { data } = useOfPerformance(['origin', note], async (core, revision) =>
+    note === null ? null : core.origin(revision, { note }),
+  );
+  const origin = note === null ? null : (data ?? null);
   const part = summary?.parts.find((each) => origin !== null && each.strands.includes(origin.strandId));
   return (
     <aside className={styles.inspector} aria-label="Inspector" aria-live="polite">

@@ -2,16 +2,19 @@
 
 import { type KeyboardEvent, type MouseEvent, useCallback, useEffect, useRef, useState } from 'react';
 import type { SystemPlan } from '../../core/engrave/systems';
+import type { PartId } from '../../core/model/ids';
+import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
-import { useSession } from '../job/session';
+import { useOfScore } from '../job/session';
 import styles from './ScoreView.module.css';
 
 /** The engraver's staff space at full scale, in pixels. */
 const SPACE_AT_100 = 18;
 /** Height to expect of one staff with its air, in staff spaces, until a system is engraved. */
 const STAFF_ROOM = 11;
-/** Systems are engraved when they come this near to the window, in pixels. */
+/** Systems are engraved when they come this near to the window, and let go when they are farther; pixels. */
 const NEAR = '700px 0px';
+const FAR = '4000px 0px';
 /** How much looser systems are planned after one overflowed, and the loosest plan. */
 const LOOSER = 0.9;
 const LOOSEST = 0.5;
@@ -19,7 +22,7 @@ const LOOSEST = 0.5;
 const countSystems = (svg: string): number => svg.split('class="system"').length - 1;
 
 interface Props {
-  parts: readonly string[];
+  parts: readonly PartId[];
   staves: number;
   /** Percent of the engraver's own size. */
   scale: number;
@@ -29,12 +32,16 @@ interface Props {
 
 /** The score in systems, engraved as they scroll into view. */
 export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
-  const { core, revision } = useSession();
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
-  const [systems, setSystems] = useState<SystemPlan[]>([]);
   const [fill, setFill] = useState(1);
   const space = (SPACE_AT_100 * scale) / 100;
+  const room = Math.max(12, (fill * width) / space);
+  const { data: systems = [] } = useOfScore(
+    ['systems', parts, room],
+    (core, revision) => core.systems(revision, { parts, width: room }),
+    width >= 100 && parts.length > 0,
+  );
 
   useEffect(() => {
     const element = frame.current;
@@ -43,17 +50,6 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
-
-  useEffect(() => {
-    if (width < 100 || parts.length === 0) return setSystems([]);
-    let overtaken = false;
-    void core.systems({ parts, width: Math.max(12, (fill * width) / space) }).then((plans) => {
-      if (!overtaken) setSystems(plans);
-    });
-    return () => {
-      overtaken = true;
-    };
-  }, [core, parts, width, space, fill, revision]);
 
   // Where the estimate put more bars in a system than fit, all systems are planned a little looser.
   const onOverflow = useCallback(() => setFill((before) => Math.max(LOOSEST, before * LOOSER)), []);
@@ -104,7 +100,7 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
 
 interface SystemProps {
   plan: SystemPlan;
-  parts: readonly string[];
+  parts: readonly PartId[];
   width: number;
   scale: number;
   expected: number;
@@ -112,52 +108,61 @@ interface SystemProps {
   onOverflow: () => void;
 }
 
-function System({ plan, parts, width, scale, expected, selected, onOverflow }: SystemProps) {
-  const { core, revision } = useSession();
-  const box = useRef<HTMLDivElement>(null);
+/** Whether an element is within a margin around the window. */
+function useNearness(box: React.RefObject<HTMLDivElement | null>, rootMargin: string): boolean {
   const [near, setNear] = useState(false);
+  useEffect(() => {
+    if (!box.current) return;
+    const observer = new IntersectionObserver(([entry]) => setNear(entry!.isIntersecting), { rootMargin });
+    observer.observe(box.current);
+    return () => observer.disconnect();
+  }, [box, rootMargin]);
+  return near;
+}
+
+function System({ plan, parts, width, scale, expected, selected, onOverflow }: SystemProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const isNear = useNearness(box, NEAR);
+  const isHeld = useNearness(box, FAR);
   const [svg, setSvg] = useState<string | null>(null);
   const [failed, setFailed] = useState(false);
+  const [height, setHeight] = useState(expected);
   const { from, to } = plan;
-
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const observer = new IntersectionObserver(([entry]) => setNear(entry!.isIntersecting), {
-      rootMargin: NEAR,
-    });
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-
-  const draw = useCallback(
-    async (signal: AbortSignal) => {
-      const document = await core.window({ parts, from, to });
-      if (signal.aborted || !document) return;
-      const made = await engrave({ document, width, scale }, signal);
-      if (made !== null && !signal.aborted) {
-        if (to - from > 1 && countSystems(made) > 1) onOverflow();
-        setSvg(made);
-        setFailed(false);
-      }
-    },
-    [core, parts, from, to, width, scale, onOverflow],
+  const { data: document } = useOfScore(
+    ['window', parts, from, to],
+    (core, revision) => core.window(revision, { parts, from, to }),
+    isNear,
   );
 
   useEffect(() => {
-    if (!near) return;
-    const controller = new AbortController();
-    draw(controller.signal).catch(() => {
-      if (!controller.signal.aborted) setFailed(true);
-    });
-    return () => controller.abort();
-  }, [near, draw, revision]);
+    if (!isNear || !document) return;
+    const { signal, abort } = abortable();
+    engrave({ document, width, scale }, signal).then(
+      (made) => {
+        if (made === null || signal.aborted) return;
+        if (to - from > 1 && countSystems(made) > 1) onOverflow();
+        setSvg(made);
+        setFailed(false);
+      },
+      () => {
+        if (!signal.aborted) setFailed(true);
+      },
+    );
+    return abort;
+  }, [isNear, document, width, scale, from, to, onOverflow]);
+
+  // What scrolled far away is let go; its room stays.
+  useEffect(() => {
+    if (isHeld || svg === null) return;
+    setHeight(box.current?.offsetHeight ?? expected);
+    setSvg(null);
+  }, [isHeld, svg, expected]);
 
   return (
     <div
       ref={box}
       className={styles.system}
-      style={svg ? undefined : { minHeight: expected }}
+      style={svg ? undefined : { minHeight: height }}
       data-from={from}
       data-engraved={svg !== null}
     >
@@ -166,10 +171,15 @@ function System({ plan, parts, width, scale, expected, selected, onOverflow }: S
           These bars could not be engraved. The score itself is whole and can be delivered.
         </p>
       )}
-      {svg && <div dangerouslySetInnerHTML={{ __html: svg }} />}
+      {svg && <Engraving svg={svg} />}
       {svg && <Marker box={box} noteId={selected} />}
     </div>
   );
+}
+
+function abortable() {
+  const controller = new AbortController();
+  return { signal: controller.signal, abort: () => controller.abort() };
 }
 
 /** A frame around the selected note; the note itself stays ink. */

@@ -19,6 +19,7 @@ import { type StrandId, spelledStrand } from '../../core/model/ids';
 import type { Heard } from '../../core/sound/timeline';
 import { dropBank, findBank, keepBank } from '../../store/sound';
 import { startSound } from '../../workers/client';
+import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
 import { useChosen } from '../common/useChosen';
 import { useSession } from '../job/session';
@@ -40,21 +41,7 @@ export function Transport() {
   const [isOpen, setOpen] = useState(false);
   const [asks, setAsks] = useState(false);
   const { isPlaying, isLoading, heard, change, toggle } = playback;
-  const doToggle = useRef(toggle);
-  doToggle.current = toggle;
-
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      const takesSpace =
-        /^(INPUT|TEXTAREA|SELECT|BUTTON|A)$/.test(target.tagName) || target.role === 'option';
-      if (event.key !== ' ' || takesSpace || event.ctrlKey || event.metaKey) return;
-      event.preventDefault();
-      doToggle.current();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useKeys({ play: toggle });
 
   return (
     <section className={styles.transport} aria-label="Playback">
@@ -170,7 +157,7 @@ interface Row {
 }
 
 function StrandLevels() {
-  const { inventory, summary } = useSession();
+  const { inventory, summary } = useSession('inventory', 'summary');
   const { hearing, hear } = usePlayback();
   const { chosen, rowSelection } = useChosen<StrandId>();
   const rows = inventory.strands.map((strand): Row => {

@@ -80,7 +80,14 @@ export function usePlayback(): Playback {
 }
 
 export function PlaybackProvider({ children }: { children: ReactNode }) {
-  const { core, job, history, decisions, revision, inventory } = useSession();
+  const { core, job, decisions, inventory, stock, summary } = useSession(
+    'core',
+    'job',
+    'decisions',
+    'inventory',
+    'stock',
+    'summary',
+  );
   const { notification } = App.useApp();
   const engine = useRef<Engine | null>(null);
   const [isPlaying, setPlaying] = useState(false);
@@ -128,7 +135,8 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
 
   /** What would be played is stale once decisions or the score change. */
   const made = useRef('');
-  const wanted = `${heard} ${heard === 'source' ? '' : JSON.stringify(history.brief)} ${isOfScore(heard) ? revision : ''}`;
+  const revision = isOfScore(heard) ? summary?.revision : stock.revision;
+  const wanted = `${heard} ${heard === 'source' ? '' : revision}`;
 
   const stop = useCallback(() => {
     engine.current?.stop();
@@ -144,8 +152,8 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         player.onStop = () => setPlaying(false);
         await player.load(bankBytes);
         if (made.current !== wanted || !player.hasTimeline) {
-          const timeline = await core.timeline({ heard: options.heard });
-          if (!timeline) throw new Error('The score is still being written.');
+          if (revision === undefined) throw new Error('The score is still being written.');
+          const timeline = await core.timeline(revision, { heard: options.heard });
           player.setTimeline(timeline);
           made.current = wanted;
         }
@@ -160,7 +168,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         setLoading(false);
       }
     },
-    [core, hearing, silent, range, wanted, notification],
+    [core, hearing, silent, range, wanted, revision, notification],
   );
 
   const value = useMemo(

@@ -24,16 +24,17 @@ import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
 import type { StrandId } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
-import type { PartSummary } from '../../workers/replies';
+import type { PartSummary } from '../../core/workbench/replies';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
+import { NothingShown } from '../common/NothingShown';
 import { leadText } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './RosterStage.module.css';
 
 /** The written parts in score order: names, instruments, staves. */
 export function RosterStage() {
-  const { summary, decisions, take } = useSession();
+  const { summary, decisions, take } = useSession('summary', 'decisions', 'take');
   const parts = summary?.parts ?? [];
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
@@ -43,7 +44,7 @@ export function RosterStage() {
   const order = (ids: StrandId[]) => take({ kind: 'order', strands: ids });
   const leaders = parts.map((part) => part.strands[0]!);
   const move = (from: number, to: number) => order(arrayMove(leaders, from, to));
-  const at = (id: UniqueIdentifier) => leaders.findIndex((leader) => leader === id);
+  const at = (id: UniqueIdentifier) => leaders.indexOf(id as StrandId);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (over && active.id !== over.id) move(at(active.id), at(over.id));
   };
@@ -76,7 +77,7 @@ export function RosterStage() {
           </ol>
         </SortableContext>
       </DndContext>
-      {parts.length === 0 && <p className="soft">No strand is in the score. Take one in under Sources.</p>}
+      {parts.length === 0 && <NothingShown parts={0} className="soft" />}
     </div>
   );
 }
@@ -90,7 +91,7 @@ interface LineProps {
 }
 
 function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
-  const { take } = useSession();
+  const { take } = useSession('take');
   const strand = part.strands[0]!;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
     id: strand,

@@ -29,7 +29,7 @@ interface Row extends Change {
 
 /** What cleaning does, as counts before and after. */
 export function ChangesTable() {
-  const { changes, inventory } = useSession();
+  const { changes, inventory } = useSession('changes', 'inventory');
   const height = useHeight(340);
   const rows = changes.map((change, index): Row => {
     const root = inventory.strands.find((each) => each.id === change.strand);

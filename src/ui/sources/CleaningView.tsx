@@ -13,7 +13,7 @@ type Side = (typeof SIDES)[number];
 
 /** Cleaning as decisions: controllers, strands, and what all of it comes to. */
 export function CleaningView() {
-  const { lanes, changes } = useSession();
+  const { lanes, changes } = useSession('lanes', 'changes');
   const [side, setSide] = useState<Side>('controllers');
   const names: Record<Side, string> = {
     controllers: `Controllers (${lanes.length})`,

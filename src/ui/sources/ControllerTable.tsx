@@ -31,7 +31,7 @@ interface Row extends LaneUse {
 
 /** Every controller, bend and pressure of the source, and what becomes of it. */
 export function ControllerTable() {
-  const { lanes, inventory, decisions, take } = useSession();
+  const { lanes, inventory, decisions, take } = useSession('lanes', 'inventory', 'decisions', 'take');
   const { chosen, clear, rowSelection } = useChosen<string>();
   const height = useHeight(386);
   const rows = useMemo(

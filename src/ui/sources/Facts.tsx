@@ -5,17 +5,33 @@ import { counted } from '../../core/basics/words';
 import { carriedText } from '../../core/stock/oddities/tracks';
 import { clockText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
+import { SourceList } from './SourceList';
 import styles from './SourcesStage.module.css';
 
 /** What the file is and carries besides notes, and what was mended in it. */
 export function Facts({ brief }: { brief: boolean }) {
-  const { inventory, job } = useSession();
+  const { inventory, job, stock, history, summary, sources } = useSession(
+    'inventory',
+    'job',
+    'stock',
+    'history',
+    'summary',
+    'sources',
+  );
+  const beyond = summary?.placedBeyond ?? 0;
+  const refusals = [
+    ...stock.refusals.map(({ why }) => why),
+    ...history.refused,
+    ...(beyond > 0
+      ? [`${counted(beyond, 'note')} placed after the end of the piece stand where they were heard.`]
+      : []),
+  ];
   const { clock, noteFree, mends, division } = inventory;
   const [first] = clock.tempos;
   const [key] = clock.keys;
   return (
     <section className={styles.facts} aria-label="The source">
-      <h1>{job.sourceName}</h1>
+      <h1>{sources.find(({ source }) => source === stock.source)?.name ?? job.sourceName}</h1>
       <p className="figures">
         Format {inventory.format},{' '}
         {division.kind === 'quarter'
@@ -45,6 +61,24 @@ export function Facts({ brief }: { brief: boolean }) {
             {carriedText(track.carries) || 'nothing'}.
           </p>
         ))}
+      <SourceList />
+      {refusals.length > 0 && (
+        <Alert
+          type="error"
+          className={styles.mends}
+          title={`${counted(refusals.length, 'decision')} could not be followed`}
+          description={
+            <>
+              <ul>
+                {refusals.slice(0, 50).map((why) => (
+                  <li key={why}>{why}</li>
+                ))}
+              </ul>
+              Undo takes back what was decided last.
+            </>
+          }
+        />
+      )}
       {mends.length > 0 && (
         <Alert
           type="warning"

@@ -27,7 +27,7 @@ const SOUNDS = KIT.map(({ key, name }) => ({ value: key, label: `${key} ${name}`
 
 /** Drum strands key by key, and their translation to General MIDI. */
 export function KitsView() {
-  const { kits } = useSession();
+  const { kits } = useSession('kits');
   const [at, setAt] = useState(0);
   const kit = kits[Math.min(at, kits.length - 1)];
   if (!kit) return <p className="soft">The source has no drums.</p>;
@@ -51,7 +51,7 @@ export function KitsView() {
 }
 
 function OneKit({ kit }: { kit: KitUse }) {
-  const { take } = useSession();
+  const { take } = useSession('take');
   const { notification, message } = App.useApp();
   const [maps, setMaps] = useState<KitMap[]>([]);
   const [shift, setShift] = useState(12);

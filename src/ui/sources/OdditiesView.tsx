@@ -40,7 +40,7 @@ interface Row extends Oddity {
 
 /** Everything odd in the source, each with one action that mends it. */
 export function OdditiesView() {
-  const { inventory, decisions, take } = useSession();
+  const { inventory, decisions, take } = useSession('inventory', 'decisions', 'take');
   const { message } = App.useApp();
   const { chosen, clear, rowSelection } = useChosen<string>();
   const height = useHeight(310);

@@ -16,7 +16,7 @@ type View = (typeof VIEWS)[number];
 
 /** The source: its strands, its notes, what is odd in it, and how it is cleaned. */
 export function SourcesStage() {
-  const { inventory, kits } = useSession();
+  const { inventory, kits } = useSession('inventory', 'kits');
   const router = useRouter();
   const path = usePathname();
   const asked = useSearchParams().get('view');

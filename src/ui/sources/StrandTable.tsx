@@ -12,7 +12,7 @@ import {
   type TableColumnsType,
   Tag,
 } from 'antd';
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandDecisions } from '../../core/decisions/decisions';
 import type { PlainDirective } from '../../core/decisions/kinds';
@@ -23,6 +23,7 @@ import { keyName } from '../../core/model/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
+import { useKeys } from '../common/keys';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { SURE } from '../job/attention';
@@ -51,7 +52,7 @@ interface Row extends StrandEntry {
 
 /** The strands of the source, and which go into the score as what. */
 export function StrandTable() {
-  const { inventory, decisions, summary, take } = useSession();
+  const { inventory, decisions, summary, take } = useSession('inventory', 'decisions', 'summary', 'take');
   const { message } = App.useApp();
   const [search, setSearch] = useState('');
   const { chosen, rowSelection } = useChosen<StrandId>();
@@ -59,15 +60,7 @@ export function StrandTable() {
   const searchBox = useRef<InputRef>(null);
   const height = useHeight(330);
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== '/' || (event.target as HTMLElement).tagName === 'INPUT') return;
-      event.preventDefault();
-      searchBox.current?.focus();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useKeys({ search: () => searchBox.current?.focus() });
 
   const rows = useMemo(
     () =>

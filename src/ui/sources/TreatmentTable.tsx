@@ -44,7 +44,7 @@ const splitText = ({ split }: StrandDecisions): string => {
 
 /** Strand by strand: velocities, programs, splits, variation; for one or for all that are chosen. */
 export function TreatmentTable() {
-  const { inventory, decisions, take } = useSession();
+  const { inventory, decisions, take } = useSession('inventory', 'decisions', 'take');
   const { chosen, rowSelection } = useChosen<StrandId>();
   const height = useHeight(386);
   const rows = useMemo(
@@ -277,7 +277,7 @@ function ProgramForm({ forAll, close }: FormProps) {
 }
 
 function SplitForm({ forAll, close }: FormProps) {
-  const { inventory } = useSession();
+  const { inventory } = useSession('inventory');
   const [key, setKey] = useState(60);
   const split = (make: (strand: StrandId) => PlainDirective) => {
     forAll(make);

@@ -3,7 +3,7 @@
 import { type MouseEvent, useEffect, useRef } from 'react';
 import { counted } from '../../core/basics/words';
 import type { RhythmFinding } from '../../core/explain/findings';
-import type { PartSummary } from '../../workers/replies';
+import type { PartSummary } from '../../core/workbench/replies';
 import { useAppearance } from '../common/Providers';
 import { coloursOf } from '../note-bars/inks';
 import styles from './TimeStage.module.css';

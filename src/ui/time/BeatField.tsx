@@ -1,7 +1,7 @@
 'use client';
 
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
-import type { BeatSheet } from '../../workers/beat-sheet';
+import type { BeatSheet } from '../../core/workbench/beat-sheet';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
 import { coloursOf } from '../note-bars/inks';

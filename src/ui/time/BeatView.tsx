@@ -5,11 +5,11 @@ import { type ReactNode, useCallback, useEffect, useLayoutEffect, useRef, useSta
 import { counted } from '../../core/basics/words';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import type { BeatUnit } from '../../core/decisions/kinds/beats';
-import type { BeatSheet } from '../../workers/beat-sheet';
+import type { BeatSheet } from '../../core/workbench/beat-sheet';
 import type { EditBeatsRequest } from '../../workers/messages';
-import { isTyping } from '../common/isTyping';
+import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
-import { useSession } from '../job/session';
+import { useOfPerformance, useSession } from '../job/session';
 import { usePlayback } from '../playback/playback';
 import { BeatField } from './BeatField';
 import styles from './TimeStage.module.css';
@@ -43,10 +43,12 @@ function shows({ beats, decided }: BeatSheet, directives: readonly PlainDirectiv
 
 /** The beats under the music: found, tapped along or set by hand, while every note stays where it sounds. */
 export function BeatView({ switcher }: { switcher: ReactNode }) {
-  const { core, inventory, decisions, take } = useSession();
+  const { core, stock, decisions, take } = useSession('core', 'stock', 'decisions', 'take');
   const places = decisions.places.size;
   const playback = usePlayback();
-  const [sheet, setSheet] = useState<BeatSheet | null>(null);
+  const { data: sheet = null, isOld } = useOfPerformance(['beats'], (worker, revision) =>
+    worker.beatSheet(revision),
+  );
   const [from, setFrom] = useState(0);
   const [span, setSpan] = useState<number>(8);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -57,18 +59,12 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const arrived = useRef<(found: BeatSheet | null) => void>(() => {});
 
-  // A new inventory tells that the worker has laid the source out under a new brief.
   useEffect(() => {
-    let overtaken = false;
-    void core.beatSheet().then((found) => {
-      if (overtaken) return;
-      setSheet(found);
-      arrived.current(found);
-    });
-    return () => {
-      overtaken = true;
-    };
-  }, [core, inventory]);
+    if (!isOld) arrived.current(sheet);
+  }, [sheet, isOld]);
+  /** An edit starts from the beats as they are when its turn comes. */
+  const revision = useRef(stock.revision);
+  revision.current = stock.revision;
 
   const end = sheet?.end ?? 0;
   const count = perBar ?? sheet?.beats.perBar ?? 4;
@@ -80,7 +76,7 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
   const edit = useCallback(
     (request: EditBeatsRequest): Promise<boolean> => {
       const turn = queue.current.then(async () => {
-        const decided = await core.editBeats(request);
+        const decided = await core.editBeats(revision.current, request);
         setSaid(decided.length === 0 ? 'That changes nothing here.' : '');
         if (decided.length === 0) return false;
         await new Promise<void>((resolve) => {
@@ -112,19 +108,18 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
   }, [playback, taps, edit, count]);
 
   const ahead = sheet?.ahead ?? 0;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === 'PageDown') go(from + span * 0.9);
-      else if (event.key === 'PageUp') go(from - span * 0.9);
-      else if (taps && event.key === 't' && !event.repeat) setTaps([...taps, playback.position() + ahead]);
-      else if (taps && event.key === 'Escape') endTaps();
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [from, span, go, taps, playback, ahead, endTaps]);
+  useKeys({
+    after: () => go(from + span * 0.9),
+    before: () => go(from - span * 0.9),
+    tap: () => {
+      if (!taps) return false;
+      setTaps([...taps, playback.position() + ahead]);
+    },
+    clear: () => {
+      if (!taps) return false;
+      endTaps();
+    },
+  });
 
   // While it plays, what sounds stays in view.
   useEffect(() => {
@@ -315,7 +310,7 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
 
 /** The meters that the accents suggest, to take one of them with its upbeat, or to go back to the file's. */
 function MeterChoices({ meters }: Pick<BeatSheet, 'meters'>) {
-  const { decisions, take } = useSession();
+  const { decisions, take } = useSession('decisions', 'take');
   const best = meters[0]?.worth ?? 0;
   const taken = decisions.meter;
   return (

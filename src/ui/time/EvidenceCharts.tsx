@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import {
   Bar,
   BarChart,
@@ -13,9 +13,8 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import type { Evidence } from '../../core/explain/evidence';
-import type { PartSummary } from '../../workers/replies';
-import { useSession } from '../job/session';
+import type { PartSummary } from '../../core/workbench/replies';
+import { useOfScore, useSession } from '../job/session';
 import styles from './TimeStage.module.css';
 
 const DEVIATION_STEP = 5;
@@ -24,20 +23,11 @@ const PHASES = 48;
 
 /** How the attacks of a part lie, all together: from their places, within the beat, and the leads of all parts. */
 export function EvidenceCharts({ part }: { part: PartSummary | undefined }) {
-  const { core, summary, revision } = useSession();
-  const [evidence, setEvidence] = useState<Evidence | null>(null);
+  const { summary } = useSession('summary');
   const id = part?.id;
-
-  useEffect(() => {
-    let overtaken = false;
-    if (!id) return setEvidence(null);
-    void core.evidence(id).then((found) => {
-      if (!overtaken) setEvidence(found);
-    });
-    return () => {
-      overtaken = true;
-    };
-  }, [core, id, revision]);
+  const { data: evidence = null } = useOfScore(['evidence', id], async (core, revision) =>
+    id ? core.evidence(revision, { part: id }) : null,
+  );
 
   const deviations = useMemo(() => histogram(evidence?.deviations ?? []), [evidence]);
   const phases = useMemo(() => {

@@ -17,7 +17,7 @@ interface Props {
 
 /** What wants a look in the rhythm, bar by bar, each with what can be done at once. */
 export function FindingsList({ current, onGo }: Props) {
-  const { core, summary, take } = useSession();
+  const { core, summary, take } = useSession('core', 'summary', 'take');
   if (!summary) return null;
   const { findings, parts, bars } = summary;
   if (findings.length === 0)
@@ -29,7 +29,8 @@ export function FindingsList({ current, onGo }: Props) {
     );
   const follow = async ({ note, other }: RhythmFinding) => {
     const like = parts[other!]?.id;
-    if (like) take(...(await core.rearrange({ notes: [note], arrangement: 'like-part', like })));
+    if (like)
+      take(...(await core.rearrange(summary.revision, { notes: [note], arrangement: 'like-part', like })));
   };
   return (
     <>

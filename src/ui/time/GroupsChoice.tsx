@@ -4,7 +4,7 @@ import { Select } from 'antd';
 import { lastAt } from '../../core/decisions/kind';
 import { isSameMeter } from '../../core/model/clock';
 import { groupings } from '../../core/model/groups';
-import type { GroupedBar } from '../../workers/replies';
+import type { GroupedBar } from '../../core/workbench/replies';
 import { useSession } from '../job/session';
 import { groupsWords } from './words';
 
@@ -19,7 +19,7 @@ interface Props {
 
 /** How bars of an irregular meter group: as found, or one of the ways that there are. */
 export function GroupsChoice({ bars, passage, tick }: Props) {
-  const { decisions, take } = useSession();
+  const { decisions, take } = useSession('decisions', 'take');
   const [first] = bars;
   if (!first) return null;
   const { numerator, denominator } = first.meter;

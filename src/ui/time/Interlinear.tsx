@@ -11,11 +11,12 @@ import {
 } from 'react';
 import type { EventId } from '../../core/model/ids';
 import { eventOfNote, noteIdOf } from '../../core/model/ids';
-import type { InterlinearData, PartSummary, PlayedAndWritten } from '../../workers/replies';
+import type { InterlinearData, PartSummary, PlayedAndWritten } from '../../core/workbench/replies';
 import { leadText } from '../common/names';
 import { useSize } from '../common/useSize';
+import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
-import { useSession } from '../job/session';
+import { useOfScore } from '../job/session';
 import { axisOf, knotsOf } from './axis';
 import styles from './TimeStage.module.css';
 
@@ -70,38 +71,33 @@ interface PairProps extends Omit<Props, 'compared'> {
 
 /** Note bars and staff of one version of a part. */
 function Pair({ part, from, to, flags, selected, onSelect, name, found = false }: PairProps) {
-  const { core, revision } = useSession();
-  const [data, setData] = useState<InterlinearData | null>(null);
-  const [svg, setSvg] = useState<string | null>(null);
+  const [drawn, setDrawn] = useState<{ data: InterlinearData; svg: string } | null>(null);
   const box = useRef<HTMLDivElement>(null);
   const { width } = useSize(box);
 
-  // A new revision tells that the worker has written the score anew.
+  const { data: read, isOld } = useOfScore(['interlinear', part.id, from, to, found], (core, revision) =>
+    core.interlinear(revision, { part: part.id, from, to, found }),
+  );
+
   useEffect(() => {
-    if (width < 100) return;
+    if (width < 100 || !read || isOld) return;
     const controller = new AbortController();
     const { signal } = controller;
-    void (async () => {
-      const read = await core.interlinear({ part: part.id, from, to, found });
-      if (signal.aborted || !read) return;
-      const made = await engrave({ document: read.document, width, scale: SCALE, even: true }, signal);
-      if (signal.aborted || made === null) return;
-      setData(read);
-      setSvg(made);
-    })();
+    void engrave({ document: read.document, width, scale: SCALE, even: true }, signal).then((svg) => {
+      if (!signal.aborted && svg !== null) setDrawn({ data: read, svg });
+    });
     return () => controller.abort();
-  }, [core, part.id, from, to, found, width, revision]);
+  }, [read, isOld, width]);
 
   return (
     <div>
       {found && <p className={`${styles.version} soft`}>As found, without decisions</p>}
       {name !== part.name && !found && <p className={`${styles.version} soft`}>As decided</p>}
       <div ref={box} className={styles.pair} style={{ minHeight: STRIP + 90 }}>
-        {svg && data && (
+        {drawn && (
           <Drawn
             key={`${from} ${to}`}
-            svg={svg}
-            data={data}
+            {...drawn}
             width={width}
             name={name}
             flags={flags}
@@ -199,7 +195,7 @@ function Drawn({ svg, data, width, name, flags, selected, onSelect }: DrawnProps
       onClick={onClick}
       onKeyDown={onKeyDown}
     >
-      <div ref={staff} className={styles.staff} dangerouslySetInnerHTML={{ __html: svg }} />
+      <Engraving ref={staff} className={styles.staff} svg={svg} />
       {layout && (
         <svg className={styles.over} width={width} height={layout.height} aria-hidden="true">
           <Strip data={data} layout={layout} width={width} flags={flags} selected={selected} />

@@ -6,7 +6,7 @@ import { lastAt } from '../../core/decisions/kind';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import { DEFAULT_GRID, SMALLEST, type Smallest } from '../../core/decisions/kinds/grid';
 import type { SwungValue } from '../../core/model/score';
-import type { PartSummary } from '../../workers/replies';
+import type { PartSummary } from '../../core/workbench/replies';
 import { leadText, SMALLEST_NAMES } from '../common/names';
 import { useSession } from '../job/session';
 import { GroupsChoice } from './GroupsChoice';
@@ -25,7 +25,7 @@ interface Props {
 
 /** What rhythm is read with: for all parts, the part in hand, or its bars in view. */
 export function RhythmTools({ scope, onScope, part, from, to }: Props) {
-  const { decisions, summary, take } = useSession();
+  const { decisions, summary, take } = useSession('decisions', 'summary', 'take');
   if (!summary) return null;
   const { barTicks } = summary;
   const strand = part?.strands[0];

@@ -7,8 +7,8 @@ import { counted } from '../../core/basics/words';
 import type { Arrangement } from '../../core/edit/rearrange';
 import type { RhythmFinding } from '../../core/explain/findings';
 import type { EventId, StrandId } from '../../core/model/ids';
-import type { PartSummary } from '../../workers/replies';
-import { isTyping } from '../common/isTyping';
+import type { PartSummary } from '../../core/workbench/replies';
+import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { useSession } from '../job/session';
 import { BarMap } from './BarMap';
@@ -35,7 +35,7 @@ const NO_FINDINGS: readonly RhythmFinding[] = [];
 
 /** From played to written rhythm: note bars and staff between the lines of each other, and what decides between them. */
 export function RhythmView({ switcher }: { switcher: ReactNode }) {
-  const { summary, core, take } = useSession();
+  const { summary, core, take } = useSession('summary', 'core', 'take');
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const bars = summary?.bars.length ?? 0;
   const [ticked, setTicked] = useState<ReadonlySet<StrandId> | null>(null);
@@ -110,24 +110,20 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
     [findings, current, from, goToFinding],
   );
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
-      const arrangement = event.shiftKey && selected.size > 0 ? ARRANGED_BY[event.key] : undefined;
-      if (arrangement) {
-        event.preventDefault();
-        void core.rearrange({ notes: [...selected], arrangement }).then((decided) => take(...decided));
-      }
-      if (event.key === 'PageDown') go(from + length);
-      if (event.key === 'PageUp') go(from - length);
-      if (event.key === 'n') step(1);
-      if (event.key === 'p') step(-1);
-      if (event.key === 'Escape') setSelected(NOTHING);
-      if (/^(PageUp|PageDown)$/.test(event.key)) event.preventDefault();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [selected, core, take, go, step, from, length]);
+  useKeys({
+    arrange: ({ key }) => {
+      const arrangement = ARRANGED_BY[key];
+      if (!arrangement || selected.size === 0 || !summary) return false;
+      void core
+        .rearrange(summary.revision, { notes: [...selected], arrangement })
+        .then((decided) => take(...decided));
+    },
+    after: () => go(from + length),
+    before: () => go(from - length),
+    nextFinding: () => step(1),
+    lastFinding: () => step(-1),
+    clear: () => setSelected(NOTHING),
+  });
 
   // The part of a finding may be stacked below the others; its row grows when its staff is engraved.
   const sheet = useRef<HTMLDivElement>(null);
@@ -210,7 +206,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
               <Spin /> Reading the rhythm
             </p>
           )}
-          {summary && shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
+          {shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
           {shown.map((each) => (
             <Interlinear
               key={each.strands[0]}

@@ -7,9 +7,10 @@ import type { Arrangement } from '../../core/edit/rearrange';
 import type { NoteReading, ScorePlace } from '../../core/explain/explain';
 import type { EventId } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
-import type { Choice, NoteOrigin, PartSummary } from '../../workers/replies';
+import type { PartSummary } from '../../core/workbench/replies';
+import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
-import { useSession } from '../job/session';
+import { useOfScore, useSession } from '../job/session';
 import { EvidenceCharts } from './EvidenceCharts';
 import { FindingsList } from './FindingsList';
 import styles from './TimeStage.module.css';
@@ -28,7 +29,7 @@ interface InspectorProps extends Props {
 
 /** What was heard, what was decided and why, the other readings as small notation, and what can be done. */
 export function TimeInspector({ part, selected, finding, onFinding }: InspectorProps) {
-  const { summary } = useSession();
+  const { summary } = useSession('summary');
   return (
     <aside className={styles.inspector} aria-label="Inspector">
       <Tabs
@@ -47,33 +48,31 @@ export function TimeInspector({ part, selected, finding, onFinding }: InspectorP
   );
 }
 
-function NoteView({ part, selected }: Props) {
-  const { core, summary, decisions, take, revision } = useSession();
-  const [reading, setReading] = useState<NoteReading | null>(null);
-  const [origin, setOrigin] = useState<NoteOrigin | null>(null);
-  const [choices, setChoices] = useState<Choice[]>([]);
-  const [first] = selected;
+/** Stands for no note while none is chosen; nothing is asked of it. */
+const NO_NOTE: EventId = '0/t0c0/0';
+const NOTHING_SAID = { reading: null, origin: null };
 
-  useEffect(() => {
-    let overtaken = false;
-    if (!first) {
-      setReading(null);
-      setOrigin(null);
-      setChoices([]);
-      return;
-    }
-    void (async () => {
-      const [why, from] = await Promise.all([core.reading(first), core.origin(first)]);
-      if (overtaken) return;
-      setReading(why);
-      setOrigin(from);
-      const others = await core.choices(first);
-      if (!overtaken) setChoices(others);
-    })();
-    return () => {
-      overtaken = true;
-    };
-  }, [core, first, revision]);
+function NoteView({ part, selected }: Props) {
+  const { core, summary, decisions, take } = useSession('core', 'summary', 'decisions', 'take');
+  const [first] = selected;
+  const asked = first !== undefined;
+  const note = first ?? NO_NOTE;
+  const { data: said } = useOfScore(
+    ['reading', note],
+    async (worker, revision) => ({
+      note,
+      reading: await worker.reading(revision, { note }),
+      origin: await worker.origin(revision, { note }),
+    }),
+    asked,
+  );
+  const { data: others, isOld } = useOfScore(
+    ['choices', note],
+    (worker, revision) => worker.choices(revision, { note }),
+    asked,
+  );
+  const choices = isOld ? [] : (others ?? []);
+  const { reading, origin } = said?.note === note ? said : NOTHING_SAID;
 
   if (!first || !reading || !origin || !summary)
     return (
@@ -84,7 +83,7 @@ function NoteView({ part, selected }: Props) {
     );
   const notes = [...selected];
   const arrange = async (arrangement: Arrangement, like?: string) =>
-    take(...(await core.rearrange({ notes, arrangement, ...(like && { like }) })));
+    take(...(await core.rearrange(summary.revision, { notes, arrangement, ...(like && { like }) })));
   const decided = notes.some((note) => decisions.places.has(note));
   const say = (place: ScorePlace) => `bar ${summary.bars[place.bar]}, ${beatWords(place.quarters)}`;
   return (
@@ -182,14 +181,7 @@ function SmallNotation({ document }: { document: string }) {
     });
     return () => controller.abort();
   }, [document]);
-  return (
-    svg && (
-      <span
-        aria-hidden="true"
-        dangerouslySetInnerHTML={{ __html: svg.replace(/( id="| href="#)/g, `$1${own}`) }}
-      />
-    )
-  );
+  return svg && <Engraving svg={svg} own={own} isHidden />;
 }
 
 const signed = (value: number): string => (value > 0 ? `+${value}` : String(value).replace('-', '−'));

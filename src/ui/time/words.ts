@@ -1,7 +1,7 @@
 import { counted } from '../../core/basics/words';
 import type { Uses } from '../../core/explain/uses';
 import { swingNumbers } from '../../core/model/swing';
-import type { GroupedBar, ScoreSummary } from '../../workers/replies';
+import type { GroupedBar, ScoreSummary } from '../../core/workbench/replies';
 import { SMALLEST_NAMES } from '../common/names';
 
 const FRACTIONS: Record<number, string> = { 0.25: '¼', 0.5: '½', 0.75: '¾', 0.333: '⅓', 0.667: '⅔' };

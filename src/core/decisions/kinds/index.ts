@@ -3,6 +3,7 @@ import { cast } from './cast';
 import { channel } from './channel';
 import { clock } from './clock';
 import { clockEvent } from './clock-event';
+import { clockFrom } from './clock-from';
 import { controllers } from './controllers';
 import { grid } from './grid';
 import { groups } from './groups';
@@ -13,6 +14,7 @@ import { key } from './key';
 import { keySwitches } from './key-switches';
 import { kit } from './kit';
 import { lead } from './lead';
+import { leads } from './leads';
 import { leaveOut } from './leave-out';
 import { lengths } from './lengths';
 import { meant } from './meant';
@@ -30,10 +32,14 @@ import { swing } from './swing';
 import { title } from './title';
 import { vary } from './vary';
 import { velocities } from './velocities';
+import { version } from './version';
 import { voices } from './voices';
 
 /** All kinds of decisions, by the names that directives give them: a new one is a file and a line here. */
 export const KINDS = {
+  leads,
+  version,
+  'clock-from': clockFrom,
   'leave-out': leaveOut,
   name,
   cast,

@@ -1,8 +1,10 @@
+import { counted } from '../../basics/words';
 import {
   barAt,
   barOf,
   type Clock,
   type MeterChange,
+  MOST_BARS,
   makeClock,
   suggestedUpbeat,
   type TempoChange,
@@ -96,21 +98,48 @@ export function readPerformance(
     lyrics: everything.lyrics,
     loose,
     end: everything.end,
+    beyond: 0,
     mends,
   });
 }
 
-/** Hours of music; a file that runs on for longer has a broken time somewhere. */
-const MOST_BARS = 10_000;
+/** No music pauses for so many bars: where nothing begins for longer, the file's time is broken (common practice). */
+const LONGEST_PAUSE = 500;
 
-/** The performance up to a number of bars that can still be worked with; what lies beyond is counted and said. */
+/** The first bar that is not read, counted from 0, and why. */
+function limitOf({ clock, strands, end }: Performance): { bar: number; why: string } | null {
+  const onsets = Float64Array.from(strands.flatMap((strand) => strand.notes.map((note) => note.on))).sort();
+  let before = 0;
+  for (const onset of onsets) {
+    const bar = barAt(clock, onset).index;
+    if (bar >= MOST_BARS) break;
+    if (bar - before > LONGEST_PAUSE && onset > onsets[0]!) {
+      const many = (bar - before).toLocaleString('en');
+      return {
+        bar: before + 1,
+        why: `The file’s time is broken after bar ${barOf(clock, before).number}: nothing begins for ${many} bars`,
+      };
+    }
+    before = bar;
+  }
+  const bars = barAt(clock, end).index + 1;
+  if (bars <= MOST_BARS) return null;
+  const goesOn = onsets.some((onset) => barAt(clock, onset).index >= MOST_BARS);
+  return {
+    bar: goesOn ? MOST_BARS : before + 1,
+    why: `The file runs on for ${bars.toLocaleString('en')} bars`,
+  };
+}
+
+/** The performance up to where its time can be believed and worked with; what lies beyond is counted and said. */
 function withinLimits(performance: Performance): Performance {
-  const { clock, end } = performance;
-  if (barAt(clock, end).index < MOST_BARS) return performance;
-  const limit = barOf(clock, MOST_BARS).start;
+  const { clock } = performance;
+  const found = limitOf(performance);
+  if (!found) return performance;
+  const limit = barOf(clock, found.bar).start;
   const before = <T extends { tick: number }>(all: readonly T[]): T[] =>
     all.filter(({ tick }) => tick < limit);
-  let lost = 0;
+  let beyond = 0;
   const tempos = before(performance.tempos);
   const meters = before(performance.meters);
   const { ticksPerQuarter, upbeat, firstBar } = clock;
@@ -119,11 +148,11 @@ function withinLimits(performance: Performance): Performance {
     const notes = strand.notes
       .filter((note) => note.on < limit)
       .map((note) => (note.off > limit ? { ...note, off: Math.floor(limit) } : note));
-    lost += strand.notes.length - notes.length;
+    beyond += strand.notes.length - notes.length;
     const shaping = strand.shaping.filter(({ event }) => event.tick < limit);
     return notes.length > 0 ? [makeStrand({ ...strand, notes, shaping }, shorter)] : [];
   });
-  const bars = barAt(clock, end).index + 1;
+  const last = barOf(clock, found.bar - 1).number.toLocaleString('en');
   return {
     ...performance,
     clock: shorter,
@@ -135,12 +164,13 @@ function withinLimits(performance: Performance): Performance {
     lyrics: before(performance.lyrics),
     loose: before(performance.loose),
     end: Math.floor(limit),
+    beyond,
     mends: [
       ...performance.mends,
       {
         at: 0,
-        what: `The file runs on for ${bars.toLocaleString('en')} bars, with ${lost.toLocaleString('en')} notes after bar ${MOST_BARS.toLocaleString('en')}.`,
-        done: `Read to bar ${MOST_BARS.toLocaleString('en')}; the source keeps the rest.`,
+        what: `${found.why}, with ${counted(beyond, 'note')} after that.`,
+        done: `Read to bar ${last}; the source keeps the rest.`,
       },
     ],
   };

@@ -1,8 +1,9 @@
 import type { Mend } from '../../model/mend';
+import { BadSourceError } from '../refused';
 import { type Division, type Smf, type SmfEvent, type SmfTrack, textKind } from './events';
 
 /** Thrown when the bytes are not a Standard MIDI File at all; the message is one sentence for people. */
-export class NotAnSmfError extends Error {
+export class NotAnSmfError extends BadSourceError {
   override name = 'NotAnSmfError';
 }
 

@@ -18,7 +18,7 @@ const EVEN = 0.001;
 /** Music that was played without a click: the file's beats say nothing of it. */
 export const findLooseGrid: Finder = (performance, decisions) => {
   if (decisions.beats) return [];
-  const found = remembered(performance, 'loose grid', '', () =>
+  const found = remembered(performance, 'loose grid', [], () =>
     isGridUnusable(performance) ? findBeats(onsetsOf(performance)) : null,
   );
   if (!found) return [];
@@ -31,7 +31,7 @@ export const findLooseGrid: Finder = (performance, decisions) => {
 };
 
 const pulseOf = (performance: Performance): FoundBeats | null =>
-  remembered(performance, 'other pulse', '', () => {
+  remembered(performance, 'other pulse', [], () => {
     const found = otherPulse(performance);
     return found && found.seconds.length <= MOST_BEATS ? found : null;
   });
@@ -158,7 +158,7 @@ export const findDefaultMeter: Finder = (performance, decisions) => {
   );
   if (!isDefault || clock.upbeat > 0 || decisions.meter || decisions.clock.upbeatQuarters !== undefined)
     return [];
-  const [best, second] = remembered(performance, 'meters', '', () =>
+  const [best, second] = remembered(performance, 'meters', [], () =>
     isGridUnusable(performance) || pulseOf(performance) ? [] : proposeMeters(performance),
   );
   if (!best || !second) return [];

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { deskOf, madeFile, madeTrack } from '../../tests/helpers/made-file';
-import { listKits } from '../core/stock/kits';
+import { deskOf, madeFile, madeTrack } from '../../../tests/helpers/made-file';
+import { listKits } from '../stock/kits';
 import { noteBars, transferable } from './note-bars';
 
 const smf = () =>

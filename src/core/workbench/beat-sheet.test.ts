@@ -1,16 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { deskOf, madeFile, madeTrack, meterAt, type Stroke } from '../../tests/helpers/made-file';
-import type { PlainDirective } from '../core/decisions/kinds';
-import { secondsAt } from '../core/model/clock';
+import { deskOf, madeFile, madeTrack, meterAt, type Stroke } from '../../../tests/helpers/made-file';
+import type { PlainDirective } from '../decisions/kinds';
+import { secondsAt } from '../model/clock';
 import { beatSheet, decideBeats } from './beat-sheet';
-import { checkMessage, EditBeatsRequest, toBeatEdit } from './messages';
 
 const strokes = Array.from(
   { length: 32 },
   (_, at): Stroke => [1920 + at * 480, 1920 + at * 480 + 400, 60 + (at % 5)],
 );
 const smf = madeFile(madeTrack('Flute', 0, strokes));
-const request = (data: object) => checkMessage(EditBeatsRequest, data);
 
 describe('the beats over the notes', () => {
   it('are the file’s, in seconds, until they are decided', () => {
@@ -29,7 +27,7 @@ describe('the beats over the notes', () => {
   });
 
   it('change by decisions, one after the other', () => {
-    const [moved] = decideBeats(deskOf(smf), request({ edit: 'move', index: 4, seconds: 2.1 }));
+    const [moved] = decideBeats(deskOf(smf), { edit: 'move', index: 4, seconds: 2.1 });
     expect(moved).toMatchObject({ kind: 'beats', unit: 1 });
     const after = deskOf(smf, moved as PlainDirective);
     expect(beatSheet(after).seconds[4]).toBeCloseTo(2.1, 2);
@@ -37,7 +35,7 @@ describe('the beats over the notes', () => {
     // The music stays where it sounds.
     const note = after.performance.strands[0]!.notes[0]!;
     expect(secondsAt(after.performance.clock, note.on)).toBeCloseTo(2, 2);
-    const [back] = decideBeats(after, request({ edit: 'file' }));
+    const [back] = decideBeats(after, { edit: 'file' });
     expect(beatSheet(deskOf(smf, moved as PlainDirective, back as PlainDirective)).decided).toBe(false);
   });
 
@@ -66,7 +64,7 @@ describe('the beats over the notes', () => {
     const waltz: PlainDirective = { kind: 'meter', numerator: 3, denominator: 4, upbeatQuarters: 1 };
     const desk = deskOf(smf, waltz);
     expect(beatSheet(desk).beats.bars.slice(0, 4)).toEqual([1, 4, 7, 10]);
-    const [moved, without] = decideBeats(desk, request({ edit: 'move', index: 4, seconds: 2.05 }));
+    const [moved, without] = decideBeats(desk, { edit: 'move', index: 4, seconds: 2.05 });
     expect(without).toMatchObject({ kind: 'meter', numerator: null });
     const after = deskOf(smf, waltz, moved!, without!);
     expect(beatSheet(after).beats.bars.slice(0, 4)).toEqual([1, 4, 7, 10]);
@@ -74,50 +72,15 @@ describe('the beats over the notes', () => {
   });
 
   it('stay where a change changes nothing', () => {
-    expect(decideBeats(deskOf(smf), request({ edit: 'file' }))).toEqual([]);
-    expect(decideBeats(deskOf(smf), request({ edit: 'remove', index: 4000 }))).toEqual([]);
+    expect(decideBeats(deskOf(smf), { edit: 'file' })).toEqual([]);
+    expect(decideBeats(deskOf(smf), { edit: 'remove', index: 4000 })).toEqual([]);
     const empty = deskOf(madeFile(madeTrack('Flute', 0, [[0, 10, 60]])));
-    expect(decideBeats(empty, request({ edit: 'find' }))).toEqual([]);
+    expect(decideBeats(empty, { edit: 'find' })).toEqual([]);
   });
 
   it('are found where they can be heard', () => {
-    const [found] = decideBeats(deskOf(smf), request({ edit: 'find' })) as { ticks: number[] }[];
+    const [found] = decideBeats(deskOf(smf), { edit: 'find' }) as { ticks: number[] }[];
     const steps = found!.ticks.slice(1).map((tick, index) => tick - found!.ticks[index]!);
     for (const step of steps) expect(Math.abs(step - 480)).toBeLessThan(30);
-  });
-});
-
-describe('a request to change beats', () => {
-  it.each([
-    { edit: 'nudge' },
-    { edit: 'move', index: -1, seconds: 1 },
-    { edit: 'move', index: 1, seconds: Number.NaN },
-    { edit: 'count', index: 0, perBar: 0 },
-    { edit: 'unit', unit: 3 },
-    { edit: 'tap', taps: ['a'], perBar: 4 },
-  ])('is refused when it is %j', (data) => {
-    expect(() => request(data)).toThrow(TypeError);
-  });
-
-  it.each([{ edit: 'move', index: 1 }, { edit: 'add' }, { edit: 'tap', taps: [1, 2] }, { edit: 'unit' }])(
-    'says what is missing in %j',
-    (data) => {
-      expect(() => toBeatEdit(request(data))).toThrow(/The edit has no (seconds|perBar|unit)/);
-    },
-  );
-
-  it.each([
-    { edit: 'move', index: 1, seconds: 2 },
-    { edit: 'add', seconds: 2 },
-    { edit: 'remove', index: 3 },
-    { edit: 'bar', index: 3 },
-    { edit: 'count', index: 3, perBar: 3 },
-    { edit: 'tap', taps: [1, 2], perBar: 4 },
-    { edit: 'unit', unit: 1.5 },
-    { edit: 'pulse', every: 3, places: 2 },
-    { edit: 'halve' },
-    { edit: 'double' },
-  ])('is taken as it is: %j', (data) => {
-    expect(toBeatEdit(request(data))).toEqual(data);
   });
 });

@@ -1,11 +1,11 @@
-import { routeStrands } from '../core/cast/route';
-import type { Desk } from '../core/clean/desk';
-import { decidedFor } from '../core/decisions/decisions';
-import type { Clock } from '../core/model/clock';
-import type { StrandId } from '../core/model/ids';
-import { laneName, laneOf, laneValue } from '../core/model/lanes';
-import type { Strand, TextAt } from '../core/model/performance';
-import { vary } from '../core/perform/vary';
+import { routeStrands } from '../cast/route';
+import type { Desk } from '../clean/desk';
+import { decidedFor } from '../decisions/decisions';
+import type { Clock } from '../model/clock';
+import type { StrandId } from '../model/ids';
+import { laneName, laneOf, laneValue } from '../model/lanes';
+import type { Strand, TextAt } from '../model/performance';
+import { vary } from '../perform/vary';
 
 /** One lane of shaping events: ticks and values, in order. */
 export interface LaneData {

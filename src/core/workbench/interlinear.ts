@@ -1,17 +1,16 @@
-import type { Desk } from '../core/clean/desk';
-import type { Decisions } from '../core/decisions/decisions';
-import { withDirectives } from '../core/decisions/decisions';
-import { sliceScore } from '../core/engrave/slice';
-import { explainNote } from '../core/explain/explain';
-import { type Frame, momentOf } from '../core/model/frame';
-import type { EventId, PartId } from '../core/model/ids';
-import { beatsOf } from '../core/model/meter';
-import { barIndexOf } from '../core/model/score';
-import { writeMusicXml } from '../core/sources/musicxml/write';
-import { type Transcription, transcribeNow } from '../core/transcribe';
-import { textOfMoment } from '../core/transcribe/choices';
-import type { Workings } from '../core/transcribe/workings';
+import type { Decisions } from '../decisions/decisions';
+import { withDirectives } from '../decisions/decisions';
+import { sliceScore } from '../engrave/slice';
+import { explainNote } from '../explain/explain';
+import { type Frame, momentOf } from '../model/frame';
+import type { EventId, PartId } from '../model/ids';
+import { beatsOf } from '../model/meter';
+import { barIndexOf } from '../model/score';
+import { writeMusicXml } from '../sources/musicxml/write';
+import type { Progress, Transcription } from '../transcribe';
+import { textOfMoment } from '../transcribe/choices';
 import type { Choice, InterlinearData, PlayedAndWritten } from './replies';
+import type { Workbench, Written } from './workbench';
 
 /** MusicXML of one part over some bars. */
 function documentOf({ score }: Transcription, part: PartId, from: number, to: number): string {
@@ -77,25 +76,31 @@ export function interlinear(
 }
 
 /** The other readings of a note, each worked out for real and cut to its bar. */
-export function choicesOf(desk: Desk, result: Transcription, workings: Workings, note: EventId): Choice[] {
+export function* choicesOf(
+  workbench: Workbench,
+  { transcription: result, ...state }: Written,
+  note: EventId,
+): Generator<Progress, Choice[]> {
   const explained = explainNote(result, note);
   if (!explained) return [];
   const { part, alternatives } = explained;
-  const id = result.plans[part]!.id;
-  return alternatives.map((each): Choice => {
+  const { id } = result.plans[part]!;
+  const choices: Choice[] = [];
+  for (const each of alternatives) {
     const start = textOfMoment(each.moment);
-    const brief = withDirectives(desk.brief, [{ kind: 'place', note, start, grace: each.grace }]);
-    const tried = transcribeNow(desk.performance, brief, workings.fork());
+    const brief = withDirectives(state.desk.brief, [{ kind: 'place', note, start, grace: each.grace }]);
+    const tried = yield* workbench.tried(state, brief);
     const bar = barIndexOf(result.frame.bars, Math.min(each.moment, explained.start.moment));
-    return {
+    choices.push({
       start,
       grace: each.grace,
       document: documentOf(tried, id, bar, bar + 1),
       bar: each.bar,
       quarters: each.quarters,
       worse: each.worse,
-    };
-  });
+    });
+  }
+  return choices;
 }
 
 /** The tick after the last bar. */

@@ -1,15 +1,15 @@
-import type { Change } from '../core/clean';
-import type { RhythmFinding } from '../core/explain/findings';
-import type { Uses } from '../core/explain/uses';
-import type { Lead } from '../core/infer/lead/lead-of';
-import type { Meter } from '../core/model/clock';
-import type { Groups } from '../core/model/groups';
-import type { EventId, PartId, StrandId } from '../core/model/ids';
-import type { SwingMark } from '../core/model/score';
-import type { LaneUse } from '../core/stock/controllers';
-import type { Inventory } from '../core/stock/inventory';
-import type { KitUse } from '../core/stock/kits';
-import type { Account } from '../core/transcribe';
+import type { Change, Refusal } from '../clean';
+import type { RhythmFinding } from '../explain/findings';
+import type { Uses } from '../explain/uses';
+import type { Lead } from '../infer/lead/lead-of';
+import type { Meter } from '../model/clock';
+import type { Groups } from '../model/groups';
+import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
+import type { SwingMark } from '../model/score';
+import type { LaneUse } from '../stock/controllers';
+import type { Inventory } from '../stock/inventory';
+import type { KitUse } from '../stock/kits';
+import type { Account } from '../transcribe';
 
 /** What a list of jobs says of a file. */
 export interface Opened {
@@ -20,8 +20,17 @@ export interface Opened {
 
 /** What a source holds under a brief, and what its cleaning did. */
 export interface Stock {
+  revision: number;
+  /** The source that leads. */
+  source: SourceId;
+  /** Notes in it, as read and as far as its time can be believed beyond that. */
+  notes: number;
+  /** Notes that cleaning took out, counted step by step. */
+  removed: number;
   inventory: Inventory;
   changes: Change[];
+  /** What was decided and cannot be done. */
+  refusals: Refusal[];
   /** The lanes of the source, whatever cleaning does to them. */
   lanes: LaneUse[];
   kits: KitUse[];
@@ -29,6 +38,8 @@ export interface Stock {
 
 /** What the page needs to know of a score; the score itself stays in the worker. */
 export interface ScoreSummary {
+  /** The state that it was made of. */
+  revision: number;
   title: string;
   /** Printed number of each bar. */
   bars: number[];
@@ -39,6 +50,8 @@ export interface ScoreSummary {
   keyWhy: string;
   account: Account;
   lostLyrics: number;
+  /** Notes that were decided to stand after the end of the piece. */
+  placedBeyond: number;
   upbeatQuarters: number;
   swings: readonly SwingMark[];
   foundSwings: readonly SwingMark[];

@@ -1,10 +1,16 @@
-import { lastAtOrBefore } from '../core/basics/search';
-import type { Desk } from '../core/clean/desk';
-import type { PlainDirective } from '../core/decisions/kinds';
-import { type EditedBeats, editBeats, fileBeats, foundBeats, spelledBeats } from '../core/edit/edit-beats';
-import { type ProposedMeter, proposeMeters } from '../core/infer/meter/meters';
-import { barsOfPiece, secondsAt } from '../core/model/clock';
-import { type EditBeatsRequest, toBeatEdit } from './messages';
+import { lastAtOrBefore } from '../basics/search';
+import type { Desk } from '../clean/desk';
+import type { PlainDirective } from '../decisions/kinds';
+import {
+  type BeatEdit,
+  type EditedBeats,
+  editBeats,
+  fileBeats,
+  foundBeats,
+  spelledBeats,
+} from '../edit/edit-beats';
+import { type ProposedMeter, proposeMeters } from '../infer/meter/meters';
+import { barsOfPiece, secondsAt } from '../model/clock';
 
 /** The beats of a piece over its notes, in seconds of the source. */
 export interface BeatSheet {
@@ -78,13 +84,16 @@ export function beatSheet(desk: Desk): BeatSheet {
   };
 }
 
+/** A change of the beats: an edit, finding them anew, or going back to the file's. */
+export type BeatChange = BeatEdit | { edit: 'find' } | { edit: 'file' };
+
 /** The decision that a change of the beats comes to; none where it changes nothing. */
-export function decideBeats(desk: Desk, request: EditBeatsRequest): PlainDirective[] {
+export function decideBeats(desk: Desk, change: BeatChange): PlainDirective[] {
   const { source, decisions } = desk;
-  if (request.edit === 'file')
+  if (change.edit === 'file')
     return decisions.beats ? [{ kind: 'beats', ticks: [], perBar: decisions.beats.perBar, first: 0 }] : [];
   const before = beatsOf(desk);
-  const after = request.edit === 'find' ? foundBeats(source) : editBeats(before, toBeatEdit(request), source);
+  const after = change.edit === 'find' ? foundBeats(source) : editBeats(before, change, source);
   if (!after || after === before) return [];
   // Its bars are in the beats from now on.
   const without: PlainDirective = { kind: 'meter', numerator: null, denominator: 4, upbeatQuarters: 0 };

@@ -1,0 +1,73 @@
+import { rhythmFindings } from '../explain/findings';
+import { usesOf } from '../explain/uses';
+import { unitsOf } from '../model/groups';
+import { barIndexOf, type Part } from '../model/score';
+import type { Transcription } from '../transcribe';
+import { tickOfEnd } from './interlinear';
+import type { GroupedBar, PartSummary, ScoreSummary } from './replies';
+import type { Written } from './workbench';
+
+/** What the page needs to know of a score. */
+export function summarise({ revision, desk, transcription }: Written): ScoreSummary {
+  const { score, frame, account, keyWhy, lostLyrics, placedBeyond } = transcription;
+  const { clock } = desk.performance;
+  return {
+    revision,
+    title: score.title,
+    bars: score.bars.map((bar) => bar.number),
+    parts: score.parts.map((_, index) => partSummary(transcription, index)),
+    findings: rhythmFindings(transcription),
+    key: { ...score.keys[0]!, changes: score.keys.length - 1 },
+    keyWhy,
+    account,
+    lostLyrics: lostLyrics.length,
+    placedBeyond,
+    swings: transcription.swings,
+    foundSwings: transcription.foundSwings,
+    grouped: groupedBars(transcription),
+    barTicks: [...frame.ticks, tickOfEnd(frame)],
+    upbeatQuarters: clock.upbeat / clock.ticksPerQuarter,
+    firstBar: clock.firstBar,
+  };
+}
+
+function partSummary({ score, plans, readings, frame }: Transcription, index: number): PartSummary {
+  const plan = plans[index]!;
+  const { leads, foundLeads, sigma, attacks } = readings[index]!;
+  const part = score.parts[index]!;
+  return {
+    id: plan.id,
+    name: plan.name,
+    abbreviation: plan.abbreviation,
+    instrument: plan.instrument.id,
+    staves: part.clefs.length,
+    strands: plan.strands,
+    why: plan.why,
+    leads,
+    foundLeads,
+    spread: 1000 * sigma,
+    uses: usesOf(attacks, frame),
+    notes: headsOf(part),
+    enters: barIndexOf(
+      frame.bars,
+      attacks.reduce((first, { start }) => Math.min(first, start), Number.POSITIVE_INFINITY),
+    ),
+  };
+}
+
+/** Written notes, a tied one once. */
+function headsOf(part: Part): number {
+  let count = 0;
+  for (const bar of part.bars)
+    for (const line of bar.voices)
+      for (const item of line.items)
+        if (item.kind === 'chord') count += item.notes.filter((note) => !note.tieStop).length;
+  return count;
+}
+
+function groupedBars({ score, foundGroups }: Transcription): GroupedBar[] {
+  return score.bars.flatMap(({ meter, groups }, bar) => {
+    const found = foundGroups[bar];
+    return found ? [{ bar, meter, groups: unitsOf(groups, meter), found }] : [];
+  });
+}

@@ -1,0 +1,128 @@
+import { type Desk, layOut } from '../clean/desk';
+import type { Brief } from '../decisions/brief';
+import { withoutReadBy } from '../decisions/decisions';
+import { type Reading, readSource, type Source } from '../sources';
+import { type Progress, type Transcription, transcribe } from '../transcribe';
+import { Workings } from '../transcribe/workings';
+
+/** One state of a job: what one brief comes to. All in it was made of the same desk. */
+export interface State {
+  /** Which brief it is, as whoever asks counts them. */
+  revision: number;
+  desk: Desk;
+}
+
+/** A state whose score has been written. */
+export interface Written extends State {
+  transcription: Transcription;
+}
+
+/** Thrown for a question about a state that is gone: what is stale is refused, never mixed. */
+export class StaleError extends Error {
+  override name = 'StaleError';
+  constructor() {
+    super('This was asked of a state that is past.');
+  }
+}
+
+/** So many states can still be asked about: views change over one by one. */
+const KEPT = 3;
+
+/**
+ * The graph of a job: sources and brief to cleaned performance, cast, score
+ * and account. It keeps the states that were laid out last and those whose
+ * scores were written last, each whole, and works out anew only what changed.
+ */
+export class Workbench {
+  private readonly readings: Reading[];
+  private readonly workings = new Workings();
+  /** The present state and the ones before it, newest first. */
+  private laidOut: State[] = [];
+  private written: Written[] = [];
+  /** What was laid out up to this revision did not know the newest source. */
+  private before = -1;
+  private found: { of: string; for: object; transcription: Transcription } | null = null;
+
+  /** @throws BadSourceError for a source that cannot be read */
+  constructor(sources: readonly Source[]) {
+    this.readings = sources.map(readSource);
+  }
+
+  /** Another source, or another version of one. @throws BadSourceError when it cannot be read */
+  add(source: Source): void {
+    this.readings.push(readSource(source));
+    this.before = this.laidOut[0]?.revision ?? 0;
+  }
+
+  /** Reads and cleans the sources under a brief; that state is the present one from now on. */
+  layOut(revision: number, brief: Brief): State {
+    const state = { revision, desk: layOut(this.readings, brief) };
+    this.laidOut = [state, ...this.laidOut].slice(0, KEPT);
+    return state;
+  }
+
+  /** Writes the score of the present state. @throws StaleError when it is another one */
+  *write(revision: number): Generator<Progress, Written> {
+    const state = this.at(revision);
+    const { performance, brief } = state.desk;
+    const transcription = yield* transcribe(performance, brief, this.workings);
+    return this.finish({ ...state, transcription });
+  }
+
+  /** Takes up a score that was written of the present state before. */
+  takeUp(revision: number, transcription: Transcription): Written {
+    return this.finish({ ...this.at(revision), transcription });
+  }
+
+  private finish(written: Written): Written {
+    this.written = [written, ...this.written].slice(0, KEPT);
+    return written;
+  }
+
+  /** The state of a revision. @throws StaleError when it is past */
+  at(revision: number): State {
+    const state = [...this.laidOut, ...this.written].find((each) => each.revision === revision);
+    if (!state) throw new StaleError();
+    return state;
+  }
+
+  /** The state of a revision with its score. @throws StaleError when it is past or not written */
+  writtenAt(revision: number): Written {
+    const state = this.written.find((each) => each.revision === revision);
+    if (!state) throw new StaleError();
+    return state;
+  }
+
+  /** The same sources under another brief, whatever the present state is. */
+  deskUnder(brief: Brief): Desk {
+    return layOut(this.readings, brief);
+  }
+
+  /** The score under a brief, whatever the present state is; nothing that is kept changes. */
+  *transcriptionUnder(brief: Brief): Generator<Progress, Transcription> {
+    const text = JSON.stringify(brief.directives);
+    const known = this.written.find(({ desk }) => JSON.stringify(desk.brief.directives) === text);
+    if (known && !this.isNews(known)) return known.transcription;
+    return yield* transcribe(this.deskUnder(brief).performance, brief, this.workings.fork());
+  }
+
+  private isNews({ revision }: State): boolean {
+    return revision <= this.before;
+  }
+
+  /** The score of a state as no decision about its rhythm has touched it. */
+  *asFound({ desk }: State): Generator<Progress, Transcription> {
+    const { performance, brief } = desk;
+    const without = withoutReadBy(brief, 'rhythm');
+    const of = JSON.stringify(without.directives);
+    if (this.found?.for === performance && this.found.of === of) return this.found.transcription;
+    const transcription = yield* transcribe(performance, without, this.workings.fork());
+    this.found = { of, for: performance, transcription };
+    return transcription;
+  }
+
+  /** The score of a state with something tried. */
+  *tried({ desk }: State, brief: Brief): Generator<Progress, Transcription> {
+    return yield* transcribe(desk.performance, brief, this.workings.fork());
+  }
+}

@@ -1,0 +1,145 @@
+import { type Brief, EMPTY_BRIEF, type SalvagedBrief, salvageBrief } from '../core/decisions/brief';
+import type { PlainDirective } from '../core/decisions/kinds';
+import { database } from './database';
+import { withRoom } from './room';
+import type { BriefRow, StepRow } from './rows';
+import { applied, isNothing, patchBetween, takenBack } from './steps';
+
+/** A job's decisions, as the page uses them. */
+export interface History {
+  brief: Brief;
+  /** Steps that the brief holds, and all that are known. */
+  position: number;
+  steps: number;
+  canUndo: boolean;
+  canRedo: boolean;
+  /** A sentence for each kept decision that can no longer be read and is left out. */
+  refused: string[];
+}
+
+/** One step in the list of a history. */
+export interface Step {
+  index: number;
+  at: number;
+  added: readonly PlainDirective[];
+  removed: readonly PlainDirective[];
+}
+
+/** Milliseconds after which checking gives way to whoever waits. */
+const SLICE = 12;
+
+/** Runs a check to its end; where there is much to check, with pauses. */
+async function finish<T>(steps: Generator<undefined, T>): Promise<T> {
+  let since = Date.now();
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    if (Date.now() - since < SLICE) continue;
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    since = Date.now();
+  }
+}
+
+function finishNow<T>(steps: Generator<undefined, T>): T {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+const stepsOf = (jobId: string, from = 0, to = Number.POSITIVE_INFINITY) =>
+  database.steps.where('[jobId+index]').between([jobId, from], [jobId, to], true, false);
+
+/** The directives of a kept brief, unchecked; of one that is damaged as a whole those that its steps come to. */
+async function directivesOf({ jobId, brief, position }: BriefRow): Promise<unknown[]> {
+  const { directives } = (brief ?? {}) as { directives?: unknown };
+  if (Array.isArray(directives)) return directives;
+  const steps = await stepsOf(jobId, 0, position).toArray();
+  return steps.reduce<unknown[]>((list, step) => applied(list, step), []);
+}
+
+export async function findHistory(jobId: string): Promise<History | null> {
+  const found = await database.transaction('r', database.briefs, database.steps, async () => {
+    const row = await database.briefs.get(jobId);
+    if (!row) return null;
+    return { row, directives: await directivesOf(row), steps: await stepsOf(jobId).count() };
+  });
+  if (!found) return null;
+  const { row, directives, steps } = found;
+  const damaged = Array.isArray((row.brief as { directives?: unknown } | null)?.directives)
+    ? []
+    : ['The decisions of this job were damaged and were put together again from its history.'];
+  const { brief, refused } = await finish(salvageBrief({ ...EMPTY_BRIEF, directives }));
+  return {
+    brief,
+    position: row.position,
+    steps,
+    canUndo: row.position > 0,
+    canRedo: row.position < steps,
+    refused: [...damaged, ...refused],
+  };
+}
+
+/** All steps of a job, oldest first, with what of them can be read. */
+export async function listSteps(jobId: string): Promise<Step[]> {
+  const readable = (directives: readonly unknown[]) =>
+    finishNow(salvageBrief({ ...EMPTY_BRIEF, directives })).brief.directives;
+  return (await stepsOf(jobId).toArray()).map(({ index, at, added, removed }) => ({
+    index,
+    at,
+    added: readable(added),
+    removed: readable(removed.map(([, directive]) => directive)),
+  }));
+}
+
+/** Changes a job's decisions in one transaction, so that two tabs never overwrite each other's. */
+function change(jobId: string, make: (row: BriefRow, directives: unknown[]) => Promise<BriefRow | null>) {
+  return withRoom(() =>
+    database.transaction('rw', database.jobs, database.briefs, database.steps, async () => {
+      const row = await database.briefs.get(jobId);
+      if (!row) throw new Error('This job is no longer in this browser: it was deleted in another tab.');
+      const next = await make(row, await directivesOf(row));
+      if (!next) return;
+      await database.briefs.put(next);
+      await database.jobs.update(jobId, { changedAt: Date.now() });
+    }),
+  );
+}
+
+const briefOf = (directives: readonly unknown[]) => ({ ...EMPTY_BRIEF, directives });
+
+/** Changes a job's brief as one step of undo; what was undone before is gone for good. */
+export const changeBrief = (jobId: string, make: (brief: Brief) => Brief): Promise<void> =>
+  change(jobId, async ({ position }, directives) => {
+    const { brief }: SalvagedBrief = finishNow(salvageBrief({ ...EMPTY_BRIEF, directives }));
+    const after = make(brief).directives;
+    const patch = patchBetween(directives, after);
+    if (isNothing(patch)) return null;
+    await stepsOf(jobId, position).delete();
+    await database.steps.add({ jobId, index: position, ...patch, at: Date.now() });
+    return { jobId, brief: briefOf(after), position: position + 1 };
+  });
+
+/** Goes to the state after so many steps, back or forth. */
+export const goTo = (jobId: string, target: number): Promise<void> =>
+  change(jobId, async ({ position }, directives) => {
+    const between = await stepsOf(jobId, Math.min(position, target), Math.max(position, target)).toArray();
+    if (between.length === 0) return null;
+    const list =
+      target > position
+        ? between.reduce((before, step: StepRow) => applied(before, step), directives)
+        : between.reduceRight((after, step: StepRow) => takenBack(after, step), directives);
+    return {
+      jobId,
+      brief: briefOf(list),
+      position: position + Math.sign(target - position) * between.length,
+    };
+  });
+
+export const undo = async (jobId: string): Promise<void> => step(jobId, -1);
+export const redo = async (jobId: string): Promise<void> => step(jobId, 1);
+
+async function step(jobId: string, by: 1 | -1): Promise<void> {
+  const row = await database.briefs.get(jobId);
+  if (row && row.position + by >= 0) await goTo(jobId, row.position + by);
+}

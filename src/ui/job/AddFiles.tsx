@@ -1,0 +1,85 @@
+'use client';
+
+import { App, Modal, Radio, Select, Space } from 'antd';
+import { useState } from 'react';
+import type { SourceId } from '../../core/model/ids';
+import { useSession } from './session';
+
+type Use = 'job' | 'source' | 'version';
+
+interface Props {
+  files: readonly File[];
+  onDone: () => void;
+  /** Makes each file a job of its own. */
+  onNewJobs: (files: readonly File[]) => void;
+}
+
+/** Asks once what files dropped on an open job are: new jobs, other sources of it, or a new version of one. */
+export function AddFiles({ files, onDone, onNewJobs }: Props) {
+  const { sources, job, addSource } = useSession('sources', 'job', 'addSource');
+  const { notification, message } = App.useApp();
+  const [use, setUse] = useState<Use>('job');
+  const [busy, setBusy] = useState(false);
+  const own = [...new Map(sources.map((each) => [each.source, each])).values()];
+  const [of, setOf] = useState<SourceId>(own[0]?.source ?? '1');
+  const names = files.map((file) => file.name).join(', ');
+
+  const go = async () => {
+    if (use === 'job') {
+      onDone();
+      return onNewJobs(files);
+    }
+    setBusy(true);
+    for (const file of files)
+      try {
+        const bytes = new Uint8Array(await file.arrayBuffer());
+        await addSource({ name: file.name, bytes }, use === 'version' ? of : null);
+        message.success(
+          use === 'version'
+            ? `${file.name} is the newest version of source ${of}.`
+            : `${file.name} is a source of this job.`,
+        );
+      } catch (error) {
+        notification.error({
+          title: `${file.name} was not taken in`,
+          description: (error as Error).message,
+          duration: 0,
+        });
+      }
+    setBusy(false);
+    onDone();
+  };
+
+  return (
+    <Modal
+      open
+      title={`What is ${names}?`}
+      okText="Take it in"
+      confirmLoading={busy}
+      onOk={() => void go()}
+      onCancel={onDone}
+    >
+      <Radio.Group
+        value={use}
+        onChange={(event) => setUse(event.target.value as Use)}
+        aria-label={`What is ${names}?`}
+      >
+        <Space direction="vertical">
+          <Radio value="job">A new job</Radio>
+          <Radio value="source">Another source of “{job.title}”, for its clock or its music</Radio>
+          <Radio value="version" disabled={files.length > 1}>
+            A new version of{' '}
+            <Select
+              size="small"
+              aria-label="Source of which it is a new version"
+              value={of}
+              disabled={use !== 'version'}
+              options={own.map(({ source, name }) => ({ value: source, label: `${source}: ${name}` }))}
+              onChange={setOf}
+            />
+          </Radio>
+        </Space>
+      </Radio.Group>
+    </Modal>
+  );
+}

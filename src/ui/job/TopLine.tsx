@@ -1,0 +1,186 @@
+'use client';
+
+import {
+  BulbOutlined,
+  HistoryOutlined,
+  QuestionCircleOutlined,
+  RedoOutlined,
+  UndoOutlined,
+} from '@ant-design/icons';
+import { App, Badge, Button, Progress, Tooltip } from 'antd';
+import Link from 'next/link';
+import { usePathname, useRouter } from 'next/navigation';
+import { useMemo, useState } from 'react';
+import { renameJob } from '../../store/jobs';
+import { ChooseFile } from '../common/DropAnywhere';
+import { EditableText } from '../common/EditableText';
+import { useKeys } from '../common/keys';
+import { useAppearance } from '../common/Providers';
+import { Transport } from '../playback/Transport';
+import { attentionOf } from './attention';
+import { HistoryDrawer } from './HistoryDrawer';
+import styles from './JobFrame.module.css';
+import { KeySheet } from './KeySheet';
+import { useSession } from './session';
+
+const STAGES = [
+  { id: 'sources', name: 'Sources' },
+  { id: 'roster', name: 'Roster' },
+  { id: 'time', name: 'Time' },
+  { id: 'notes', name: 'Notes' },
+  { id: 'deliver', name: 'Deliver' },
+] as const;
+
+/** The job, its stages, its progress, and what works everywhere. */
+export function TopLine() {
+  const { job } = useSession('job');
+  const { isNight, toggle } = useAppearance();
+  const { notification } = App.useApp();
+  const [showsKeys, setShowsKeys] = useState(false);
+  useKeys({ sheet: () => setShowsKeys(true) });
+
+  const rename = (title: string) =>
+    renameJob(job.id, title).catch((error: unknown) => {
+      notification.error({ title: 'The name was not kept', description: (error as Error).message });
+      throw error;
+    });
+
+  return (
+    <header className={styles.top}>
+      <Link href="/" className={styles.brand} aria-label="Dragoman: all jobs">
+        Dragoman
+      </Link>
+      <div className={styles.job} title={job.sourceName}>
+        <EditableText value={job.title} label="Title of the job" onSave={rename} />
+      </div>
+      <Stages jobId={job.id} />
+      <Writing />
+      <Transport />
+      <div className={styles.tools}>
+        <Undoing />
+        <Tooltip title={isNight ? 'Day' : 'Night'}>
+          <Button
+            type="text"
+            icon={<BulbOutlined />}
+            aria-label="Night"
+            aria-pressed={isNight}
+            onClick={toggle}
+          />
+        </Tooltip>
+        <Tooltip title="Keys (?)">
+          <Button
+            type="text"
+            icon={<QuestionCircleOutlined />}
+            aria-label="Keys"
+            onClick={() => setShowsKeys(true)}
+          />
+        </Tooltip>
+        <ChooseFile />
+      </div>
+      <KeySheet open={showsKeys} onClose={() => setShowsKeys(false)} />
+    </header>
+  );
+}
+
+function Stages({ jobId }: { jobId: string }) {
+  const session = useSession('inventory', 'decisions', 'summary', 'stock', 'history');
+  const attention = useMemo(() => attentionOf(session), [session]);
+  const path = usePathname();
+  const router = useRouter();
+  useKeys({ stage: ({ key }) => router.push(`/job/${jobId}/${STAGES[Number(key) - 1]!.id}`) });
+  return (
+    <nav className={styles.stages} aria-label="Stages">
+      {STAGES.map((stage) => {
+        const count = attention[stage.id];
+        return (
+          <Link
+            key={stage.id}
+            href={`/job/${jobId}/${stage.id}`}
+            className={styles.stageLink}
+            aria-current={path.endsWith(`/${stage.id}`) ? 'page' : undefined}
+          >
+            {stage.name}
+            {count > 0 && (
+              <Badge
+                count={count}
+                overflowCount={99}
+                size="small"
+                className={styles.count}
+                title={`${count} to look at`}
+              />
+            )}
+          </Link>
+        );
+      })}
+    </nav>
+  );
+}
+
+/** How far the writing of the score is. */
+function Writing() {
+  const { progress, stopped, stop, resume } = useSession('progress', 'stopped', 'stop', 'resume');
+  return (
+    <div className={styles.progress} role="status">
+      {progress && (
+        <>
+          <Progress
+            percent={Math.round((100 * progress.done) / progress.of)}
+            size="small"
+            aria-label="Writing the score"
+            format={() => progress.part}
+          />
+          <Button size="small" onClick={stop}>
+            Stop
+          </Button>
+        </>
+      )}
+      {stopped && (
+        <Button size="small" onClick={resume}>
+          Stopped. Write the score
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** Undo, redo, and all steps as a list. Buttons with nothing to do keep the focus, and say so. */
+function Undoing() {
+  const { history, undo, redo } = useSession('history', 'undo', 'redo');
+  const [isOpen, setOpen] = useState(false);
+  const { canUndo, canRedo } = history;
+  useKeys({ undo, redo, history: () => setOpen((before) => !before) });
+  return (
+    <>
+      <Tooltip title={canUndo ? 'Undo (Ctrl Z)' : 'Nothing to undo'}>
+        <Button
+          type="text"
+          icon={<UndoOutlined />}
+          aria-label="Undo"
+          aria-disabled={!canUndo}
+          className={canUndo ? undefined : styles.idle!}
+          onClick={undo}
+        />
+      </Tooltip>
+      <Tooltip title={canRedo ? 'Redo (Ctrl Shift Z)' : 'Nothing to redo'}>
+        <Button
+          type="text"
+          icon={<RedoOutlined />}
+          aria-label="Redo"
+          aria-disabled={!canRedo}
+          className={canRedo ? undefined : styles.idle!}
+          onClick={redo}
+        />
+      </Tooltip>
+      <Tooltip title="History (h)">
+        <Button
+          type="text"
+          icon={<HistoryOutlined />}
+          aria-label="History"
+          aria-expanded={isOpen}
+          onClick={() => setOpen(!isOpen)}
+        />
+      </Tooltip>
+      <HistoryDrawer open={isOpen} onClose={() => setOpen(false)} />
+    </>
+  );
+}

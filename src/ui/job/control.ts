@@ -1,0 +1,258 @@
+import { liveQuery, type Subscription } from 'dexie';
+import { startTransition } from 'react';
+import { createStore } from 'zustand/vanilla';
+import { type Brief, EMPTY_BRIEF } from '../../core/decisions/brief';
+import { type Decisions, decide, withDirectives } from '../../core/decisions/decisions';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import type { SourceId } from '../../core/model/ids';
+import type { Source } from '../../core/sources';
+import type { Progress } from '../../core/transcribe';
+import type { ScoreSummary, Stock } from '../../core/workbench/replies';
+import { changeBrief, findHistory, goTo, type History, redo, undo } from '../../store/history';
+import { addSource, findJob, findSources, listSources } from '../../store/jobs';
+import type { JobRow, SourceEntry } from '../../store/rows';
+import { type Core, proxy, startCore } from '../../workers/client';
+
+/** What there is to see of an open job. */
+export interface JobState {
+  state: 'opening' | 'open' | 'failed';
+  /** Why it could not be opened. */
+  why: string;
+  core: Core;
+  job: JobRow;
+  sources: SourceEntry[];
+  history: History;
+  decisions: Decisions;
+  /** What the sources hold under the brief. */
+  stock: Stock;
+  /** Shorthands for what of it is asked for most. */
+  inventory: Stock['inventory'];
+  changes: Stock['changes'];
+  lanes: Stock['lanes'];
+  kits: Stock['kits'];
+  /** The last finished score; stays in view while the next one is written. */
+  summary: ScoreSummary | null;
+  /** Why the score does not hold the decisions as they are now; null where it does. */
+  behind: string | null;
+  progress: Progress | null;
+  /** The writing of the score was stopped by hand, or failed. */
+  stopped: boolean;
+  /** The last thing that went wrong, with a count that tells two alike apart. */
+  trouble: { title: string; why: string; count: number } | null;
+}
+
+/** What people do with an open job. */
+export interface JobActions {
+  take: (...directives: PlainDirective[]) => void;
+  /** Puts another brief in the place of this one, as one step of undo. */
+  replaceBrief: (brief: Brief) => void;
+  undo: () => void;
+  redo: () => void;
+  /** Goes to the state after so many steps. */
+  goTo: (position: number) => void;
+  stop: () => void;
+  resume: () => void;
+  /** The brief with all that was decided to this moment: what is handed over is made under it. */
+  latestBrief: () => Promise<Brief>;
+  addSource: (file: { name: string; bytes: Uint8Array }, versionOf: SourceId | null) => Promise<void>;
+}
+
+export type Session = JobState & JobActions;
+
+/** More deaths of the worker than this within a minute are not chance. */
+const MOST_DEATHS = 3;
+
+const MINUTE = 60_000;
+
+/**
+ * An open job: keeps its worker, follows its decisions in the store, and keeps
+ * what is seen of it up to date. It has no interface; `stop` ends it.
+ */
+export function openJob(jobId: string) {
+  const first: JobState = {
+    state: 'opening',
+    why: '',
+    history: { brief: EMPTY_BRIEF, position: 0, steps: 0, canUndo: false, canRedo: false, refused: [] },
+    decisions: decide(EMPTY_BRIEF),
+    sources: [],
+    summary: null,
+    behind: 'The score is still being written.',
+    progress: null,
+    stopped: false,
+    trouble: null,
+    // Set before the state is `open`; nothing below a job's frame is drawn sooner.
+    core: undefined as never,
+    job: undefined as never,
+    stock: undefined as never,
+    inventory: undefined as never,
+    changes: undefined as never,
+    lanes: undefined as never,
+    kits: undefined as never,
+  };
+  const store = createStore<Session>(() => ({ ...first, ...actions() }));
+  const get = store.getState;
+  const set = (change: Partial<Session>) => store.setState(change);
+  const fail = (why: string) => set({ state: 'failed', why });
+  const trouble = (title: string, why: string) =>
+    set({ trouble: { title, why, count: (get().trouble?.count ?? 0) + 1 } });
+
+  let gone = false;
+  let worker: ReturnType<typeof startCore> | null = null;
+  const deaths: number[] = [];
+  /** Counts briefs and sources as they come: what is asked of the worker names the one that it means. */
+  let revision = 0;
+  /** The brief under which the worker last laid out, and last wrote, as text. */
+  let laidOut = '';
+  let written = '';
+  let subscriptions: Subscription[] = [];
+  /** Decisions on their way into the store. */
+  let keeping: Promise<unknown> = Promise.resolve();
+
+  async function open(): Promise<void> {
+    worker = startCore(onDeath);
+    const { core } = worker;
+    const sources = await findSources(jobId);
+    if (gone) return;
+    if (sources.length === 0) return fail('This job is not in this browser.');
+    const asSource = ({ source: id, version, name, bytes }: (typeof sources)[number]): Source => ({
+      id,
+      version,
+      name,
+      bytes,
+    });
+    const result = await core.open(sources.map(asSource), jobId);
+    if (gone) return;
+    if ('refused' in result) return fail(result.refused);
+    set({ core });
+    laidOut = '';
+    follow();
+  }
+
+  /** Follows the job and its decisions, whichever tab changes them. */
+  function follow(): void {
+    for (const each of subscriptions) each.unsubscribe();
+    const failed = (error: unknown) => fail((error as Error).message);
+    subscriptions = [
+      liveQuery(() => findJob(jobId)).subscribe((job) => {
+        if (job) set({ job });
+        else fail('This job was deleted. It is no longer in this browser.');
+      }, failed),
+      liveQuery(() => listSources(jobId)).subscribe((sources) => set({ sources }), failed),
+      liveQuery(() => findHistory(jobId)).subscribe((history) => {
+        if (!history) return fail('This job was deleted. It is no longer in this browser.');
+        set({ history, decisions: decide(history.brief) });
+        void work(history.brief);
+      }, failed),
+    ];
+  }
+
+  /** Has the worker lay out and write what the brief comes to now. */
+  async function work(brief: Brief, again = false): Promise<void> {
+    const text = JSON.stringify(brief.directives);
+    if (text === laidOut && !again) return;
+    laidOut = text;
+    const mine = ++revision;
+    const { core } = get();
+    set({ stopped: false, behind: behindOf(text) });
+    try {
+      const stock = await core.layOut(mine, brief);
+      if (mine !== revision || gone) return;
+      const { inventory, changes, lanes, kits } = stock;
+      // Drawing a stage for the first time is long work: in a transition the page stays answerable.
+      startTransition(() =>
+        set({ stock, inventory, changes, lanes, kits, ...(get().job && { state: 'open' }) }),
+      );
+      // Progress and result come over different ports: a last step may arrive after the end.
+      let finished = false;
+      const onProgress = proxy((progress: Progress) => {
+        if (mine === revision && !finished && !get().stopped) set({ progress });
+      });
+      const summary = await core.write(mine, onProgress);
+      finished = true;
+      if (mine !== revision || gone || !summary) return;
+      written = text;
+      startTransition(() => set({ summary, progress: null, behind: null }));
+    } catch (error) {
+      if (mine !== revision || gone) return;
+      set({ progress: null, stopped: true, behind: 'The score could not be written.' });
+      trouble('The score could not be written', (error as Error).message);
+    }
+  }
+
+  const behindOf = (text: string): string | null =>
+    get().summary !== null && written === text ? null : 'The score is still being written.';
+
+  /** A worker that failed is followed by another, which takes the work up where the store has it. */
+  function onDeath(): void {
+    if (gone) return;
+    const now = Date.now();
+    deaths.push(now);
+    if (deaths.filter((death) => now - death < MINUTE).length > MOST_DEATHS)
+      return fail(
+        'The work on this job failed again and again. Undo the last decision in another tab, or try again.',
+      );
+    revision++;
+    written = '';
+    set({ progress: null });
+    trouble('The work on this job broke off', 'It was taken up again; nothing that was decided is lost.');
+    open().catch((error: unknown) => fail((error as Error).message));
+  }
+
+  function keep(change: Promise<void>): void {
+    const settled = change.catch((error: unknown) =>
+      trouble('The decision was not kept', (error as Error).message),
+    );
+    keeping = Promise.all([keeping, settled]);
+  }
+
+  function actions(): JobActions {
+    return {
+      take: (...directives) => {
+        if (directives.length > 0) keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
+      },
+      replaceBrief: (brief) => keep(changeBrief(jobId, () => brief)),
+      undo: () => keep(undo(jobId)),
+      redo: () => keep(redo(jobId)),
+      goTo: (position) => keep(goTo(jobId, position)),
+      stop: () => {
+        void get().core.cancel();
+        set({ progress: null, stopped: true, behind: 'The writing of the score was stopped.' });
+      },
+      resume: () => void work(get().history.brief, true),
+      latestBrief: async () => {
+        await keeping;
+        const kept = await findHistory(jobId);
+        if (!kept) throw new Error('This job was deleted. It is no longer in this browser.');
+        return kept.brief;
+      },
+      addSource: async (file, versionOf) => {
+        const { core } = get();
+        const others = get().sources.filter(({ source }) => source === versionOf);
+        const next = {
+          source:
+            versionOf ??
+            (`${1 + Math.max(0, ...get().sources.map(({ source }) => Number(source)))}` as SourceId),
+          version: 1 + Math.max(0, ...others.map(({ version }) => version)),
+        };
+        // Read before it is kept: what cannot be read is no source.
+        const refused = await core.add({ ...file, id: next.source, version: next.version });
+        if (refused) throw new Error(refused.refused);
+        await addSource(jobId, file, versionOf);
+        if (versionOf !== null) await work(get().history.brief, true);
+      },
+    };
+  }
+
+  open().catch((error: unknown) => {
+    if (!gone) fail((error as Error).message);
+  });
+
+  return {
+    store,
+    stop: () => {
+      gone = true;
+      for (const each of subscriptions) each.unsubscribe();
+      worker?.stop();
+    },
+  };
+}

@@ -1,0 +1,74 @@
+'use client';
+
+import { App, Button } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import { counted } from '../../core/basics/words';
+import { packBackup, unpackBackup } from '../../store/backup';
+import { keepForGood, roomLeft } from '../../store/room';
+import { saveFile } from '../common/saveFile';
+
+const megabytes = (bytes: number): string =>
+  `${Math.max(1, Math.round(bytes / 1e6)).toLocaleString('en')} MB`;
+
+/** With less than this share of the room left it is time to save. */
+const SCARCE = 0.2;
+
+/** All jobs as one file, out and in again, and how safely the browser keeps them. */
+export function Backup({ jobs }: { jobs: number }) {
+  const { notification, message } = App.useApp();
+  const input = useRef<HTMLInputElement>(null);
+  const [room, setRoom] = useState<{ used: number; of: number } | null>(null);
+  const [isSafe, setSafe] = useState<boolean | null>(null);
+
+  useEffect(() => {
+    void roomLeft().then(setRoom);
+    void keepForGood().then(setSafe);
+  }, [jobs]);
+
+  const failed = (title: string) => (error: unknown) =>
+    notification.error({ title, description: (error as Error).message, duration: 0 });
+
+  const save = () =>
+    packBackup()
+      .then((bytes) => {
+        const day = new Date().toISOString().slice(0, 10);
+        saveFile(`dragoman jobs ${day}.zip`, new Blob([bytes as BlobPart], { type: 'application/zip' }));
+      })
+      .catch(failed('The backup was not made'));
+
+  const load = async (file: File) => {
+    const { added, known } = await unpackBackup(new Uint8Array(await file.arrayBuffer()));
+    message.success(
+      `${counted(added, 'job')} came in${known > 0 ? `; ${known} were here already and stayed as they are` : ''}.`,
+    );
+  };
+
+  const isScarce = room !== null && room.of > 0 && 1 - room.used / room.of < SCARCE;
+  return (
+    <section aria-label="Keeping" style={{ marginTop: 18 }}>
+      <Button disabled={jobs === 0} onClick={() => void save()}>
+        Save all jobs as one file
+      </Button>{' '}
+      <Button onClick={() => input.current?.click()}>Take jobs in from such a file…</Button>
+      <input
+        ref={input}
+        type="file"
+        accept=".zip"
+        hidden
+        data-testid="backup-input"
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          event.target.value = '';
+          if (file) load(file).catch(failed(`${file.name} was not taken in`));
+        }}
+      />
+      <p className={isScarce ? 'rubric' : 'soft'}>
+        {room && `${megabytes(room.used)} of ${megabytes(room.of)} used in this browser. `}
+        {isScarce && 'Little room is left: save your jobs and delete those that are done. '}
+        {isSafe === false &&
+          'The browser does not promise to keep them when it needs room: a file beside it is safer.'}
+        {isSafe === true && 'The browser has promised to keep them.'}
+      </p>
+    </section>
+  );
+}
