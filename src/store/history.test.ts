@@ -49,6 +49,14 @@ describe('decisions', () => {
     expect((await findHistory('a'))!.brief.directives).toHaveLength(4);
   });
 
+  it('undone twice at once go back by two', async () => {
+    for (const name of ['A', 'B', 'C']) await named(name);
+    await Promise.all([undo('a'), undo('a')]);
+    expect(await nameNow()).toEqual(['A']);
+    await Promise.all([redo('a'), redo('a')]);
+    expect(await nameNow()).toEqual(['C']);
+  });
+
   it('that change nothing are no step', async () => {
     await named('Oboe');
     await named('Oboe');

@@ -120,9 +120,10 @@ export const changeBrief = (jobId: string, make: (brief: Brief) => Brief): Promi
     return { jobId, brief: briefOf(after), position: position + 1 };
   });
 
-/** Goes to the state after so many steps, back or forth. */
-export const goTo = (jobId: string, target: number): Promise<void> =>
+/** Goes to another state; where it lies is settled inside the transaction, so that two undos at once are two. */
+const move = (jobId: string, to: (position: number) => number): Promise<void> =>
   change(jobId, async ({ position }, directives) => {
+    const target = Math.max(0, to(position));
     const between = await stepsOf(jobId, Math.min(position, target), Math.max(position, target)).toArray();
     if (between.length === 0) return null;
     const list =
@@ -136,10 +137,8 @@ export const goTo = (jobId: string, target: number): Promise<void> =>
     };
   });
 
-export const undo = async (jobId: string): Promise<void> => step(jobId, -1);
-export const redo = async (jobId: string): Promise<void> => step(jobId, 1);
+/** Goes to the state after so many steps, back or forth. */
+export const goTo = (jobId: string, target: number): Promise<void> => move(jobId, () => target);
 
-async function step(jobId: string, by: 1 | -1): Promise<void> {
-  const row = await database.briefs.get(jobId);
-  if (row && row.position + by >= 0) await goTo(jobId, row.position + by);
-}
+export const undo = (jobId: string): Promise<void> => move(jobId, (position) => position - 1);
+export const redo = (jobId: string): Promise<void> => move(jobId, (position) => position + 1);
