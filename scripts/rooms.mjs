@@ -62,3 +62,9 @@ export const ROOMS = [
   ['src/ui', 'one folder for each stage, and what they share'],
   ['src/app', 'thin Next routes'],
 ];
+
+/** The rooms as a table for docs/architecture.md, the ground floor last. */
+export const roomTable = () =>
+  `| room | what it knows |\n|---|---|\n${ROOMS.toReversed()
+    .map(([folder, knows]) => `| \`${folder}/\` | ${knows} |`)
+    .join('\n')}\n`;

@@ -13,8 +13,10 @@ import {
 
 describe('messages at the worker door', () => {
   it('pass when they are right, without what does not belong', () => {
-    expect(checkMessage(WindowRequest, { parts: ['P1', 'P12'], from: 0, to: 4, extra: 1 })).toEqual({
-      parts: ['P1', 'P12'],
+    expect(
+      checkMessage(WindowRequest, { parts: ['P1/t1c1', 'P1/t12c3s2'], from: 0, to: 4, extra: 1 }),
+    ).toEqual({
+      parts: ['P1/t1c1', 'P1/t12c3s2'],
       from: 0,
       to: 4,
     });
@@ -23,10 +25,10 @@ describe('messages at the worker door', () => {
 
   it.each([
     ['a part that is none', WindowRequest, { parts: ['Flute'], from: 0, to: 4 }],
-    ['a bar that is no whole number', WindowRequest, { parts: ['P1'], from: 0.5, to: 4 }],
-    ['a bar before the first', WindowRequest, { parts: ['P1'], from: -1, to: 4 }],
-    ['no width', SystemsRequest, { parts: ['P1'] }],
-    ['a width of nothing', SystemsRequest, { parts: ['P1'], width: Number.NaN }],
+    ['a bar that is no whole number', WindowRequest, { parts: ['P1/t1c1'], from: 0.5, to: 4 }],
+    ['a bar before the first', WindowRequest, { parts: ['P1/t1c1'], from: -1, to: 4 }],
+    ['no width', SystemsRequest, { parts: ['P1/t1c1'] }],
+    ['a width of nothing', SystemsRequest, { parts: ['P1/t1c1'], width: Number.NaN }],
     ['an unknown form', DeliveryRequest, { format: 'pdf' }],
     ['a document that is no text', EngraveRequest, { document: 7, width: 800, scale: 40 }],
     ['a scale beyond sense', EngraveRequest, { document: '<x/>', width: 800, scale: 4000 }],

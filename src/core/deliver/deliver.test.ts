@@ -196,12 +196,12 @@ describe('hand-over settings', () => {
     ]);
   });
 
-  it('a program decided for a strand wins over those of the hand-over', () => {
-    const tracks = tracksOf(
-      { programs: 'none' },
-      { kind: 'programs', strand: '1/t2c1', use: 'number', program: 80 },
-    );
-    expect(ofType(tracks, 'programChange').map((event) => event.programNumber)).toEqual([79]);
+  it('a program decided for a strand wins over those of the hand-over, but for none at all', () => {
+    const decided: PlainDirective = { kind: 'programs', strand: '1/t2c1', use: 'number', program: 80 };
+    const programs = (of: HandOverChoice['programs']) =>
+      ofType(tracksOf({ programs: of }, decided), 'programChange').map((event) => event.programNumber);
+    expect(programs('general-midi')).toContain(79);
+    expect(programs('none')).toEqual([]);
   });
 
   it('type 0 puts all in one track and keeps the names by channel', () => {

@@ -99,7 +99,8 @@ function keptShaping(strand: Strand, { input, choice, omissions }: Making): Plac
   const decided = decidedFor(input.decisions, strand.id);
   return strand.shaping.filter(({ event }) => {
     if (choosesProgram(event)) {
-      const kept = choice.programs === 'source' || hasOwnProgram(decided);
+      // No programs means none: what a mend had set is no exception.
+      const kept = choice.programs === 'source' || (choice.programs !== 'none' && hasOwnProgram(decided));
       if (!kept) omissions.add('program and bank changes', 'as this hand-over sets programs itself, or none');
       return kept;
     }

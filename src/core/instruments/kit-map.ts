@@ -215,6 +215,7 @@ export function proposeShift(notes: readonly PlayedNote[], clock: Clock): ShiftP
     // A kick on downbeats below a steady hi-hat or ride is a kit already, whatever else it strikes.
     return { value, keepsTime: time > 0, isKit: time > 0 && share(down.size, bars) >= KIT_BARS };
   };
+  if (isPlainKit(notes)) return null;
   const asItIs = score(0);
   let best = 0;
   let highest = 0;
@@ -228,6 +229,25 @@ export function proposeShift(notes: readonly PlayedNote[], clock: Clock): ShiftP
   if (best === 0 || asItIs.isKit || highest < PLAUSIBLE || highest < asItIs.value * BETTER) return null;
   const amount = `${Math.abs(best)} ${best > 0 ? 'up' : 'down'}`;
   return { shift: best, why: `Shifted ${amount}, kick and snare fall on downbeats and backbeats.` };
+}
+
+/** A kit has these sounds, each on its General MIDI key, so often (share of strokes). */
+const PLAIN_SHARE = 0.04;
+const PLAIN_KNOWN = 0.9;
+
+/**
+ * Whether strokes make sense as they are: nearly all on keys that General MIDI
+ * names, with a kick, and a snare or what keeps time, each more than a chance
+ * hit. Then where they fall is no argument: bars may be stored a beat off.
+ */
+function isPlainKit(notes: readonly PlayedNote[]): boolean {
+  const share = (fits: (key: number) => boolean) =>
+    notes.filter(({ key }) => fits(key)).length / Math.max(1, notes.length);
+  const known = share((key) => key >= 35 && key <= 81);
+  const kicks = share((key) => KICKS.has(key));
+  const snares = share((key) => SNARES.has(key));
+  const time = share((key) => TIMEKEEPERS.has(key));
+  return known >= PLAIN_KNOWN && kicks >= PLAIN_SHARE && snares >= PLAIN_SHARE && time >= PLAIN_SHARE;
 }
 
 /** The bar, the beat (a whole number only within a sixteenth of it), and whether it is a backbeat. */

@@ -8,6 +8,8 @@ export interface InstrumentGuess {
   /** 0–1: 0.95 for a full name, less for a short one, 0.5 for a program alone, 0.2 for nothing at all. */
   confidence: number;
   why: string;
+  /** The words of the name that told it; null where none did. */
+  words: string | null;
 }
 
 /** The part of a strand that tells its instrument. */
@@ -94,6 +96,7 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
       number: null,
       confidence: 0.9,
       why: 'It is on the percussion channel.',
+      words: null,
     };
   const ofProgram = evidence.programs[0] === undefined ? null : instrumentOfProgram(evidence.programs[0]);
   if (alias && ofProgram && alias.words.length === 1 && isKindOf(ofProgram, alias.words[0]!))
@@ -102,6 +105,7 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
       number,
       confidence: 0.9,
       why: `Its name contains "${alias.words[0]}", and its program says which.`,
+      words: alias.words[0]!,
     };
   if (alias) {
     const letters = alias.words.join('').length;
@@ -111,6 +115,7 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
       number,
       confidence,
       why: `Its name contains "${alias.words.join(' ')}".`,
+      words: alias.words.join(' '),
     };
   }
   const [program] = evidence.programs;
@@ -120,6 +125,7 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
       number: null,
       confidence: 0.2,
       why: 'Neither name nor program tells.',
+      words: null,
     };
   return {
     instrument: instrumentOfProgram(program),
@@ -127,5 +133,6 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
     number: null,
     confidence: program === 0 ? 0.3 : 0.5,
     why: `Its program is ${program + 1}.`,
+    words: null,
   };
 }

@@ -92,7 +92,8 @@ export const barTicksOf = (meter: Meter, ticksPerQuarter: number): number =>
  * gives 120 quarter notes a minute and 4/4 until the file says otherwise.
  */
 export function makeClock(source: ClockSource): Clock {
-  const { ticksPerQuarter, upbeat = 0, firstBar = 1 } = source;
+  const { ticksPerQuarter, firstBar = 1 } = source;
+  const upbeat = withinBar(source);
   return {
     ticksPerQuarter,
     tempos: tempoSpans(source.tempos ?? []),
@@ -100,6 +101,12 @@ export function makeClock(source: ClockSource): Clock {
     upbeat,
     firstBar,
   };
+}
+
+/** The upbeat without whole bars: what fills one is no upbeat, and its bar lines fall where they would. */
+function withinBar({ ticksPerQuarter, upbeat = 0, meters = [] }: ClockSource): number {
+  const opening = lastPerTick(meters).findLast(({ tick }) => tick <= upbeat) ?? COMMON_TIME;
+  return upbeat % barTicksOf(opening, ticksPerQuarter);
 }
 
 function lastPerTick<T extends { tick: number }>(changes: readonly T[]): T[] {

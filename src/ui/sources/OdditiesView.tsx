@@ -1,10 +1,12 @@
 'use client';
 
 import { App, Button, Empty, Space, Table, type TableColumnsType } from 'antd';
+import { usePathname, useRouter } from 'next/navigation';
 import { useMemo } from 'react';
 import { counted } from '../../core/basics/words';
 import { spelledStrand } from '../../core/model/ids';
 import type { Oddity, OddityKind } from '../../core/stock/oddities';
+import { isInBulk, NEXT_TO_CERTAIN } from '../../core/stock/oddities/oddity';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
@@ -38,9 +40,30 @@ interface Row extends Oddity {
   name: string;
 }
 
+const SURENESS = [
+  { words: 'next to certain', least: NEXT_TO_CERTAIN },
+  { words: 'likely', least: 0.8 },
+  { words: 'a guess', least: 0 },
+] as const;
+
+const surenessOf = ({ sure }: Oddity) => SURENESS.find(({ least }) => sure >= least) ?? SURENESS[2];
+
+const harmWords = ({ takes, notes }: NonNullable<Oddity['harm']>): string =>
+  takes === 'notes'
+    ? `Mending takes out ${counted(notes, 'note')}.`
+    : `Mending changes how ${counted(notes, 'note')} sound.`;
+
+/** What was mended, by kinds: "Mended: 12 mixer controllers, 3 hanging notes." */
+function mendedWords(oddities: readonly Oddity[]): string {
+  const counts = new Map<OddityKind, number>();
+  for (const { kind } of oddities) counts.set(kind, (counts.get(kind) ?? 0) + 1);
+  const parts = [...counts].map(([kind, count]) => `${KINDS[kind].toLowerCase()} ×${count}`);
+  return `Mended: ${parts.join(', ')}.`;
+}
+
 /** Everything odd in the source, each with one action that mends it. */
 export function OdditiesView() {
-  const { inventory, decisions, take } = useSession('inventory', 'decisions', 'take');
+  const { inventory, decisions, take, changes } = useSession('inventory', 'decisions', 'take', 'changes');
   const { message } = App.useApp();
   const { chosen, clear, rowSelection } = useChosen<string>();
   const height = useHeight(310);
@@ -48,7 +71,7 @@ export function OdditiesView() {
     () =>
       inventory.oddities.map((oddity): Row => {
         const strand = inventory.strands.find((each) => each.id === oddity.strand);
-        const track = /^t(\d+)$/.exec(oddity.strand ?? '');
+        const track = /\/t(\d+)$/.exec(oddity.strand ?? '');
         return {
           ...oddity,
           name: strand
@@ -61,12 +84,13 @@ export function OdditiesView() {
       }),
     [inventory],
   );
+  const router = useRouter();
+  const path = usePathname();
+  const toChanges = () => router.replace(`${path}?view=cleaning`);
   const mend = (oddities: readonly Oddity[]) => {
     take(...oddities.flatMap((oddity) => oddity.mend.directives));
     clear();
-    message.success(
-      `${counted(oddities.length, 'oddity').replace('odditys', 'oddities')} mended. Undo takes it back.`,
-    );
+    message.success(`${mendedWords(oddities)} Undo takes it back.`, 6);
   };
   const accept = (oddities: readonly Oddity[]) => {
     take(...oddities.map((oddity) => ({ kind: 'meant' as const, oddity: oddity.id, meant: true })));
@@ -105,7 +129,21 @@ export function OdditiesView() {
     {
       title: 'What is odd',
       dataIndex: 'what',
-      render: (what: string) => <span className={styles.what}>{what}</span>,
+      render: (what: string, row) => (
+        <span className={styles.what}>
+          {what}
+          {row.harm && <span className="soft"> {harmWords(row.harm)}</span>}
+        </span>
+      ),
+    },
+    {
+      title: 'How sure',
+      key: 'sure',
+      width: 128,
+      sorter: (a, b) => a.sure - b.sure,
+      filters: SURENESS.map(({ words, least }) => ({ text: words, value: least })),
+      onFilter: (least, row) => surenessOf(row).least === least,
+      render: (_, row) => surenessOf(row).words,
     },
     {
       title: 'Mend',
@@ -138,16 +176,36 @@ export function OdditiesView() {
       <Empty
         image={Empty.PRESENTED_IMAGE_SIMPLE}
         description={
-          decisions.meant.size > 0
-            ? `Nothing else is odd; ${counted(decisions.meant.size, 'thing')} you called meant.`
-            : 'Nothing is odd in this source.'
+          <>
+            <p>
+              {decisions.meant.size > 0
+                ? `Nothing else is odd; ${counted(decisions.meant.size, 'thing')} you called meant.`
+                : 'Nothing is odd in this source.'}
+            </p>
+            {changes.length > 0 && (
+              <p>
+                {counted(changes.length, 'change')} in{' '}
+                {counted(new Set(changes.map(({ strand }) => strand)).size, 'strand')} made it so.{' '}
+                <Button size="small" onClick={toChanges}>
+                  Before and after
+                </Button>
+              </p>
+            )}
+          </>
         }
       />
     );
+  const safe = rows.filter(isInBulk);
   return (
     <>
       <div className={styles.tools}>
-        <span className="soft">Each has one action that mends it; the source itself stays as it came.</span>
+        <span className="soft">
+          Each has one action that mends it; the source itself stays as it came.
+          {safe.length < rows.length &&
+            ` ${counted(rows.length - safe.length, 'mend')} would take notes out or change sounds and ${
+              rows.length - safe.length === 1 ? 'is' : 'are'
+            } not certain: ${rows.length - safe.length === 1 ? 'it wants' : 'they want'} a look.`}
+        </span>
         <Space role="group" aria-label="Mend many">
           {picked.length > 0 && (
             <>
@@ -159,8 +217,15 @@ export function OdditiesView() {
               </Button>
             </>
           )}
-          <Button size="small" onClick={() => mend(rows)}>
-            Mend all {rows.length}
+          <Button
+            size="small"
+            disabled={safe.length === 0}
+            title={safe.length === 0 ? 'Each of these could harm music: look at them one by one' : undefined}
+            onClick={() => mend(safe)}
+          >
+            {safe.length === rows.length
+              ? `Mend all ${rows.length}`
+              : `Mend the ${safe.length} that are safe`}
           </Button>
         </Space>
       </div>
@@ -171,7 +236,7 @@ export function OdditiesView() {
         columns={columns}
         dataSource={rows}
         pagination={false}
-        scroll={{ x: 1000, y: height }}
+        scroll={{ x: 1120, y: height }}
         virtual
         rowSelection={rowSelection}
       />

@@ -21,7 +21,7 @@ export class Beats extends Directive {
   /** To the hundredth of a tick. */
   @IsArray()
   @ArrayMaxSize(MOST_BEATS)
-  @IsNumber({ maxDecimalPlaces: 2 }, { each: true })
+  @IsNumber({}, { each: true })
   @Min(0, { each: true })
   @Max(LAST_TICK, { each: true })
   ticks!: number[];
@@ -42,6 +42,9 @@ export class Beats extends Directive {
 
 export type BeatsChoice = Omit<Beats, 'kind'>;
 
+/** What floating point may leave of a hundredth; large ticks leave more. */
+const HAIR = 1e-2;
+
 const ascend = (values: readonly number[]): boolean =>
   values.every((value, index) => index === 0 || value > values[index - 1]!);
 
@@ -56,6 +59,8 @@ export const beats = jobKind({
   check: ({ ticks, bars }) => {
     if (ticks.length > 0 && ticks.length < LEAST_BEATS)
       return `ticks must be none or at least ${LEAST_BEATS}`;
+    if (ticks.some((tick) => Math.abs(tick * 100 - Math.round(tick * 100)) > HAIR))
+      return 'ticks must be told to the hundredth';
     if (!ascend(ticks)) return 'ticks must ascend';
     if (bars && !ascend(bars)) return 'bars must ascend';
     return null;

@@ -3,6 +3,7 @@ import { EMPTY_BRIEF } from '../../decisions/brief';
 import { decide } from '../../decisions/decisions';
 import { barAt } from '../../model/clock';
 import { takeStock } from '../../stock/inventory';
+import { transcribeNow, unaccounted } from '../../transcribe';
 import type { Division, Smf, SmfEvent } from './events';
 import { readPerformance } from './performance';
 import { readSmf } from './read';
@@ -196,17 +197,41 @@ describe('an inventory', () => {
 });
 
 describe('a file that runs on for ever', () => {
-  const far = 12_000 * 4 * 480;
-  const smf = file([
-    [on(0, 60), off(480, 60), on(far - 480, 62), on(far, 64), off(far + 480, 64), END(far + 480)],
-  ]);
+  const bar = 4 * 480;
+  /** A note in each of so many bars. */
+  const steady = (bars: number, from = 0) =>
+    Array.from({ length: bars }, (_, at) => [
+      on((from + at) * bar, 60),
+      off((from + at) * bar + 480, 60),
+    ]).flat();
+  const smf = file([[...steady(12_000), END(12_000 * bar - 1)]]);
 
   it('is read to bar 10,000, and what lies beyond is counted', () => {
-    const { strands, end, mends, clock } = readPerformance(smf);
-    expect(strands[0]!.notes.map((note) => note.key)).toEqual([60]);
-    expect(end).toBe(10_000 * 4 * 480);
+    const { strands, end, mends, clock, beyond } = readPerformance(smf);
+    expect(strands[0]!.notes).toHaveLength(10_000);
+    expect(beyond).toBe(2000);
+    expect(end).toBe(10_000 * bar);
     expect(barAt(clock, end - 1).number).toBe(10_000);
-    expect(mends.at(-1)!.what).toBe('The file runs on for 12,001 bars, with 2 notes after bar 10,000.');
+    expect(mends.at(-1)!.what).toBe('The file runs on for 12,000 bars, with 2,000 notes after that.');
+  });
+
+  it('because one time is damaged is read up to there', () => {
+    const broken = file([[...steady(6), ...steady(5, 9_000), END(9_010 * bar)]]);
+    const { strands, end, mends, beyond } = readPerformance(broken);
+    expect(strands[0]!.notes).toHaveLength(6);
+    expect([end, beyond]).toEqual([6 * bar, 5]);
+    expect(mends.at(-1)).toMatchObject({
+      what: 'The file’s time is broken after bar 6: nothing begins for 8,995 bars, with 5 notes after that.',
+      done: 'Read to bar 6; the source keeps the rest.',
+    });
+    const { account } = transcribeNow(readPerformance(broken), EMPTY_BRIEF);
+    expect(account).toMatchObject({ notes: 11, written: 6, beyond: 5 });
+    expect(unaccounted(account)).toBe(0);
+  });
+
+  it('but not where the music only pauses, however long, or starts late', () => {
+    const pausing = file([[...steady(2, 700), ...steady(5, 1_100), END(1_200 * bar)]]);
+    expect(readPerformance(pausing)).toMatchObject({ beyond: 0, mends: [] });
   });
 
   it('goes out in full as it came all the same', () => {

@@ -7,9 +7,11 @@ import { recogniseInstrument } from '../../instruments/recognise';
 import { spelledStrand } from '../../model/ids';
 import type { Performance, Strand } from '../../model/performance';
 import { placeAt } from '../place';
-import type { Finder, Oddity } from './oddity';
+import { type Finder, NEXT_TO_CERTAIN, type Oddity } from './oddity';
 
 const PERCUSSION_CHANNEL = 9;
+/** From this confidence on a name leaves no doubt. */
+const CLEAR = 0.95;
 /** From this confidence on a name is worth contradicting a program. */
 const NAMED = 0.7;
 
@@ -31,7 +33,22 @@ const suits = (program: number, instrument: Instrument): boolean =>
 /** What a strand's name says alone, whatever its program and channel. */
 const byName = (strand: Strand) => recogniseInstrument({ name: strand.name, programs: [], channel: 0 });
 
-/** Programs that belong to another instrument than the name says. */
+/** Words that name a place in the arrangement and no instrument, though instruments have such names too. */
+const GENERIC =
+  /^(melod\w*|lead|solo|acc\w*|chorus|choir|voices?|vocals?|pads?|synth\w*|rhythm|harmony|strings?|brass|keyboards?|keys)$/;
+
+/** Share of notes that an instrument cannot play, and from which it is out of the question. */
+const UNPLAYABLE = 0.15;
+const PLAYABLE = 0.02;
+
+const outsideOf = ({ notes }: Strand, { lowest, highest }: Instrument): number =>
+  notes.filter(({ key }) => key < lowest || key > highest).length / notes.length;
+
+/**
+ * Programs that belong to another instrument than the name says. Which of the
+ * two is right the notes tell: a name is worth more than a program only where
+ * the program's instrument could not play them.
+ */
 export const findWrongPrograms: Finder = ({ strands, clock }, decisions) =>
   strands.flatMap((strand): Oddity[] => {
     const [first] = programEvents(strand);
@@ -40,7 +57,13 @@ export const findWrongPrograms: Finder = ({ strands, clock }, decisions) =>
     const instrument = chosen ? instrumentOf(chosen) : guess.instrument;
     if (!first || instrument.unpitched || (!chosen && guess.confidence < NAMED)) return [];
     if (strand.channel === PERCUSSION_CHANNEL || suits(first.program, instrument)) return [];
-    const says = instrumentOfProgram(first.program).name;
+    if (!chosen && GENERIC.test(guess.words ?? '')) return [];
+    const ofProgram = instrumentOfProgram(first.program);
+    // Where the notes speak for the program, it is the name that is loose.
+    const named = outsideOf(strand, instrument);
+    if (!chosen && named > PLAYABLE && named > outsideOf(strand, ofProgram)) return [];
+    const isImpossible = outsideOf(strand, ofProgram) >= UNPLAYABLE;
+    const says = ofProgram.name;
     return [
       {
         id: `program ${strand.id}`,
@@ -48,7 +71,11 @@ export const findWrongPrograms: Finder = ({ strands, clock }, decisions) =>
         strand: strand.id,
         place: placeAt(clock, first.tick),
         count: 1,
-        what: `Program ${first.program + 1}${says === instrument.name ? '' : ` (${says})`} contradicts ${instrument.name}.`,
+        what: `Program ${first.program + 1}${says === instrument.name ? '' : ` (${says})`} contradicts ${instrument.name}${
+          isImpossible ? ', and could not play these notes' : ''
+        }.`,
+        sure: chosen ? 1 : isImpossible ? 0.9 : 0.6,
+        harm: { takes: 'sounds', notes: strand.notes.length },
         mend: {
           label: `Set ${instrument.program + 1}`,
           directives: [{ kind: 'programs', strand: strand.id, use: 'instrument' }],
@@ -77,6 +104,8 @@ export const findProgramChanges: Finder = ({ strands, clock }) =>
           different > 1
             ? `${counted(late.length, 'program change')} in mid-track, between ${different} programs.`
             : `The same program is sent again ${late.length === 1 ? 'once' : `${late.length} times`} in mid-track.`,
+        sure: sounding > 1 || different === 1 ? 1 : 0.7,
+        harm: sounding > 1 || different === 1 ? null : { takes: 'sounds', notes: strand.notes.length },
         mend:
           sounding > 1
             ? {
@@ -107,6 +136,8 @@ export const findWrongChannels: Finder = (performance, decisions) =>
     const { unpitched } = chosen ? instrumentOf(chosen) : named.instrument;
     const onPercussion = strand.channel === PERCUSSION_CHANNEL;
     if (!certain || unpitched === onPercussion) return [];
+    // General MIDI has percussion with pitch, and effects, among its programs: there they belong.
+    if (unpitched && programEvents(strand).some(({ program }) => program >= 112 && program <= 119)) return [];
     const channel = unpitched ? PERCUSSION_CHANNEL : freeChannel(performance);
     return [
       {
@@ -118,6 +149,8 @@ export const findWrongChannels: Finder = (performance, decisions) =>
         what: unpitched
           ? `Named as drums, but on channel ${strand.channel + 1}, where notes have pitch.`
           : 'On the percussion channel, but its name has pitch.',
+        sure: chosen !== undefined || (unpitched && named.confidence >= CLEAR) ? NEXT_TO_CERTAIN : 0.6,
+        harm: { takes: 'sounds', notes: strand.notes.length },
         mend: {
           label: `To channel ${channel + 1}`,
           directives: [{ kind: 'channel', strand: strand.id, channel: channel + 1 }],
@@ -152,6 +185,8 @@ export const findSharedChannels: Finder = (performance) => {
         place: null,
         count: 1,
         what: `Shares channel ${strand.channel + 1} with ${owner.name || spelledStrand(owner.id)}, which wants another program.`,
+        sure: 0.8,
+        harm: { takes: 'sounds', notes: strand.notes.length },
         mend: {
           label: `To channel ${freeChannel(performance) + 1}`,
           directives: [{ kind: 'channel', strand: strand.id, channel: freeChannel(performance) + 1 }],
@@ -178,6 +213,8 @@ export const findShiftedKits: Finder = ({ strands, clock }, decisions) =>
         place: placeAt(clock, strand.notes[0]!.on),
         count: strand.notes.length,
         what: `As General MIDI the kit makes no sense. ${proposal.why}`,
+        sure: 0.8,
+        harm: { takes: 'sounds', notes: strand.notes.length },
         mend: {
           label: `Shift by ${proposal.shift > 0 ? '+' : '−'}${Math.abs(proposal.shift)}`,
           directives: [{ kind: 'kit', strand: strand.id, keys: shiftedKit(strand.notes, proposal.shift) }],

@@ -56,6 +56,8 @@ function layingBars(
     strand: null,
     place: null,
     count: seconds.length,
+    sure: 0.9,
+    harm: null,
     what: `${what} ${counted(seconds.length, 'beat')} can be heard, about ${Math.round(60 / pace)} a minute, ${perBar} a bar.`,
     mend: {
       label: 'Lay bars along the music',
@@ -86,6 +88,8 @@ export const findTempoJumps: Finder = ({ tempos, clock }) =>
         strand: null,
         place: placeAt(clock, tempo.tick),
         count: 1,
+        sure: 0.9,
+        harm: null,
         what: `The tempo jumps to ${Math.round(6e8 / tempo.microsPerQuarter) / 10} inside a bar.`,
         mend: {
           label: 'Move to the bar line',
@@ -109,6 +113,8 @@ export const findMeterCuts: Finder = ({ meters, clock }) =>
         strand: null,
         place: placeAt(clock, meter.tick),
         count: 1,
+        sure: 0.9,
+        harm: null,
         what: `${meter.numerator}/${meter.denominator} begins inside a bar and cuts it short.`,
         mend: {
           label: 'Move to the bar line',
@@ -135,6 +141,8 @@ export const findDefaultKey: Finder = ({ keys, strands }, decisions) => {
       strand: null,
       place: null,
       count: keys.length,
+      sure: 0.9,
+      harm: null,
       what: `The signature is C major, as files get by default; the notes fit ${counted(Math.abs(best.fifths), best.fifths > 0 ? 'sharp' : 'flat')} better.`,
       mend: {
         label: 'Take the signature of the notes',
@@ -179,6 +187,8 @@ export const findDefaultMeter: Finder = (performance, decisions) => {
       strand: null,
       place: null,
       count: 1,
+      sure: 0.9,
+      harm: null,
       what: `The meter is 4/4 from the first note, as files get by default; the accents fit ${meter.numerator}/${meter.denominator}${upbeat} better, then ${second.meter.numerator}/${second.meter.denominator}.`,
       mend: {
         label: `Take ${meter.numerator}/${meter.denominator}`,
@@ -199,6 +209,8 @@ export const findSilence: Finder = (performance) => {
       strand: null,
       place: placeAt(performance.clock, 0),
       count: bars,
+      sure: 1,
+      harm: null,
       what: `${counted(bars, 'empty bar')} before the first note.`,
       mend: { label: 'Trim to the first bar', directives: [{ kind: 'silence', trim: true }] },
     },

@@ -37,8 +37,21 @@ export interface Oddity {
   /** Events or notes concerned. */
   count: number;
   what: string;
+  /** How sure it is that this is not meant, 0–1; from evidence about the notes, or common practice. */
+  sure: number;
+  /** What the mend would take away or change, where that could be music: it is said before it is done. */
+  harm: Harm | null;
   mend: { label: string; directives: PlainDirective[] };
 }
+
+/** Notes that go, or sounds that become others. */
+export type Harm = { takes: 'notes'; notes: number } | { takes: 'sounds'; notes: number };
+
+/** From here on a finding is next to certain. */
+export const NEXT_TO_CERTAIN = 0.98;
+
+/** Whether an oddity may be mended together with others, unseen: what could harm music must be next to certain. */
+export const isInBulk = ({ sure, harm }: Oddity): boolean => harm === null || sure >= NEXT_TO_CERTAIN;
 
 /** One kind of finding over a whole performance. */
 export type Finder = (performance: Performance, decisions: Decisions) => Oddity[];

@@ -25,6 +25,8 @@ export const findCopies: Finder = (performance, decisions) => {
         strand: double.strand,
         place: null,
         count,
+        sure: double.shift === 0 ? double.share : 0.9 * double.share,
+        harm: { takes: 'notes', notes: count },
         what: `Doubles “${nameOf(double.of)}” ${where}. ${double.why}`,
         mend: {
           label: 'Leave it out',
@@ -47,6 +49,8 @@ export const findEchoing: Finder = (performance, decisions) => {
         strand,
         place: null,
         count: performance.strands.find((each) => each.id === strand)!.notes.length,
+        sure: 0.9 * share,
+        harm: { takes: 'notes', notes: performance.strands.find((each) => each.id === strand)!.notes.length },
         what: `Repeats “${nameOf(of)}” ${Math.round(1000 * later)} ms later in ${Math.round(100 * share)} % of its notes: an echo for the ear, which nobody plays.`,
         mend: {
           label: 'Leave it out',
@@ -88,6 +92,8 @@ export const findEmptyTracks: Finder = ({ noteFree, source }, decisions) =>
         strand: id,
         place: null,
         count: rest.reduce((sum, [, count]) => sum + count, 0),
+        sure: 1,
+        harm: null,
         what: `Track ${track + 1}${name && ` “${name}”`} has no notes${
           rest.length > 0 ? `, only ${carriedText(carries)}` : ''
         }.`,
@@ -111,6 +117,8 @@ export const findMixers: Finder = (performance, decisions) => {
         strand: strand.id,
         place: own[0]!.from,
         count,
+        sure: 1,
+        harm: null,
         what: `${own.map((use) => `${use.name} ×${use.count}`).join(', ')}${again ? ': set again later, so faders jump' : ''}.`,
         mend: {
           label: 'Remove',

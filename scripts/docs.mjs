@@ -1,0 +1,25 @@
+// Writes the pages that are made of the code: docs/brief.md, and the rooms in docs/architecture.md.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { build } from 'rolldown';
+import { roomTable } from './rooms.mjs';
+import { root } from './tools.mjs';
+
+const file = join(root, '.dragoman', 'document.mjs');
+await build({
+  input: join(root, 'src/core/decisions/document.ts'),
+  platform: 'node',
+  tsconfig: join(root, 'tsconfig.json'),
+  logLevel: 'warn',
+  output: { file, format: 'esm' },
+});
+const { briefDocument } = await import(pathToFileURL(file).href);
+writeFileSync(join(root, 'docs/brief.md'), briefDocument());
+
+const architecture = join(root, 'docs/architecture.md');
+const text = readFileSync(architecture, 'utf8');
+writeFileSync(
+  architecture,
+  text.replace(/<!-- rooms -->[\s\S]*<!-- \/rooms -->/, `<!-- rooms -->\n${roomTable()}<!-- /rooms -->`),
+);
