@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import * as Comlink from 'comlink';
-import { type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
+import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
 import { deliverMidi, type Preview, previewMidi } from '../core/deliver';
@@ -105,6 +105,15 @@ const api = {
     }
     kept?.add(source);
     return null;
+  },
+
+  /** Reads a brief from the text of a file. @returns it, or a sentence that says what is wrong */
+  readBrief(text: string): Brief | { refused: string } {
+    try {
+      return parseBrief(JSON.parse(String(text)));
+    } catch (error) {
+      return { refused: error instanceof BadBriefError ? error.message : 'This is not a brief.' };
+    }
   },
 
   /** Cleans the sources under a brief and takes stock of what is then there. */

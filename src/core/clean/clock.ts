@@ -1,3 +1,4 @@
+import { append } from '../basics/append';
 import { counted } from '../basics/words';
 import type { Decisions } from '../decisions/decisions';
 import {
@@ -46,7 +47,7 @@ export function cleanClock(
       return;
     }
     result = next;
-    changes.push(...made);
+    append(changes, made);
   };
   const { beats, meter } = decisions;
   if (timekeeper)

@@ -59,7 +59,7 @@ export function* salvageBrief(data: unknown): Generator<undefined, SalvagedBrief
   const refused: string[] = [];
   const directives: PlainDirective[] = [];
   for (const [index, each] of frame.entries()) {
-    const read = readDirective(each);
+    const read = readAgain(each);
     if ('wrong' in read) refused.push(`Decision ${index + 1} ${read.wrong}.`);
     else directives.push(read.directive);
     if (index % 100 === 99) yield;
@@ -86,6 +86,24 @@ function readFrame(data: unknown): readonly unknown[] {
       `The brief has ${directives.length.toLocaleString('en')} directives; ${MOST_DIRECTIVES.toLocaleString('en')} are the most that can be read.`,
     );
   return version === 1 ? directives.map(withSource) : directives;
+}
+
+/** Directives that were found to be right, by their text: a history asks about the same ones again and again. */
+const known = new Map<string, { directive: PlainDirective }>();
+const MOST_KNOWN = 2 * MOST_DIRECTIVES;
+
+function readAgain(data: unknown): ReturnType<typeof readDirective> {
+  const text = JSON.stringify(data) ?? '';
+  // What JSON cannot tell apart from null is looked at each time.
+  if (text.includes('null')) return readDirective(data);
+  const found = known.get(text);
+  if (found) return found;
+  const read = readDirective(data);
+  if ('directive' in read) {
+    if (known.size >= MOST_KNOWN) known.clear();
+    known.set(text, read);
+  }
+  return read;
 }
 
 /** Checks one directive by itself. @returns it as plain data, or how a sentence about it ends */

@@ -69,4 +69,6 @@ export const barTableCsv = (rows: readonly BarRow[], rate: Rate): string =>
       Tick: row.tick,
       Markers: row.markers,
     })),
+    // A text that opens like a formula would be one in a spreadsheet.
+    { escapeFormulae: true },
   );

@@ -1,3 +1,4 @@
+import { append } from '../basics/append';
 import { barsOfPiece, type Clock } from '../model/clock';
 import type { Performance } from '../model/performance';
 import type { SmfEvent, SmfTrack } from '../sources/smf/events';
@@ -20,7 +21,7 @@ export function clockTrack(
   const moved = (tick: number) => (tick === 0 ? 0 : tick + leadIn);
   const events: SmfEvent[] = [];
   if (title) events.push(textEvent('trackName', 3, title));
-  events.push(...meterEvents(performance, leadIn));
+  append(events, meterEvents(performance, leadIn));
   for (const { tick, fifths, minor } of keys)
     events.push({ kind: 'keySignature', tick: moved(tick), fifths, minor });
   for (const { tick, microsPerQuarter } of tempos)

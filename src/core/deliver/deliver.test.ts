@@ -468,3 +468,54 @@ describe('the bar table', () => {
     expect(first).toBe('100,6/8,90,,0:00.000,10:00:00:00,0,');
   });
 });
+
+describe('what a file must not do to whoever opens it', () => {
+  it('a marker that opens like a formula is none in the bar table', () => {
+    const marked = madeFile(
+      { events: [{ kind: 'marker', tick: 0, type: 6, bytes: new TextEncoder().encode('=1+1') }] },
+      madeTrack('Flute', 0, [[0, 480, 70]]),
+    );
+    const csv = barTableCsv(barTable(deskOf(marked).performance, '25', '00:00:00:00'), '25');
+    expect(csv).toContain(`"'=1+1"`);
+  });
+
+  it('a wait longer than four bytes can tell is broken, and read back as long as it is', () => {
+    const far = 3 * 0x0fffffff;
+    const events: SmfEvent[] = [
+      { kind: 'noteOn', tick: 0, channel: 0, key: 60, velocity: 80 },
+      { kind: 'noteOff', tick: far, channel: 0, key: 60, velocity: 0, asNoteOn: false },
+    ];
+    const bytes = writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks: [{ events }] });
+    const read = readSmf(bytes);
+    expect(read.mends).toEqual([]);
+    expect(read.tracks[0]!.events.find(({ kind }) => kind === 'noteOff')!.tick).toBe(far);
+    expect(parseMidi(bytes).tracks[0]!.reduce((sum, { deltaTime }) => sum + deltaTime, 0)).toBe(far);
+  });
+
+  it('names and markers of megabytes are cut, said, and safe in a zip', () => {
+    const text = new TextEncoder().encode('x'.repeat(2_000_000));
+    const long = madeFile(
+      { events: [{ kind: 'marker', tick: 0, type: 6, bytes: text }] },
+      {
+        events: [
+          { kind: 'trackName', tick: 0, type: 3, bytes: text },
+          ...madeTrack('', 0, [[0, 480, 70]]).events,
+        ],
+      },
+    );
+    const desk = deskOf(long);
+    expect(desk.performance.markers[0]!.text).toHaveLength(500);
+    expect(desk.performance.mends.filter(({ done }) => done.startsWith('Cut to 500'))).toHaveLength(2);
+    const zip = deliverMidi(desk, choice({ form: 'loops' }));
+    for (const name of Object.keys(unzipSync(zip))) expect(name.length).toBeLessThan(140);
+  });
+
+  it('a track of 400,000 loose events is read like any other', () => {
+    const loose = Array.from(
+      { length: 400_000 },
+      (_, tick): SmfEvent => ({ kind: 'text', tick, type: 1, bytes: new Uint8Array() }),
+    );
+    const many = madeFile({ events: loose }, madeTrack('Flute', 0, [[0, 480, 70]]));
+    expect(readPerformance(many).loose).toHaveLength(400_000);
+  });
+});

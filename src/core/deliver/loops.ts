@@ -67,9 +67,19 @@ export function cutLoops(
 
 const two = (number: number): string => String(number).padStart(2, '0');
 
+/** File systems take names of 255 bytes; letters may take four. */
+const LONGEST_NAME = 60;
+
 /** A folder for each part, a file for each section, safe on every system. */
 const fileName = (part: string, section: string): string =>
-  `${[part, section].map((text) => text.replace(/[\\/:*?"<>|\p{Cc}]/gu, '-').trim()).join('/')}.mid`;
+  `${[part, section]
+    .map((text) =>
+      text
+        .replace(/[\\/:*?"<>|\p{Cc}]/gu, '-')
+        .slice(0, LONGEST_NAME)
+        .trim(),
+    )
+    .join('/')}.mid`;
 
 function sectionsOf(performance: Performance, every: number): Section[] {
   const { clock, markers, end } = performance;

@@ -1,3 +1,4 @@
+import { append } from '../basics/append';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
 import { decide, decidedFor } from '../decisions/decisions';
@@ -182,7 +183,7 @@ export function* transcribe(
           ensembleOf: (body) => listening.for(from + body),
         }),
     );
-    lostLyrics.push(...written.lostLyrics);
+    append(lostLyrics, written.lostLyrics);
     readings.push({ ...written, leads, foundLeads: first.leads, sigma: first.sigma });
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
     yield { done: (plans.length + parts.length) / 2, of: plans.length, part: plan.name };

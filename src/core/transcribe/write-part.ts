@@ -1,3 +1,4 @@
+import { append } from '../basics/append';
 import type { PartPlan } from '../cast/route';
 import { joinAttacks } from '../infer/attacks/attacks';
 import type { Lead } from '../infer/lead/lead-of';
@@ -105,8 +106,8 @@ export function writePart(writing: Writing): WrittenPart {
       instrument.unpitched,
       (note) => choices.voices[barIndexOf(frame.bars, note.start)]!,
     );
-    read.push(...attacks);
-    notes.push(...own);
+    append(read, attacks);
+    append(notes, own);
   });
   const bars = notate(notes, frame.bars, plan.staves, instrument.unpitched);
   const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));

@@ -3,25 +3,22 @@
 import { App, Button } from 'antd';
 import { useRef } from 'react';
 import { counted } from '../../core/basics/words';
-import { BadBriefError, parseBrief } from '../../core/decisions/brief';
 import { saveFile } from '../common/saveFile';
 import { useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 
 /** The decisions as a file, for the command line or for another job. */
 export function BriefDelivery() {
-  const { job, history, replaceBrief } = useSession('job', 'history', 'replaceBrief');
+  const { job, history, replaceBrief, core } = useSession('job', 'history', 'replaceBrief', 'core');
   const { notification } = App.useApp();
   const input = useRef<HTMLInputElement>(null);
   const { directives } = history.brief;
 
   const load = async (file: File) => {
-    try {
-      replaceBrief(parseBrief(JSON.parse(await file.text())));
-    } catch (error) {
-      const why = error instanceof BadBriefError ? error.message : 'This is not a brief.';
-      notification.error({ title: `${file.name} was not taken in`, description: why });
-    }
+    const read = await core.readBrief(await file.text());
+    if ('refused' in read)
+      notification.error({ title: `${file.name} was not taken in`, description: read.refused });
+    else replaceBrief(read);
   };
 
   return (

@@ -252,6 +252,9 @@ function StrandLevels() {
   );
 }
 
+/** A bank that takes longer to read than this is damaged; milliseconds. */
+const PATIENCE = 20_000;
+
 /** The user's own sound bank in the place of the one that ships. */
 function OwnBank() {
   const { changeBank } = usePlayback();
@@ -259,6 +262,7 @@ function OwnBank() {
   const [name, setName] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const input = useRef<HTMLInputElement>(null);
+  const giveUp = useRef<() => void>(() => {});
 
   useEffect(() => {
     void findBank().then((bank) => setName(bank?.name ?? null));
@@ -269,7 +273,16 @@ function OwnBank() {
     const { sound, stop } = startSound();
     try {
       const bytes = new Uint8Array(await file.arrayBuffer());
-      const checked = await sound.check(bytes);
+      const checked = await Promise.race([
+        sound.check(bytes),
+        new Promise<{ refused: string }>((resolve) => {
+          giveUp.current = () => resolve({ refused: 'It was stopped.' });
+          setTimeout(
+            () => resolve({ refused: `It could not be read within ${PATIENCE / 1000} seconds.` }),
+            PATIENCE,
+          );
+        }),
+      ]);
       if ('refused' in checked) {
         notification.error({
           title: `${file.name} was not taken in`,
@@ -301,6 +314,11 @@ function OwnBank() {
         <Button size="small" loading={busy} onClick={() => input.current?.click()}>
           Use a bank of your own…
         </Button>
+        {busy && (
+          <Button size="small" onClick={() => giveUp.current()}>
+            Stop
+          </Button>
+        )}
         {name && (
           <Button
             size="small"

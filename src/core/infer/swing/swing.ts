@@ -1,3 +1,4 @@
+import { append } from '../../basics/append';
 import { medianOf } from '../../basics/average';
 import type { Beat } from '../../model/beats';
 import type { SwingMark, SwungValue } from '../../model/score';
@@ -206,7 +207,10 @@ function ratioOf(telling: readonly Telling[], swing: SwingMark): number | null {
         .filter((phase) => phase > -BEFORE && phase < 1 - BEFORE);
       const inner = phases.filter((phase) => phase > INNER_FROM);
       const inZone = inner.filter((phase) => phase > ZONE_FROM && phase < ZONE_TO + 0.05);
-      starts.push(...phases.filter((phase) => phase <= INNER_FROM));
+      append(
+        starts,
+        phases.filter((phase) => phase <= INNER_FROM),
+      );
       if (inZone.length === 1) offbeats.push(inZone[0]!);
       if (inner.length > 0) divided++;
       if (inner.length === 1 && inZone.length === 1) clean++;

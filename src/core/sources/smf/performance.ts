@@ -1,3 +1,4 @@
+import { append } from '../../basics/append';
 import { counted } from '../../basics/words';
 import {
   barAt,
@@ -10,6 +11,7 @@ import {
   type TempoChange,
 } from '../../model/clock';
 import { eventId, FIRST_SOURCE, type SourceId, strandId } from '../../model/ids';
+import type { Mend } from '../../model/mend';
 import {
   type KeyChange,
   type LooseEvent,
@@ -47,7 +49,7 @@ export function readPerformance(
 ): Performance {
   const encoding = encodingOf(smf);
   const mends = [...smf.mends];
-  const everything = collect(smf, encoding);
+  const everything = collect(smf, encoding, mends);
   let ticksPerQuarter: number;
   let tempos = everything.tempos;
   if (smf.division.kind === 'quarter') ticksPerQuarter = smf.division.ticks;
@@ -81,8 +83,8 @@ export function readPerformance(
     const found = strandsOf(track.events, source, index, everything.names[index]!, clock);
     if (found.length === 0)
       noteFree.push({ track: index, name: everything.names[index]!.track, carries: carried(track.events) });
-    strands.push(...found);
-    loose.push(...looseEvents(track.events, index, new Set(found.map((strand) => strand.channel))));
+    append(strands, found);
+    append(loose, looseEvents(track.events, index, new Set(found.map((strand) => strand.channel))));
   });
   nameUnnamed(strands, everything.names, smf.format === 0);
   return withinLimits({
@@ -181,7 +183,21 @@ interface TrackNames {
   byChannel: Map<number, string>;
 }
 
-function collect(smf: Smf, encoding: Encoding) {
+/** No name, marker or syllable is longer: what is gets cut, and the source keeps it. Characters. */
+const LONGEST_TEXT = 500;
+
+function shown(text: string, mends: Mend[], track: number): string {
+  if (text.length <= LONGEST_TEXT) return text;
+  mends.push({
+    at: 0,
+    track,
+    what: `A text of ${text.length.toLocaleString('en')} characters stands where a name or marker should.`,
+    done: `Cut to ${LONGEST_TEXT}; the source keeps the rest.`,
+  });
+  return text.slice(0, LONGEST_TEXT);
+}
+
+function collect(smf: Smf, encoding: Encoding, mends: Mend[]) {
   const tempos: TempoChange[] = [];
   const meters: MeterChange[] = [];
   const keys: KeyChange[] = [];
@@ -205,7 +221,7 @@ function collect(smf: Smf, encoding: Encoding) {
           break;
         case 'marker':
         case 'lyric': {
-          const text = decodeText(event.bytes, encoding);
+          const text = shown(decodeText(event.bytes, encoding), mends, index);
           if (text.trim())
             (event.kind === 'marker' ? markers : lyrics).push({ tick: event.tick, text, track: index });
           break;
@@ -215,7 +231,7 @@ function collect(smf: Smf, encoding: Encoding) {
           break;
         case 'trackName':
         case 'instrumentName': {
-          const text = decodeText(event.bytes, encoding).trim();
+          const text = shown(decodeText(event.bytes, encoding).trim(), mends, index);
           if (prefix !== null) {
             if (!name.byChannel.has(prefix)) name.byChannel.set(prefix, text);
           } else if (!name.track) name.track = text;

@@ -1,6 +1,8 @@
 import type { Encoding } from './events';
 
 const utf8 = new TextDecoder('utf-8', { fatal: true });
+/** For a text that was cut, maybe inside a character. */
+const leniently = new TextDecoder('utf-8');
 const shiftJis = new TextDecoder('shift_jis', { fatal: true });
 
 /**
@@ -35,14 +37,22 @@ function decodes(decoder: TextDecoder, bytes: Uint8Array): string | null {
   }
 }
 
+/** What is longer is no text for people. */
+const MOST_BYTES = 65_536;
+
 /**
  * Decodes one text. A text that does not fit the file's encoding falls back
  * to Latin-1, which can hold any byte. Trailing NULs and control characters
  * other than line breaks are dropped from the result (the bytes stay).
  */
-export function decodeText(bytes: Uint8Array, encoding: Encoding): string {
+export function decodeText(whole: Uint8Array, encoding: Encoding): string {
+  const bytes = whole.subarray(0, MOST_BYTES);
   const text =
-    encoding === 'utf-8' ? decodes(utf8, bytes) : encoding === 'shift-jis' ? decodes(shiftJis, bytes) : null;
-  const raw = text ?? String.fromCharCode(...bytes.subarray(0, 65536));
+    encoding === 'utf-8'
+      ? decodes(whole.length > MOST_BYTES ? leniently : utf8, bytes)
+      : encoding === 'shift-jis'
+        ? decodes(shiftJis, bytes)
+        : null;
+  const raw = text ?? Array.from(bytes, (byte) => String.fromCharCode(byte)).join('');
   return raw.replace(/[\u0000-\u0009\u000b\u000c\u000e-\u001f\u007f-\u009f]/g, '');
 }

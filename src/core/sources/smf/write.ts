@@ -1,5 +1,10 @@
 import type { Division, Smf, SmfEvent } from './events';
 
+/** The longest time that four bytes can tell, which are the most that there may be (SMF 1.0). */
+const LONGEST_WAIT = 0x0fffffff;
+/** An empty text: what a longer wait is broken with. */
+const NOTHING = [0xff, 0x01, 0];
+
 /**
  * Writes a Standard MIDI File. Events keep their order within a tick; every
  * event gets its own status byte.
@@ -29,7 +34,11 @@ export function writeSmf(
     let last = 0;
     for (const event of track.events) {
       if (event.tick < last) throw new RangeError(`Track ${index}: tick ${event.tick} comes after ${last}.`);
-      body.vlq(event.tick - last);
+      for (let wait = event.tick - last; ; wait -= LONGEST_WAIT) {
+        body.vlq(Math.min(wait, LONGEST_WAIT));
+        if (wait <= LONGEST_WAIT) break;
+        body.append(NOTHING);
+      }
       last = event.tick;
       writeEvent(body, event);
     }

@@ -23,7 +23,7 @@ export const findLooseGrid: Finder = (performance, decisions) => {
   );
   if (!found) return [];
   const steps = found.seconds.slice(1).map((second, at) => second - found.seconds[at]!);
-  const isSteady = Math.max(...steps) - Math.min(...steps) < EVEN;
+  const isSteady = steps.every((step) => Math.abs(step - steps[0]!) < EVEN);
   const what = isSteady
     ? 'Attacks lie anywhere in the file’s beats: it keeps a steady pace, but another one.'
     : 'Attacks lie anywhere in the file’s beats: it was played without a click.';
