@@ -1,6 +1,7 @@
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { finished } from '../core/basics/steps';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { FORMS } from '../core/decisions/kinds/hand-over';
 import { deliverMidi } from '../core/deliver';
@@ -35,13 +36,6 @@ function readFile(path: string): Uint8Array {
 const openFile = (path: string): Workbench =>
   new Workbench([{ id: FIRST_SOURCE, version: 1, name: basename(path), bytes: readFile(path) }]);
 
-function finished<T>(steps: Generator<unknown, T>): T {
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-  }
-}
-
 function inspect(args: string[]): void {
   const { values, positionals } = parseArgs({
     args,
@@ -51,7 +45,7 @@ function inspect(args: string[]): void {
   const [path, ...rest] = positionals;
   if (!path || rest.length > 0) throw new UsageError('inspect takes one file.');
   const brief = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
-  const { inventory } = stockOf(openFile(path).layOut(0, brief));
+  const { inventory } = finished(stockOf(openFile(path).layOut(0, brief)));
   process.stdout.write(values.json ? `${JSON.stringify(inventory, null, 1)}\n` : described(path, inventory));
 }
 

@@ -62,6 +62,9 @@ function bench(): Workbench {
   return opened;
 }
 
+/** Counts what was asked to be laid out. */
+let layingOut = 0;
+
 const never = () => true;
 const quiet = () => {};
 
@@ -116,9 +119,12 @@ const api = {
     }
   },
 
-  /** Cleans the sources under a brief and takes stock of what is then there. */
-  layOut(revision: number, data: Brief): Stock {
-    return stockOf(bench().layOut(revision, parseBrief(data)));
+  /** Cleans the sources under a brief and takes stock of what is then there; null when a later call overtook it. */
+  async layOut(revision: number, data: Brief): Promise<Stock | null> {
+    const mine = ++layingOut;
+    const state = bench().layOut(revision, parseBrief(data));
+    const done = await drive(stockOf(state), SLICE, () => mine === layingOut, quiet);
+    return done?.value ?? null;
   },
 
   /** Writes the score of what was laid out. Resolves to null when a later call or `cancel` overtook it. */

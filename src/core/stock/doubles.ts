@@ -1,4 +1,5 @@
-import { remembered } from '../basics/remember';
+import { rememberedInSteps } from '../basics/remember';
+import { eachInSteps, finished, type Steps } from '../basics/steps';
 import { recogniseInstrument } from '../instruments/recognise';
 import { barAt, type Clock, secondsAt, tickAt } from '../model/clock';
 import type { StrandId } from '../model/ids';
@@ -45,13 +46,16 @@ interface Indexed {
  * two octaves away, whatever their velocities. A first look at a sample of
  * notes keeps the search near linear in the number of notes.
  */
-export const findDoubles = (performance: Performance): Double[] =>
-  remembered(performance, 'doubles', [], () => search(performance));
+export const doublesInSteps = (performance: Performance): Steps<Double[]> =>
+  rememberedInSteps(performance, 'doubles', [], () => search(performance));
 
-function search({ strands, clock }: Performance): Double[] {
-  const indexed = strands
-    .filter((strand) => strand.notes.length >= FEWEST)
-    .map((strand) => index(strand, clock));
+export const findDoubles = (performance: Performance): Double[] => finished(doublesInSteps(performance));
+
+function* search({ strands, clock }: Performance): Steps<Double[]> {
+  const indexed = yield* eachInSteps(
+    strands.filter((strand) => strand.notes.length >= FEWEST),
+    (strand) => index(strand, clock),
+  );
   const doubles: Double[] = [];
   for (let a = 0; a < indexed.length; a++)
     for (let b = a + 1; b < indexed.length; b++) {
@@ -65,6 +69,7 @@ function search({ strands, clock }: Performance): Double[] {
       );
       const best = found.sort((x, y) => y.share - x.share)[0];
       if (best) doubles.push(best);
+      yield;
     }
   return doubles;
 }

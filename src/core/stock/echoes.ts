@@ -1,5 +1,6 @@
-import { remembered } from '../basics/remember';
+import { rememberedInSteps } from '../basics/remember';
 import { lastAtOrBefore } from '../basics/search';
+import { finished, type Steps } from '../basics/steps';
 import { secondsAt } from '../model/clock';
 import type { StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
@@ -29,10 +30,12 @@ const SAMPLE = 200;
  * Finds strands all of whose notes another one has at the same distance before
  * them: the lags to equal keys of the other, counted, have one high peak.
  */
-export const findEchoes = (performance: Performance): Echo[] =>
-  remembered(performance, 'echoes', [], () => search(performance));
+export const echoesInSteps = (performance: Performance): Steps<Echo[]> =>
+  rememberedInSteps(performance, 'echoes', [], () => search(performance));
 
-function search({ strands, clock }: Performance): Echo[] {
+export const findEchoes = (performance: Performance): Echo[] => finished(echoesInSteps(performance));
+
+function* search({ strands, clock }: Performance): Steps<Echo[]> {
   const able = strands.filter(
     ({ notes }) => notes.length >= FEWEST && new Set(notes.map((note) => note.key)).size >= KEYS,
   );
@@ -49,6 +52,7 @@ function search({ strands, clock }: Performance): Echo[] {
       const found = lagTo(times.get(other)!, sample);
       if (found && found.share > (best?.share ?? NEARLY_ALL))
         best = { strand: strand.id, of: other.id, ...found };
+      yield;
     }
     if (best) echoes.push(best);
   }

@@ -1,3 +1,4 @@
+import { eachInSteps, finished, type Steps } from '../basics/steps';
 import type { Decisions } from '../decisions/decisions';
 import { recogniseInstrument } from '../instruments/recognise';
 import { barsOfPiece, secondsAt } from '../model/clock';
@@ -7,8 +8,8 @@ import type { ControllerUse, NoteFreeTrack, Performance, Strand } from '../model
 import type { Division, Smf } from '../sources/smf/events';
 import { encodingOf } from '../sources/smf/performance';
 import { type LaneUse, listControllers } from './controllers';
-import { type Double, findDoubles } from './doubles';
-import { findOddities, type Oddity } from './oddities';
+import { type Double, doublesInSteps } from './doubles';
+import { type Oddity, odditiesInSteps } from './oddities';
 import { type Place, placeAt } from './place';
 
 export interface StrandEntry {
@@ -65,8 +66,12 @@ export interface Inventory {
 }
 
 /** Takes stock of a file, as far as the decisions about it have cleaned it. */
-export function takeStock(smf: Smf, performance: Performance, decisions: Decisions): Inventory {
+export function* stockInSteps(smf: Smf, performance: Performance, decisions: Decisions): Steps<Inventory> {
   const { clock } = performance;
+  const doubles = yield* doublesInSteps(performance);
+  const oddities = yield* odditiesInSteps(performance, decisions);
+  const strands = yield* eachInSteps(performance.strands, entryOf);
+  yield;
   const place = (tick: number): Place => placeAt(clock, tick);
   return {
     format: smf.format,
@@ -95,42 +100,48 @@ export function takeStock(smf: Smf, performance: Performance, decisions: Decisio
       markers: performance.markers.map((marker) => ({ ...place(marker.tick), text: marker.text })),
     },
     lyrics: performance.lyrics.length,
-    strands: performance.strands.map((strand): StrandEntry => {
-      const guess = recogniseInstrument(strand);
-      return {
-        id: strand.id,
-        track: strand.track + 1,
-        channel: strand.channel + 1,
-        port: strand.port,
-        name: strand.name,
-        piece: strand.piece ?? '',
-        notes: strand.notes.length,
-        lowest: strand.lowest,
-        highest: strand.highest,
-        velocities: velocitiesOf(strand),
-        most: strand.most,
-        programs: strand.programs.map((program) => program + 1),
-        banks: strand.banks,
-        controllers: strand.controllers,
-        pitchBends: strand.pitchBends,
-        hanging: strand.notes.filter((note) => note.hanging).length,
-        stacked: strand.notes.filter((note) => note.stacked).length,
-        firstBar: strand.firstBar,
-        lastBar: strand.lastBar,
-        guess: {
-          instrument: guess.instrument.sound,
-          name: guess.instrument.name,
-          id: guess.instrument.id,
-          confidence: guess.confidence,
-          why: guess.why,
-        },
-      };
-    }),
+    strands,
     noteFree: performance.noteFree,
     controllers: listControllers(performance),
-    doubles: findDoubles(performance),
-    oddities: findOddities(performance, decisions),
+    doubles,
+    oddities,
     mends: performance.mends,
+  };
+}
+
+/** Takes stock without a pause. */
+export const takeStock = (smf: Smf, performance: Performance, decisions: Decisions): Inventory =>
+  finished(stockInSteps(smf, performance, decisions));
+
+function entryOf(strand: Strand): StrandEntry {
+  const guess = recogniseInstrument(strand);
+  return {
+    id: strand.id,
+    track: strand.track + 1,
+    channel: strand.channel + 1,
+    port: strand.port,
+    name: strand.name,
+    piece: strand.piece ?? '',
+    notes: strand.notes.length,
+    lowest: strand.lowest,
+    highest: strand.highest,
+    velocities: velocitiesOf(strand),
+    most: strand.most,
+    programs: strand.programs.map((program) => program + 1),
+    banks: strand.banks,
+    controllers: strand.controllers,
+    pitchBends: strand.pitchBends,
+    hanging: strand.notes.filter((note) => note.hanging).length,
+    stacked: strand.notes.filter((note) => note.stacked).length,
+    firstBar: strand.firstBar,
+    lastBar: strand.lastBar,
+    guess: {
+      instrument: guess.instrument.sound,
+      name: guess.instrument.name,
+      id: guess.instrument.id,
+      confidence: guess.confidence,
+      why: guess.why,
+    },
   };
 }
 

@@ -1,4 +1,5 @@
 import { medianOf } from '../basics/average';
+import type { Steps } from '../basics/steps';
 import type { PartPlan } from '../cast/route';
 import { DEFAULT_GRID } from '../decisions/kinds/grid';
 import { gatherAttacks, isChordal, isLine } from '../infer/attacks/attacks';
@@ -79,7 +80,7 @@ const isWritable = (key: number, plan: PartPlan): boolean => {
 };
 
 /** Takes up the notes of a part. */
-export function hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame: Frame): Hearing {
+export function* hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame: Frame): Steps<Hearing> {
   const own = plan.strands.map((id) => strands.get(id)!);
   const heard = own.map((strand) => strand.notes.filter((note) => isWritable(note.key, plan)));
   const strikes = heard.map((notes, strand) => strikesOf(notes, strand, frame));
@@ -104,10 +105,15 @@ export function hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame
     ),
   );
   const all = bodies.flat();
+  yield;
   const tidiness = measureTidiness(all, frame);
+  yield;
+  const hands =
+    plan.staves === 1 ? [all] : bodies.length === 2 ? bodies : yield* handsOf(all, frame, tidiness);
+  yield;
   return {
     strands: own,
-    bodies: plan.staves === 1 ? [all] : bodies.length === 2 ? bodies : handsOf(all, frame, tidiness),
+    bodies: hands,
     staves: plan.staves,
     singleLine:
       plan.instrument.singleLine || (plan.staves === 1 && !plan.instrument.unpitched && isLine(all, frame)),
@@ -131,13 +137,13 @@ function strikesOf(notes: readonly PlayedNote[], strand: number, { clock }: Fram
 }
 
 /** The notes of each hand, told apart. */
-function handsOf(notes: readonly SketchNote[], frame: Frame, tidiness: Tidiness): SketchNote[][] {
+function* handsOf(notes: readonly SketchNote[], frame: Frame, tidiness: Tidiness): Steps<SketchNote[][]> {
   const attacks = gatherAttacks(
     notes.map((note) => ({ ...note })),
     frame,
     tidiness.attacks,
   );
-  splitHands(attacks);
+  yield* splitHands(attacks);
   const staffOf = new Map<EventId, number>();
   for (const attack of attacks)
     for (const note of attack.notes) for (const id of note.sources) staffOf.set(id, note.staff);
@@ -267,36 +273,37 @@ function pinExactly(attacks: readonly Attack[], frame: Frame): void {
  * learned from the fit. No decision about its rhythm counts yet, so that what
  * the other parts hear of it stays the same when one is made.
  */
-export function hearFirst(
+export function* hearFirst(
   hearing: Hearing,
   coarseLeads: readonly Lead[],
   swings: readonly SwingMark[],
   frame: Frame,
   beats: readonly Beat[],
-): FirstHearing {
+): Steps<FirstHearing> {
   const per = secondsPerUnit(frame);
   const written = hearing.tidiness.attacks;
   let leads = coarseLeads;
   let sigma = written ? WRITTEN_SIGMA : FIRST_SIGMA;
-  const fit = (heard: Hearing) =>
-    bodiesOf(heard, leads, swings, frame, new Map()).map(
-      ({ staff, attacks, chordal }): Body => ({
-        staff,
-        attacks,
-        fit: fitRhythm(attacks, frame, beats, {
-          sigma,
-          secondsPerUnit: per,
-          choiceAt: () => DEFAULT_GRID,
-          swingAt: (bar) => swingInBar(swings, bar),
-          singleLine: hearing.singleLine,
-          chordal,
-          ensemble: null,
-        }),
-      }),
-    );
+  function* fit(heard: Hearing): Steps<Body[]> {
+    const bodies: Body[] = [];
+    for (const { staff, attacks, chordal } of bodiesOf(heard, leads, swings, frame, new Map())) {
+      yield;
+      const fitted = yield* fitRhythm(attacks, frame, beats, {
+        sigma,
+        secondsPerUnit: per,
+        choiceAt: () => DEFAULT_GRID,
+        swingAt: (bar) => swingInBar(swings, bar),
+        singleLine: hearing.singleLine,
+        chordal,
+        ensemble: null,
+      });
+      bodies.push({ staff, attacks, fit: fitted });
+    }
+    return bodies;
+  }
   const sample = { ...hearing, bodies: hearing.bodies.map(middleOf) };
   for (let round = 0; round < ROUNDS && !written; round++) {
-    const bodies = fit(sample);
+    const bodies = yield* fit(sample);
     const residuals: number[] = [];
     const byStrike: [strike: Strike, late: number][] = [];
     for (const { attacks } of bodies)
@@ -326,7 +333,7 @@ export function hearFirst(
       ),
     );
   }
-  const bodies = fit(hearing);
+  const bodies = yield* fit(hearing);
   return { bodies, leads, sigma, signature: signatureOf(bodies) };
 }
 

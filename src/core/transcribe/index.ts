@@ -1,4 +1,5 @@
 import { append } from '../basics/append';
+import { finished, type Steps } from '../basics/steps';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
 import { decide, decidedFor } from '../decisions/decisions';
@@ -78,13 +79,22 @@ export interface PartReading {
 export interface Progress {
   done: number;
   of: number;
-  /** The part just written. */
+  /** The part that is being read or written. */
   part: string;
+}
+
+/** Work in steps that tells how far the whole is. */
+function* telling<T>(steps: Steps<T>, progress: Progress): Generator<Progress, T> {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    yield progress;
+  }
 }
 
 /**
  * Score = transcribe(performance, brief): sequencer to notation, step by step.
- * A generator, so that a worker can report progress and stop between parts.
+ * In steps, so that a worker can report progress, answer others and stop at any moment.
  */
 export function* transcribe(
   performance: Performance,
@@ -110,15 +120,24 @@ export function* transcribe(
   const beats = workings.keep('beats', [frame], () => beatsOfFrame(frame));
 
   // First every part is heard by itself …
-  const hearings: Hearing[] = plans.map((plan) =>
-    workings.keep(
-      `hear ${plan.strands[0]}`,
-      [frame, plan.staves, plan.instrument, ...plan.strands.map((id) => strands.get(id))],
-      () => hear(plan, strands, frame),
+  const of = plans.length;
+  const hearings: Hearing[] = [];
+  for (const plan of plans) {
+    const hearing = yield* telling(
+      workings.keepInSteps(
+        `hear ${plan.strands[0]}`,
+        [frame, plan.staves, plan.instrument, ...plan.strands.map((id) => strands.get(id))],
+        () => hear(plan, strands, frame),
+      ),
+      { done: 0, of, part: plan.name },
+    );
+    hearings.push(hearing);
+  }
+  const { leads: coarse, swings: found } = yield* telling(
+    workings.keepInSteps('leads and swing', [frame, beats, ...hearings], () =>
+      hearTogether(hearings, frame, beats),
     ),
-  );
-  const { leads: coarse, swings: found } = workings.keep('leads and swing', [frame, beats, ...hearings], () =>
-    hearTogether(hearings, frame, beats),
+    { done: 0, of, part: 'All parts together' },
   );
   const swings = workings.keep('swing', [frame, JSON.stringify([found, decisions.swings])], () =>
     decideSwing(found, decisions, frame),
@@ -127,12 +146,13 @@ export function* transcribe(
   for (const [index, plan] of plans.entries()) {
     const hearing = hearings[index]!;
     const own = coarse[index]!;
-    firsts.push(
-      workings.keep(`first ${plan.strands[0]}`, [hearing, JSON.stringify(own), swings], () =>
+    const first = yield* telling(
+      workings.keepInSteps(`first ${plan.strands[0]}`, [hearing, JSON.stringify(own), swings], () =>
         hearFirst(hearing, own, swings, frame, beats),
       ),
+      { done: firsts.length / 2, of, part: plan.name },
     );
-    yield { done: firsts.length / 2, of: plans.length, part: plan.name };
+    firsts.push(first);
   }
 
   // … then again knowing the others, and written.
@@ -165,28 +185,30 @@ export function* transcribe(
     placedBeyond += choices.beyond;
     const from = bodies;
     bodies += first.bodies.length;
-    const written = workings.keep(
-      `part ${plan.strands[0]}`,
-      [hearing, first, leads, listening, swings, keyText, lyrics.length, choices.signature],
-      () =>
-        writePart({
-          plan,
-          hearing,
-          first,
-          leads,
-          swings,
-          frame,
-          beats,
-          keys,
-          lyrics,
-          choices,
-          ensembleOf: (body) => listening.for(from + body),
-        }),
+    const written = yield* telling(
+      workings.keepInSteps(
+        `part ${plan.strands[0]}`,
+        [hearing, first, leads, listening, swings, keyText, lyrics.length, choices.signature],
+        () =>
+          writePart({
+            plan,
+            hearing,
+            first,
+            leads,
+            swings,
+            frame,
+            beats,
+            keys,
+            lyrics,
+            choices,
+            ensembleOf: (body) => listening.for(from + body),
+          }),
+      ),
+      { done: (plans.length + parts.length) / 2, of, part: plan.name },
     );
     append(lostLyrics, written.lostLyrics);
     readings.push({ ...written, leads, foundLeads: first.leads, sigma: first.sigma });
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
-    yield { done: (plans.length + parts.length) / 2, of: plans.length, part: plan.name };
   }
   workings.turn();
   const score: Score = {
@@ -214,13 +236,8 @@ export function* transcribe(
 }
 
 /** Runs a transcription without pause. */
-export function transcribeNow(performance: Performance, brief: Brief, workings?: Workings): Transcription {
-  const run = transcribe(performance, brief, workings);
-  for (;;) {
-    const step = run.next();
-    if (step.done) return step.value;
-  }
-}
+export const transcribeNow = (performance: Performance, brief: Brief, workings?: Workings): Transcription =>
+  finished(transcribe(performance, brief, workings));
 
 /**
  * Where the last note ends, in ticks. A release may hang over by less than a

@@ -1,3 +1,4 @@
+import { eachInSteps, type Steps } from '../basics/steps';
 import { divideLeads, settleLeads, type Voice } from '../infer/lead/lead';
 import { hasLead, type Lead, NO_LEAD } from '../infer/lead/lead-of';
 import type { Played } from '../infer/rhythm/fit-span';
@@ -18,44 +19,54 @@ export interface Together {
  * swung, or the part may be behind. Both orders are tried, and the one that
  * explains the swing better stands.
  */
-export function hearTogether(hearings: readonly Hearing[], frame: Frame, beats: readonly Beat[]): Together {
+export function* hearTogether(
+  hearings: readonly Hearing[],
+  frame: Frame,
+  beats: readonly Beat[],
+): Steps<Together> {
   let under = '';
   let attacks: Played[][] = [];
-  const swingUnder = (leads: readonly (readonly Lead[])[], value: SwungValue = 'eighth') => {
+  function* swingUnder(leads: readonly (readonly Lead[])[], value: SwungValue = 'eighth') {
     // Eighths and 16ths are mostly asked for under the same leads.
     const name = JSON.stringify(leads);
-    if (name !== under) attacks = hearings.map((each, index) => playedAttacks(each, leads[index]!, frame));
+    if (name !== under)
+      attacks = yield* eachInSteps(hearings.entries(), ([index, each]) =>
+        playedAttacks(each, leads[index]!, frame),
+      );
     under = name;
-    return findSwing(value, attacks, beats, frame.bars.length);
-  };
+    return yield* findSwing(value, attacks, beats, frame.bars.length);
+  }
   const leadsOf = (voices: readonly (readonly Voice[])[]) => voices.map((own) => own.map(({ lead }) => lead));
-  const straight = settleLeads(hearings, frame, []);
+  const straight = yield* settleLeads(hearings, frame, []);
   const leads = leadsOf(straight);
-  let found = swingUnder(leads);
+  let found = yield* swingUnder(leads);
   let voices = straight;
   if (leads.flat().some(hasLead)) {
-    const first = swingUnder(leads.map((own) => own.map(() => NO_LEAD)));
+    const first = yield* swingUnder(leads.map((own) => own.map(() => NO_LEAD)));
     if (first.gain > found.gain) {
-      voices = settleLeads(hearings, frame, first.swings);
-      found = swingUnder(leadsOf(voices));
+      voices = yield* settleLeads(hearings, frame, first.swings);
+      found = yield* swingUnder(leadsOf(voices));
     }
   }
   // Late offbeats may look like a lead of short notes: what is swung is taken out before such are looked for.
-  if (found.swings.length > 0) voices = settleLeads(hearings, frame, found.swings);
-  divideLeads(voices);
-  const withSixteenths = () => [
-    ...found.swings,
-    ...swingUnder(leadsOf(voices), '16th').swings.filter(({ from, to }) =>
-      found.swings.every((each) => each.to <= from || each.from >= to),
-    ),
-  ];
+  if (found.swings.length > 0) voices = yield* settleLeads(hearings, frame, found.swings);
+  yield* divideLeads(voices);
+  function* withSixteenths() {
+    const sixteenths = yield* swingUnder(leadsOf(voices), '16th');
+    return [
+      ...found.swings,
+      ...sixteenths.swings.filter(({ from, to }) =>
+        found.swings.every((each) => each.to <= from || each.from >= to),
+      ),
+    ];
+  }
   // A 16th that swings is late by little: only what no lead explains is that, before it is taken out and after.
-  let swings = withSixteenths();
+  let swings = yield* withSixteenths();
   if (swings.length > found.swings.length) {
     const before = voices;
-    voices = settleLeads(hearings, frame, swings);
-    divideLeads(voices);
-    swings = withSixteenths();
+    voices = yield* settleLeads(hearings, frame, swings);
+    yield* divideLeads(voices);
+    swings = yield* withSixteenths();
     if (swings.length === found.swings.length) voices = before;
   }
   return { leads: leadsOf(voices), swings: swings.sort((one, two) => one.from - two.from) };

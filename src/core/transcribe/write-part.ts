@@ -1,4 +1,5 @@
 import { append } from '../basics/append';
+import type { Steps } from '../basics/steps';
 import type { PartPlan } from '../cast/route';
 import { joinAttacks } from '../infer/attacks/attacks';
 import type { Lead } from '../infer/lead/lead-of';
@@ -63,15 +64,17 @@ export interface WrittenPart {
  * Writes one part: fits its attacks knowing the others, reads lengths and
  * voices, puts it into bars, spells and beams it.
  */
-export function writePart(writing: Writing): WrittenPart {
+export function* writePart(writing: Writing): Steps<WrittenPart> {
   const { plan, hearing, first, leads, swings, frame, beats, lyrics, choices } = writing;
   const { instrument } = plan;
   const per = secondsPerUnit(frame);
   const notes: SketchNote[] = [];
   const read: Attack[] = [];
-  bodiesOf(hearing, leads, swings, frame, choices.places).forEach(({ staff, attacks, chordal }, index) => {
+  const bodies = bodiesOf(hearing, leads, swings, frame, choices.places);
+  for (const [index, { staff, attacks, chordal }] of bodies.entries()) {
+    yield;
     const ensemble = writing.ensembleOf(index);
-    fitRhythm(attacks, frame, beats, {
+    yield* fitRhythm(attacks, frame, beats, {
       sigma: first.sigma,
       secondsPerUnit: per,
       choiceAt: (beat) => choices.grids[beat.bar]!,
@@ -81,9 +84,10 @@ export function writePart(writing: Writing): WrittenPart {
       ensemble,
     });
     const joined = joinAttacks(attacks, frameEnd(frame));
+    yield;
     if (instrument.unpitched) fitDrumLengths(joined, frame);
     else
-      fitLengths(joined, frame, {
+      yield* fitLengths(joined, frame, {
         tidiness: hearing.tidiness,
         singleLine: hearing.singleLine,
         dies: instrument.family === 'percussion',
@@ -100,6 +104,7 @@ export function writePart(writing: Writing): WrittenPart {
           note.end = Math.min(end, latestEnd(joined, at, hearing.singleLine, frame));
       }
     });
+    yield;
     settleGraces(own, frameEnd(frame));
     separateVoices(
       own.filter((note) => !note.grace),
@@ -108,10 +113,13 @@ export function writePart(writing: Writing): WrittenPart {
     );
     append(read, attacks);
     append(notes, own);
-  });
+    yield;
+  }
   const bars = notate(notes, frame.bars, plan.staves, instrument.unpitched);
+  yield;
   const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
   finish(bars, writing);
+  yield;
   if (instrument.singleLine) writeSlurs(bars, byId);
   const part: Part = {
     id: plan.id,

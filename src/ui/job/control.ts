@@ -156,7 +156,7 @@ export function openJob(jobId: string) {
     set({ stopped: false, behind: behindOf(text) });
     try {
       const stock = await core.layOut(mine, brief);
-      if (mine !== revision || gone) return;
+      if (mine !== revision || gone || !stock) return;
       const { inventory, changes, lanes, kits } = stock;
       // Drawing a stage for the first time is long work: in a transition the page stays answerable.
       startTransition(() =>

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { attacked, sketched } from '../../../../tests/helpers/sketch';
+import { finished } from '../../basics/steps';
 import type { Attack } from '../../model/sketch';
 import { splitHands } from './hands';
 
@@ -11,7 +12,7 @@ describe('hands', () => {
     const attacks = [0, 1, 2].map((at) =>
       attacked(sketched(at, 1, 40 + at), sketched(at, 1, 52 + at), sketched(at, 1, 72), sketched(at, 1, 76)),
     );
-    splitHands(attacks);
+    finished(splitHands(attacks));
     expect(stavesOf(attacks)).toEqual(Array(3).fill([2, 2, 1, 1]));
   });
 
@@ -23,7 +24,7 @@ describe('hands', () => {
         ? attacked(sketched(0, 11, 31), sketched(0, 11, 43), sketched(0, 1, key))
         : attacked(sketched(at, 1, key)),
     );
-    splitHands(attacks);
+    finished(splitHands(attacks));
     const upper = attacks.map(({ notes }) => notes.at(-1)!.staff);
     expect(upper).toEqual(Array(scale.length).fill(1));
   });
@@ -32,7 +33,7 @@ describe('hands', () => {
     const attacks = [0, 1].map((at) =>
       attacked(sketched(at, 1, 60), sketched(at, 1, 64), sketched(at, 1, 67)),
     );
-    splitHands(attacks);
+    finished(splitHands(attacks));
     for (const staves of stavesOf(attacks)) expect(new Set(staves).size).toBe(1);
   });
 
@@ -41,7 +42,7 @@ describe('hands', () => {
     fc.assert(
       fc.property(fc.array(chord, { minLength: 1, maxLength: 12 }), (chords) => {
         const attacks = chords.map((keys, at) => attacked(...keys.map((key) => sketched(at, 0.9, key))));
-        splitHands(attacks);
+        finished(splitHands(attacks));
         for (const staves of stavesOf(attacks)) {
           expect(staves.toSorted((a, b) => b - a)).toEqual(staves);
         }

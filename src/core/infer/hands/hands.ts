@@ -1,3 +1,4 @@
+import type { Steps } from '../../basics/steps';
 import type { Attack, SketchNote } from '../../model/sketch';
 import type { Moment } from '../../model/time';
 
@@ -34,16 +35,20 @@ interface Path {
   back: Path | null;
 }
 
+/** So many attacks are weighed between two pauses. */
+const PAUSE = 200;
+
 /**
  * Gives keyboard and harp notes to two staves. For each attack the lowest
  * `split` notes go to the left hand; a search over the whole part weighs the
  * span of each hand with what it still holds, its movement, its side of
  * middle C, and hands that cross.
  */
-export function splitHands(attacks: readonly Attack[]): void {
+export function* splitHands(attacks: readonly Attack[]): Steps<void> {
   const start = { cost: 0, split: 0, back: null };
   let paths: Path[] = [{ ...start, left: { centre: 48, held: [] }, right: { centre: 72, held: [] } }];
-  for (const attack of attacks) {
+  for (const [index, attack] of attacks.entries()) {
+    if (index % PAUSE === PAUSE - 1) yield;
     const { notes, at } = attack;
     const next: Path[] = [];
     for (const path of paths) {

@@ -1,3 +1,4 @@
+import { eachInSteps, type Steps } from '../../basics/steps';
 import { secondsAt, tempoAt, tickAt } from '../../model/clock';
 import { type Frame, momentOf } from '../../model/frame';
 import { beatsOf } from '../../model/meter';
@@ -83,28 +84,28 @@ export interface Voice {
  * @param swings passages whose swing is taken out first
  * @returns for each part its strands with their leads; none when nothing speaks for one
  */
-export function settleLeads(
+export function* settleLeads(
   hearings: readonly Struck[],
   frame: Frame,
   swings: readonly SwingMark[],
-): Voice[][] {
-  const voices = hearings.map((hearing) =>
+): Steps<Voice[][]> {
+  const voices = yield* eachInSteps(hearings, (hearing) =>
     hearing.strikes.map((strikes) => voiceOf(strikes, isFixed(hearing), frame, swings)),
   );
   const all = voices.flat();
   if (all.every(({ curves }) => curves === null)) return voices;
   const crowd = crowdOf(all);
   for (let round = 0; round < ROUNDS; round++)
-    if (!all.map((voice) => settle(voice, crowd)).includes(true)) break;
+    if (!(yield* eachInSteps(all, (voice) => settle(voice, crowd))).includes(true)) break;
   return voices;
 }
 
 /** Finds the strands that have two leads, for long and short notes or for high and low ones. */
-export function divideLeads(voices: readonly (readonly Voice[])[]): void {
+export function* divideLeads(voices: readonly (readonly Voice[])[]): Steps<void> {
   const all = voices.flat();
   if (all.every(({ curves }) => curves === null)) return;
   const crowd = crowdOf(all);
-  for (const voice of all) divide(voice, crowd);
+  yield* eachInSteps(all, (voice) => divide(voice, crowd));
 }
 
 function crowdOf(voices: readonly Voice[]): Crowd {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { attacked, madeFrame, sketched } from '../../../../tests/helpers/sketch';
+import { finished } from '../../basics/steps';
 import { frameEnd } from '../../model/frame';
 import type { Attack } from '../../model/sketch';
 import { QUARTER } from '../../model/time';
@@ -22,7 +23,7 @@ const line = (...notes: [at: number, held: number][]): Attack[] =>
 const lengthsOf = (attacks: readonly Attack[]) =>
   attacks.map(({ notes }) => (notes[0]!.end - notes[0]!.start) / QUARTER);
 const written = (attacks: Attack[], options: Partial<LengthOptions> = {}) => {
-  fitLengths(attacks, frame, { ...played, ...options });
+  finished(fitLengths(attacks, frame, { ...played, ...options }));
   return lengthsOf(attacks);
 };
 
@@ -108,7 +109,7 @@ describe('written lengths', () => {
 
   it('take no time for grace notes', () => {
     const grace = { ...attacked(sketched(0.9, 0.1, 72)), grace: true, start: QUARTER };
-    fitLengths([grace, ...line([1, 1])], frame, played);
+    finished(fitLengths([grace, ...line([1, 1])], frame, played));
     expect(grace.notes[0]).toMatchObject({ start: QUARTER, end: QUARTER, grace: true });
   });
 
@@ -123,7 +124,7 @@ describe('written lengths', () => {
         const attacks = line(
           ...all.map(([at, held]): [number, number] => [at / 4, held]).sort((a, b) => a[0] - b[0]),
         );
-        fitLengths(attacks, frame, { ...played, singleLine });
+        finished(fitLengths(attacks, frame, { ...played, singleLine }));
         attacks.forEach(({ notes: [note] }, index) => {
           expect(note!.end).toBeGreaterThan(note!.start);
           expect(note!.end).toBeLessThanOrEqual(frameEnd(frame));

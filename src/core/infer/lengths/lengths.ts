@@ -1,3 +1,4 @@
+import type { Steps } from '../../basics/steps';
 import { drumSound } from '../../instruments/kit';
 import { type Frame, frameEnd } from '../../model/frame';
 import { beatsOf } from '../../model/meter';
@@ -57,6 +58,9 @@ export interface LengthOptions {
   pairAt: (bar: number) => Span;
 }
 
+/** So many attacks are weighed between two pauses. */
+const PAUSE = 400;
+
 /**
  * Decides how long each note is written. In a written part a release on the
  * grid stands as it is. In a played one every place where the note could end
@@ -65,21 +69,24 @@ export interface LengthOptions {
  *
  * How loosely the part is held is learned from the part itself first.
  */
-export function fitLengths(attacks: readonly Attack[], frame: Frame, options: LengthOptions): void {
+export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: LengthOptions): Steps<void> {
   const main = attacks.filter((attack) => !attack.grace);
   writeGraces(attacks);
   const held = learnHold(main, options);
   const gates = gatesOf(main, options);
   const end = frameEnd(frame);
-  const open = main.flatMap((attack, index): Open[] => {
+  const open: Open[] = [];
+  for (const [index, attack] of main.entries()) {
+    if (index % PAUSE === PAUSE - 1) yield;
     const next = main[index + 1];
     const latest = options.singleLine ? (next?.start ?? end) : end;
     const loose = endExactly(attack, gates, latest, frame, options);
-    if (loose.length === 0) return [];
+    if (loose.length === 0) continue;
     const candidates = candidatesOf(main, index, loose, frame, options, held);
     const best = chooseTogether(candidates);
-    return [{ attack, next, loose, candidates, best, context: contextOf(main, index, frame) }];
-  });
+    open.push({ attack, next, loose, candidates, best, context: contextOf(main, index, frame) });
+  }
+  yield;
   keepHabits(open, HABIT * held.loose);
   for (const each of open) {
     each.best = chooseTogether(each.candidates);

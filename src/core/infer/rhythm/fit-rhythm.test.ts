@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { attacked, madeFrame, sketched } from '../../../../tests/helpers/sketch';
 import { seeded } from '../../basics/random';
+import { finished } from '../../basics/steps';
 import { DEFAULT_GRID } from '../../decisions/kinds/grid';
 import { beatsOfFrame } from '../../model/beats';
 import type { Attack } from '../../model/sketch';
@@ -44,7 +45,7 @@ describe('a long line', () => {
     fc.assert(
       fc.property(choices, fc.nat(1000), (chosen, seed) => {
         const { attacks, places } = line(chosen, seed);
-        fitRhythm(attacks, frame, beats, options);
+        finished(fitRhythm(attacks, frame, beats, options));
         expect(startsOf(attacks)).toEqual(places);
       }),
       { numRuns: 25 },
@@ -57,7 +58,7 @@ describe('a long line', () => {
       1,
     );
     attacks[10]!.pinned = places[10]! * QUARTER + QUARTER / 4;
-    fitRhythm(attacks, frame, beats, options);
+    finished(fitRhythm(attacks, frame, beats, options));
     expect(attacks[10]!.start).toBe(attacks[10]!.pinned);
     expect(attacks[10]!.margin).toBe(Number.POSITIVE_INFINITY);
     expect(startsOf(attacks).toSpliced(10, 1)).toEqual(places.toSpliced(10, 1));
@@ -65,7 +66,7 @@ describe('a long line', () => {
 
   it('tells for each beat which pattern it holds', () => {
     const { attacks } = line([1, 2, ...Array<number>(4 * BARS - 2).fill(5)], 2);
-    const { patterns } = fitRhythm(attacks, frame, beats, options);
+    const { patterns } = finished(fitRhythm(attacks, frame, beats, options));
     expect([...patterns].toSorted((a, b) => a[0] - b[0])).toEqual([
       [0, patternOf([0, QUARTER / 2], QUARTER)],
       [1, patternOf([0, QUARTER / 4, QUARTER / 2, (3 * QUARTER) / 4], QUARTER)],

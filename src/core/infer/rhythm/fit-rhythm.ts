@@ -1,4 +1,5 @@
 import { lastAtOrBefore } from '../../basics/search';
+import type { Steps } from '../../basics/steps';
 import type { GridChoice } from '../../decisions/kinds/grid';
 import type { Beat } from '../../model/beats';
 import type { Frame } from '../../model/frame';
@@ -96,12 +97,12 @@ interface Edge {
  *
  * Pinned attacks keep their places and take no part.
  */
-export function fitRhythm(
+export function* fitRhythm(
   attacks: readonly Attack[],
   frame: Frame,
   beats: readonly Beat[],
   options: FitOptions,
-): RhythmFit {
+): Steps<RhythmFit> {
   for (const attack of attacks) {
     if (attack.pinned === undefined) continue;
     attack.start = attack.pinned;
@@ -117,6 +118,7 @@ export function fitRhythm(
     for (const window of windowsOf(stretch, played, beats)) {
       window.low = Math.min(window.low, next);
       next = search(free, played, beats, window, next, options, patterns);
+      yield;
     }
   }
   hangGraces(attacks);

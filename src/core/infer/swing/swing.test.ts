@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { madeFrame } from '../../../../tests/helpers/sketch';
 import { seeded } from '../../basics/random';
+import { finished } from '../../basics/steps';
 import { beatsOfFrame } from '../../model/beats';
 import type { SwungValue } from '../../model/score';
 import { QUARTER } from '../../model/time';
@@ -24,7 +25,8 @@ function part(places: readonly number[], { jitter = 0.02, seed = 1, from = 0, to
     .sort((a, b) => a.at - b.at);
 }
 
-const found = (value: SwungValue, ...parts: Played[][]) => findSwing(value, parts, beats, BARS).swings;
+const found = (value: SwungValue, ...parts: Played[][]) =>
+  finished(findSwing(value, parts, beats, BARS)).swings;
 
 describe('swing', () => {
   it.each([0.57, 0.6, 0.64, 0.7])('of eighths at %f is found with its ratio', (ratio) => {

@@ -1,5 +1,6 @@
 import { append } from '../../basics/append';
 import { medianOf } from '../../basics/average';
+import { eachInSteps, type Steps } from '../../basics/steps';
 import type { Beat } from '../../model/beats';
 import type { SwingMark, SwungValue } from '../../model/score';
 import { pairOf, within } from '../../model/swing';
@@ -55,27 +56,28 @@ export interface FoundSwing {
  *
  * @param parts the attacks of each part in order, leads taken out
  */
-export function findSwing(
+export function* findSwing(
   value: SwungValue,
   parts: readonly (readonly Played[])[],
   beats: readonly Beat[],
   bars: number,
-): FoundSwing {
+): Steps<FoundSwing> {
   const pair = pairOf({ value });
-  const heard = parts.map((played) => tellingBeats(played, beats, pair));
+  const heard = yield* eachInSteps(parts, (played) => tellingBeats(played, beats, pair));
   const suspect = suspectBars(heard.flat(), bars, pair);
   const telling = heard.map((list) => list.filter(({ beat }) => suspect[beat.bar]));
   if (telling.every((each) => each.length < ENOUGH)) return { swings: [], gain: 0 };
-  const straightOf = telling.map((list) => list.map((each) => straightCost(each, pair)));
+  const straightOf = yield* eachInSteps(telling, (list) => list.map((each) => straightCost(each, pair)));
   let best: FoundSwing = { swings: [], gain: 0 };
   for (const ratio of RATIOS) {
     const swing = { from: 0, to: bars, value, ratio };
     const gains = new Float64Array(bars);
-    telling.forEach((list, body) => {
+    for (const [body, list] of telling.entries()) {
       list.forEach((each, index) => {
         gains[each.beat.bar]! += straightOf[body]![index]! - swungCost(each, swing);
       });
-    });
+      yield;
+    }
     const found = passages(gains);
     if (found.gain > best.gain)
       best = { swings: found.passages.map((each) => ({ ...swing, ...each })), gain: found.gain };

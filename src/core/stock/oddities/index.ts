@@ -1,3 +1,8 @@
+import { eachInSteps, finished, type Steps } from '../../basics/steps';
+import type { Decisions } from '../../decisions/decisions';
+import type { Performance } from '../../model/performance';
+import { doublesInSteps } from '../doubles';
+import { echoesInSteps } from '../echoes';
 import {
   findProgramChanges,
   findSharedChannels,
@@ -47,8 +52,18 @@ const FINDERS: readonly Finder[] = [
  * Everything odd in a performance, under what was decided so far: what is
  * mended, left out or meant is not found again.
  */
-export const findOddities: Finder = (performance, decisions): Oddity[] =>
-  FINDERS.flatMap((find) => find(performance, decisions)).filter(
-    (oddity) =>
-      !decisions.meant.has(oddity.id) && !(oddity.strand && decisions.strands.get(oddity.strand)?.out),
-  );
+export function* odditiesInSteps(performance: Performance, decisions: Decisions): Steps<Oddity[]> {
+  // What takes longest to find is found first, in steps; its finders remember it.
+  yield* doublesInSteps(performance);
+  yield* echoesInSteps(performance);
+  const found = yield* eachInSteps(FINDERS, (find) => find(performance, decisions));
+  return found
+    .flat()
+    .filter(
+      (oddity) =>
+        !decisions.meant.has(oddity.id) && !(oddity.strand && decisions.strands.get(oddity.strand)?.out),
+    );
+}
+
+export const findOddities: Finder = (performance, decisions) =>
+  finished(odditiesInSteps(performance, decisions));
