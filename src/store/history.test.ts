@@ -49,6 +49,12 @@ describe('decisions', () => {
     expect((await findHistory('a'))!.brief.directives).toHaveLength(4);
   });
 
+  it('leave what was decided before where it is, whatever the order of its fields', async () => {
+    await take({ name: 'Oboe', strand: '1/t1c1', kind: 'name' });
+    await take({ kind: 'leave-out', strand: '1/t2c2', out: true });
+    expect((await listSteps('a'))[1]).toMatchObject({ removed: [], added: [{ kind: 'leave-out' }] });
+  });
+
   it('undone twice at once go back by two', async () => {
     for (const name of ['A', 'B', 'C']) await named(name);
     await Promise.all([undo('a'), undo('a')]);
@@ -67,6 +73,7 @@ describe('decisions', () => {
     await named('Oboe');
     await take({ kind: 'name', strand: '1/t1c1', name: 'Flute' }, { kind: 'title', title: 'Cue 1' });
     const [, second] = await listSteps('a');
+    expect(second!.added).toHaveLength(2);
     expect(second).toMatchObject({
       index: 1,
       added: [{ name: 'Flute' }, { title: 'Cue 1' }],

@@ -20,7 +20,7 @@ describe('the schema checker finds', () => {
     ['a value that does not exist', '<type>eighth</type>', '<type>8th</type>', /is not an allowed value/],
     ['a number out of range', '<octave>5</octave>', '<octave>12</octave>', /is too large/],
     ['an unknown attribute', '<backup>', '<backup loud="yes">', /unknown attribute loud/],
-    ['a missing attribute', '<score-part id="FL">', '<score-part>', /lacks attribute id/],
+    ['a missing attribute', '<score-part id="P1">', '<score-part>', /lacks attribute id/],
     ['an id used twice', /<note id="FL-1-[^"]+"/, '<note id="FL-0-1-1-0-A4"', /stands twice/],
     ['text where none may be', '<backup>', '<backup>now', /may hold no text/],
   ])('%s', (_, from, to, fault) => {

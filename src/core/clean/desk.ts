@@ -9,8 +9,9 @@ import { type Change, clean, type Refusal } from '.';
 
 /** The sources of a job laid out for work under a brief. */
 export interface Desk {
-  /** The file that leads. */
+  /** The file that leads, and its name. */
   smf: Smf;
+  name: string;
   brief: Brief;
   decisions: Decisions;
   /** As read. */
@@ -39,7 +40,14 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
   const source = performanceOf(leading, decisions);
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;
-  return { smf: leading.file, brief, decisions, source, ...clean(source, decisions, timekeeper) };
+  return {
+    smf: leading.file,
+    name: leading.name,
+    brief,
+    decisions,
+    source,
+    ...clean(source, decisions, timekeeper),
+  };
 }
 
 const performanceOf = (reading: Reading, { clock }: Decisions): Performance =>

@@ -115,7 +115,8 @@ function readDirective(data: unknown): { directive: PlainDirective } | { wrong: 
   const [error] = validateSync(checked, { whitelist: true, forbidNonWhitelisted: true });
   const wrong = error ? reasonOf(error) : (kind.check?.(checked) ?? null);
   if (wrong !== null) return { wrong: `(${name}) is not valid: ${wrong}` };
-  return { directive: JSON.parse(JSON.stringify(checked)) as PlainDirective };
+  // What was checked is the data itself, with its fields in their order: a step of undo compares them.
+  return { directive: JSON.parse(JSON.stringify(data)) as PlainDirective };
 }
 
 /** The first reason that a validation gives, however deep it lies. */

@@ -21,8 +21,9 @@ export interface Opened {
 /** What a source holds under a brief, and what its cleaning did. */
 export interface Stock {
   revision: number;
-  /** The source that leads. */
+  /** The source that leads, and the name of its file. */
   source: SourceId;
+  name: string;
   /** Notes in it, as read and as far as its time can be believed beyond that. */
   notes: number;
   /** Notes that cleaning took out, counted step by step. */

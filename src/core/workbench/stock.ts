@@ -13,6 +13,7 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
   return {
     revision,
     source: desk.source.source,
+    name: desk.name,
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
     removed: desk.removed,
     inventory,

@@ -10,14 +10,7 @@ import styles from './SourcesStage.module.css';
 
 /** What the file is and carries besides notes, and what was mended in it. */
 export function Facts({ brief }: { brief: boolean }) {
-  const { inventory, job, stock, history, summary, sources } = useSession(
-    'inventory',
-    'job',
-    'stock',
-    'history',
-    'summary',
-    'sources',
-  );
+  const { inventory, stock, history, summary } = useSession('inventory', 'stock', 'history', 'summary');
   const beyond = summary?.placedBeyond ?? 0;
   const refusals = [
     ...stock.refusals.map(({ why }) => why),
@@ -31,7 +24,7 @@ export function Facts({ brief }: { brief: boolean }) {
   const [key] = clock.keys;
   return (
     <section className={styles.facts} aria-label="The source">
-      <h1>{sources.find(({ source }) => source === stock.source)?.name ?? job.sourceName}</h1>
+      <h1>{stock.name}</h1>
       <p className="figures">
         Format {inventory.format},{' '}
         {division.kind === 'quarter'

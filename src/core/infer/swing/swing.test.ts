@@ -83,6 +83,6 @@ describe('swing', () => {
 
   it('is not asked of beats that divide in three', () => {
     const compound = beatsOfFrame(madeFrame(BARS, 6, 8));
-    expect(findSwing('eighth', [part([0, 0.66])], compound, BARS)).toEqual({ swings: [], gain: 0 });
+    expect(finished(findSwing('eighth', [part([0, 0.66])], compound, BARS))).toEqual({ swings: [], gain: 0 });
   });
 });
