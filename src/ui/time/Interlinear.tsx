@@ -9,8 +9,7 @@ import {
   useRef,
   useState,
 } from 'react';
-import type { EventId } from '../../core/model/ids';
-import { eventOfNote, noteIdOf } from '../../core/model/ids';
+import { type EventId, eventOfNote, noteIdOf, type PartId } from '../../core/model/ids';
 import type { InterlinearData, PartSummary, PlayedAndWritten } from '../../core/workbench/replies';
 import { leadText } from '../common/names';
 import { useSize } from '../common/useSize';
@@ -38,11 +37,15 @@ interface Props {
   flags: ReadonlyMap<EventId, number>;
   selected: ReadonlySet<EventId>;
   onSelect: (notes: ReadonlySet<EventId>, part: PartSummary) => void;
+  /** Room left free at the left, so that the bars of all parts stand under each other. */
+  indent: number;
+  /** Told where the first bar begins without it, in pixels. */
+  onHead: (part: PartId, x: number) => void;
 }
 
 /** One part, twice on one time axis: note bars as played above, the engraved staff of the same bars below. */
-export function Interlinear({ part, from, to, compared, flags, selected, onSelect }: Props) {
-  const pair = { part, from, to, selected, onSelect };
+export function Interlinear({ part, from, to, compared, flags, ...shared }: Props) {
+  const pair = { part, from, to, ...shared };
   return (
     <section className={styles.row} aria-label={part.name} data-strand={part.strands[0]}>
       <h3 className={styles.name}>
@@ -70,10 +73,11 @@ interface PairProps extends Omit<Props, 'compared'> {
 }
 
 /** Note bars and staff of one version of a part. */
-function Pair({ part, from, to, flags, selected, onSelect, name, found = false }: PairProps) {
+function Pair({ part, from, to, flags, selected, onSelect, indent, onHead, name, found = false }: PairProps) {
   const [drawn, setDrawn] = useState<{ data: InterlinearData; svg: string } | null>(null);
   const box = useRef<HTMLDivElement>(null);
-  const { width } = useSize(box);
+  const { width: room } = useSize(box);
+  const width = room - indent;
 
   const { data: read, isOld } = useOfScore(['interlinear', part.id, from, to, found], (core, revision) =>
     core.interlinear(revision, { part: part.id, from, to, found }),
@@ -93,7 +97,7 @@ function Pair({ part, from, to, flags, selected, onSelect, name, found = false }
     <div>
       {found && <p className={`${styles.version} soft`}>As found, without decisions</p>}
       {name !== part.name && !found && <p className={`${styles.version} soft`}>As decided</p>}
-      <div ref={box} className={styles.pair} style={{ minHeight: STRIP + 90 }}>
+      <div ref={box} className={styles.pair} style={{ minHeight: STRIP + 90, paddingLeft: indent }}>
         {drawn && (
           <Drawn
             key={`${from} ${to}`}
@@ -103,6 +107,7 @@ function Pair({ part, from, to, flags, selected, onSelect, name, found = false }
             flags={flags}
             selected={selected}
             onSelect={(notes) => onSelect(notes, part)}
+            onHead={(x) => onHead(part.id, x)}
           />
         )}
       </div>
@@ -118,6 +123,7 @@ interface DrawnProps {
   flags: ReadonlyMap<EventId, number>;
   selected: ReadonlySet<EventId>;
   onSelect: (notes: ReadonlySet<EventId>) => void;
+  onHead: (x: number) => void;
 }
 
 interface Layout {
@@ -127,7 +133,9 @@ interface Layout {
   height: number;
 }
 
-function Drawn({ svg, data, width, name, flags, selected, onSelect }: DrawnProps) {
+function Drawn({ svg, data, width, name, flags, selected, onSelect, onHead }: DrawnProps) {
+  const told = useRef(onHead);
+  told.current = onHead;
   const staff = useRef<HTMLDivElement>(null);
   const [layout, setLayout] = useState<Layout | null>(null);
 
@@ -147,7 +155,9 @@ function Drawn({ svg, data, width, name, flags, selected, onSelect }: DrawnProps
       if (rect)
         heads.set(note.id, { x: rect.left + rect.width / 2 - outer.left, y: rect.top - outer.top + STRIP });
     }
-    setLayout({ axis: axisOf(knots), heads, height: outer.height + STRIP });
+    const axis = axisOf(knots);
+    setLayout({ axis, heads, height: outer.height + STRIP });
+    told.current(Math.round(axis(data.bars[0]!.start)));
   }, [svg, data, width]);
 
   const ordered = useMemo(

@@ -1,12 +1,12 @@
 'use client';
 
 import { LeftOutlined, RightOutlined } from '@ant-design/icons';
-import { Button, Checkbox, Segmented, Space, Spin } from 'antd';
+import { Button, Checkbox, Segmented, Space } from 'antd';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { Arrangement } from '../../core/edit/rearrange';
 import type { RhythmFinding } from '../../core/explain/findings';
-import type { EventId, StrandId } from '../../core/model/ids';
+import type { EventId, PartId, StrandId } from '../../core/model/ids';
 import type { PartSummary } from '../../core/workbench/replies';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
@@ -136,6 +136,16 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
     return () => clearTimeout(timer);
   }, [current, active]);
 
+  // The bars of all parts stand under each other: each is set in by what its clef and key are narrower.
+  const [heads, setHeads] = useState<ReadonlyMap<PartId, number>>(new Map());
+  const onHead = useCallback(
+    (id: PartId, x: number) =>
+      setHeads((before) => (before.get(id) === x ? before : new Map(before).set(id, x))),
+    [],
+  );
+  const widest = Math.max(0, ...shown.map(({ id }) => heads.get(id) ?? 0));
+  const indentOf = (id: PartId) => (heads.has(id) ? widest - heads.get(id)! : 0);
+
   const onSelect = useCallback((notes: ReadonlySet<EventId>, one: PartSummary) => {
     setSelected(notes);
     setActive(one.strands[0]!);
@@ -201,11 +211,6 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
           </Space>
         </div>
         <div ref={sheet} className={styles.sheet}>
-          {!summary && (
-            <p className={styles.waiting}>
-              <Spin /> Reading the rhythm
-            </p>
-          )}
           {shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
           {shown.map((each) => (
             <Interlinear
@@ -217,6 +222,8 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
               flags={flags}
               selected={selected}
               onSelect={onSelect}
+              indent={indentOf(each.id)}
+              onHead={onHead}
             />
           ))}
         </div>
