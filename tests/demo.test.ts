@@ -21,7 +21,7 @@ const bare = ({ id: _, sources: __, ...rest }: Note) => rest;
 /** An item without articulations and fermata, which a plain file does not carry. */
 const bareItem = (item: Item) => {
   if (item.kind === 'rest') return item;
-  const { articulations: _, fermata: __, notes, ...rest } = item;
+  const { marks: _, notes, ...rest } = item;
   return { ...rest, notes: notes.map(bare) };
 };
 

@@ -1,10 +1,10 @@
 import { instrumentOf } from '../instruments/catalogue';
 import type { Meter } from '../model/clock';
 import { partId } from '../model/ids';
+import type { ChordSymbol } from '../model/marks';
 import { beatGroups } from '../model/meter';
 import {
   type Bar,
-  type ChordSymbol,
   keyInBar,
   type Part,
   type PartBar,
@@ -504,7 +504,7 @@ function writePart(
     if (!instrument.unpitched)
       showAccidentals(made, writtenFifths(keyInBar({ keys }, index).fifths, instrument.transposition));
     const symbol = source.chords && index >= 21 ? symbolOf(harmony[index - 1]!) : null;
-    if (symbol) made.chordSymbols = [symbol];
+    if (symbol) made.marks = [{ kind: 'chord-symbol', at: 0, symbol }];
     return made;
   });
   return {
@@ -521,7 +521,6 @@ function writePart(
 function symbolOf(chord: string): ChordSymbol {
   const rootName = TRIADS[chord]![0];
   return {
-    at: 0,
     root: { step: rootName[0] as ChordSymbol['root']['step'], alter: rootName.length > 1 ? 1 : 0 },
     kind: chord.endsWith('m') ? 'minor' : 'major',
   };

@@ -99,12 +99,12 @@ export function readBarText(
     if (tie) for (const note of notes) ties.add(note.key);
     const chord: Chord = { kind: 'chord', ...timed, notes: notes.sort((a, b) => a.key - b.key) };
     if (accent || staccato)
-      chord.articulations = [
-        ...(staccato ? (['staccato'] as const) : []),
-        ...(accent ? (['accent'] as const) : []),
+      chord.marks = [
+        ...(staccato ? ([{ kind: 'articulation', name: 'staccato' }] as const) : []),
+        ...(accent ? ([{ kind: 'articulation', name: 'accent' }] as const) : []),
       ];
-    if (fermata) chord.fermata = true;
-    if (syllable) chord.lyric = { text: syllable.replace(/^-|-$/g, ''), syllabic: syllabicOf(syllable) };
+    if (fermata) chord.marks = [...(chord.marks ?? []), { kind: 'fermata', shape: 'normal' }];
+    if (syllable) chord.lyrics = [{ text: syllable.replace(/^-|-$/g, ''), syllabic: syllabicOf(syllable) }];
     items.push(chord);
   });
   if (onset !== bar.length) throw new Error(`${part.id} bar ${bar.number} is not full: ${text}`);

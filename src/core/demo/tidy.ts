@@ -68,8 +68,8 @@ export function lyricEvents(score: Score, part: Part): SmfEvent[] {
   return part.bars.flatMap((bar, index) =>
     bar.voices.flatMap((line) =>
       line.items.flatMap((item) => {
-        if (item.kind !== 'chord' || !item.lyric) return [];
-        const { text: syllable, syllabic } = item.lyric;
+        if (item.kind !== 'chord' || !item.lyrics?.[0]) return [];
+        const { text: syllable, syllabic } = item.lyrics[0];
         const hyphen = syllabic === 'begin' || syllabic === 'middle' ? '-' : '';
         return [text('lyric', 5, syllable + hyphen, ticksOf(score.bars[index]!.start + item.onset))];
       }),

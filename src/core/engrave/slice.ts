@@ -1,5 +1,6 @@
 import type { PartId } from '../model/ids';
-import { keyInBar, type Score } from '../model/score';
+import type { Anchor } from '../model/marks';
+import { keyInBar, type Part, type Score } from '../model/score';
 
 /**
  * A window on a score: some parts, and the bars from `from` up to but not
@@ -23,8 +24,37 @@ export function sliceScore(score: Score, partIds: ReadonlySet<PartId>, from: num
         .map((swing) => ({ ...swing, from: swing.from - from, to: swing.to - from })),
     }),
     rehearsals: rebase(score.rehearsals),
-    parts: score.parts
-      .filter((part) => partIds.has(part.id))
-      .map((part) => ({ ...part, bars: part.bars.slice(from, to) })),
+    parts: score.parts.filter((part) => partIds.has(part.id)).map((part) => slicePart(part, from, to)),
   };
 }
+
+function slicePart(part: Part, from: number, to: number): Part {
+  const { spanners, changes = [], ...others } = part;
+  const opening = changes.filter(({ bar, at }) => bar < from || (bar === from && at === 0));
+  const transposed = opening.findLast((change) => change.kind === 'transposition');
+  return {
+    ...others,
+    bars: part.bars.slice(from, to),
+    clefs: part.clefs.map((clef, staff) =>
+      opening.reduce(
+        (before, change) => (change.kind === 'clef' && change.staff === staff + 1 ? change.clef : before),
+        clef,
+      ),
+    ),
+    ...(transposed && { transposition: transposed.transposition }),
+    ...(spanners && {
+      spanners: spanners.map((each) => ({
+        ...each,
+        from: rebased(each.from, from),
+        to: rebased(each.to, from),
+      })),
+    }),
+    changes: changes
+      .filter((change) => !opening.includes(change) && change.bar < to)
+      .map((change) => ({ ...change, bar: change.bar - from })),
+  };
+}
+
+/** An end that lies outside of the window keeps a bar that the window does not have. */
+const rebased = (end: Anchor, from: number): Anchor =>
+  'note' in end ? end : { ...end, bar: end.bar - from };

@@ -1,6 +1,7 @@
 import { lastAtOrBefore } from '../basics/search';
 import type { Meter } from './clock';
 import type { EventId, PartId } from './ids';
+import type { ChordMark, Lyric, Mark, Spanner } from './marks';
 import type { Pitch } from './pitch';
 import type { Moment, NoteType, Span, Value } from './time';
 
@@ -16,12 +17,26 @@ export interface Score {
   rehearsals: RehearsalMark[];
   /** In score order. */
   parts: Part[];
+  /** Brackets and braces over parts; by family where absent. */
+  groups?: PartGroup[];
+}
+
+/** Parts from one to another (indices, both included) that belong together. */
+export interface PartGroup {
+  from: number;
+  to: number;
+  symbol: 'bracket' | 'brace' | 'line' | 'square' | 'none';
+  /** Bar lines run through. */
+  joined: boolean;
+  name?: string;
 }
 
 export interface Bar {
   index: number;
   /** The printed number. */
   number: number;
+  /** What is printed where that is no number, such as `12a`. */
+  printed?: string;
   /** From the start of the piece. */
   start: Moment;
   length: Span;
@@ -30,6 +45,32 @@ export interface Bar {
   groups: Span[];
   /** What an incomplete first bar lacks at its front; 0 otherwise. */
   missing: Span;
+  /** How the meter is printed, where not as plain figures. */
+  sign?: MeterSign;
+  left?: Barline;
+  right?: Barline;
+  jumps?: Jump[];
+}
+
+/** C, cut C, beats that add up as 3+2, meters that take turns, or none at all. */
+export type MeterSign =
+  | { kind: 'common' | 'cut' | 'free' }
+  | { kind: 'additive'; beats: number[] }
+  | { kind: 'alternating'; meters: Meter[] };
+
+/** A bar line that is more than a line; styles in MusicXML's words (`bar-style`). */
+export interface Barline {
+  style?: string;
+  /** The music up to here, or from here, is played so many times. */
+  repeat?: { direction: 'forward' | 'backward'; times?: number };
+  ending?: { numbers: number[]; type: 'start' | 'stop' | 'discontinue'; text?: string };
+}
+
+/** Where the order of bars leaves or enters; `at` is from the start of the bar. */
+export interface Jump {
+  kind: 'segno' | 'coda' | 'fine' | 'to-coda' | 'da-capo' | 'dal-segno';
+  at: Moment;
+  text?: string;
 }
 
 export interface KeySignature {
@@ -66,7 +107,19 @@ export interface RehearsalMark {
   text: string;
 }
 
-export type Clef = 'treble' | 'treble8vb' | 'alto' | 'tenor' | 'bass' | 'percussion';
+export type Clef =
+  | 'treble'
+  | 'treble8vb'
+  | 'treble8va'
+  | 'soprano'
+  | 'mezzosoprano'
+  | 'alto'
+  | 'tenor'
+  | 'baritone'
+  | 'bass'
+  | 'bass8vb'
+  | 'percussion'
+  | 'tab';
 
 /** Written to sounding pitch, in whole steps of the scale and semitones, octaves included. */
 export interface Transposition {
@@ -85,11 +138,29 @@ export interface Part {
   clefs: Clef[];
   /** As many as the score has. */
   bars: PartBar[];
+  /** What stretches over notes and bars. */
+  spanners?: Spanner[];
+  /** Lines of each staff; five where absent. */
+  lines?: number[];
+  /** Tuning of a tablature staff: sounding MIDI keys from the lowest string. */
+  tuning?: number[];
+  /** What changes on the way; each holds from its moment on. */
+  changes?: PartChange[];
 }
+
+/** A change of clef, key, transposition or instrument within a part. */
+export type PartChange = { bar: number; at: Moment } & (
+  | { kind: 'clef'; staff: number; clef: Clef }
+  /** The part's own signature, written, where it is not the score's. */
+  | { kind: 'key'; fifths: number; minor: boolean }
+  | { kind: 'transposition'; transposition: Transposition }
+  | { kind: 'instrument'; instrument: string }
+);
 
 export interface PartBar {
   voices: VoiceLine[];
-  chordSymbols?: ChordSymbol[];
+  /** In order of their moments. */
+  marks?: Mark[];
 }
 
 /** The items of a voice fill its bar without gap or overlap. */
@@ -117,19 +188,21 @@ export interface Chord extends Timed {
   notes: Note[];
   /** Single grace notes before the chord, in order. */
   graces?: Note[];
+  /** The same after it, at the end of its time. */
+  gracesAfter?: Note[];
+  /** Small notes of another part, for orientation: they do not sound. */
+  cue?: true;
   /** One for each beam level, from the eighth-note beam on. */
   beams?: Beam[];
-  lyric?: Lyric;
-  articulations?: Articulation[];
-  fermata?: true;
-  /** A slur begins, or ends, here. */
-  slurStart?: true;
-  slurStop?: true;
+  lyrics?: Lyric[];
+  marks?: ChordMark[];
 }
 
 export interface Rest extends Timed {
   kind: 'rest';
   wholeBar?: true;
+  /** Time of its voice in which nothing is printed. */
+  hidden?: true;
 }
 
 export interface Note {
@@ -144,6 +217,13 @@ export interface Note {
   /** The accidental that stands before the note, if one does. */
   accidental?: Accidental;
   head?: NoteHead;
+  /** The staff that it stands on, where that is not its voice's. */
+  staff?: number;
+  /** It rings on: a tie to nothing. */
+  ringsOn?: true;
+  /** Where it is played on a fretted instrument; strings from 1, the highest. */
+  string?: number;
+  fret?: number;
   /** The source notes that became this one. */
   sources: EventId[];
 }
@@ -157,27 +237,9 @@ export interface Tuplet {
 }
 
 export type Beam = 'begin' | 'continue' | 'end' | 'forward hook' | 'backward hook';
-export type Accidental = 'sharp' | 'flat' | 'natural' | 'double-sharp' | 'flat-flat';
-export type NoteHead = 'normal' | 'x' | 'diamond';
-export type Articulation = 'staccato' | 'accent' | 'tenuto';
-
-export interface Lyric {
-  text: string;
-  syllabic: 'single' | 'begin' | 'middle' | 'end';
-}
-
-export interface ChordSymbol {
-  at: Moment;
-  root: Pick<Pitch, 'step' | 'alter'>;
-  kind:
-    | 'major'
-    | 'minor'
-    | 'dominant'
-    | 'major-seventh'
-    | 'minor-seventh'
-    | 'suspended-fourth'
-    | 'half-diminished';
-}
+/** In MusicXML's words (`accidental-value`, `notehead-value`), quarter tones and all. */
+export type Accidental = string;
+export type NoteHead = string;
 
 /** Index of the bar in which a moment lies. */
 export const barIndexOf = (bars: readonly Bar[], moment: Moment): number =>

@@ -6,10 +6,17 @@ import type { Clef, PartBar } from '../model/score';
 const LINES: Record<Clef, [number, number]> = {
   treble: [30, 38],
   treble8vb: [23, 31],
+  treble8va: [37, 45],
+  soprano: [28, 36],
+  mezzosoprano: [26, 34],
   alto: [24, 32],
   tenor: [22, 30],
+  baritone: [20, 28],
   bass: [18, 26],
+  bass8vb: [11, 19],
   percussion: [30, 38],
+  // A tablature has no heights.
+  tab: [30, 38],
 };
 /** The usual clef stays unless another saves this many steps off the staff per note. */
 const WORTH_CHANGING = 2;

@@ -1,7 +1,7 @@
 import { drumSound } from '../instruments/kit';
 import { noteIdOf } from '../model/ids';
+import type { ChordMark } from '../model/marks';
 import {
-  type Articulation,
   type Bar,
   barIndexOf,
   type Chord,
@@ -123,7 +123,7 @@ function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: nu
       ...timed,
       ...(group.graces.length > 0 &&
         !tieStop && { graces: group.graces.map((note) => writtenNote(note, '', false, false)) }),
-      ...(isShort && { articulations: ['staccato'] satisfies Articulation[] }),
+      ...(isShort && { marks: [{ kind: 'articulation', name: 'staccato' }] satisfies ChordMark[] }),
       notes: group.notes.map((note) => writtenNote(note, suffix, tieStart, tieStop)),
     } satisfies Chord;
   });

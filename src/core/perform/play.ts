@@ -1,5 +1,6 @@
 import type { EventId } from '../model/ids';
-import type { Part, Score } from '../model/score';
+import type { Articulation } from '../model/marks';
+import type { Chord, Part, Score } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
 
 /** A note to sound. Moments from the start of the piece; `key` sounding. */
@@ -46,8 +47,8 @@ export function soundedNotes(score: Score, part: Part): SoundedNote[] {
             start,
             end,
             key: note.key,
-            accent: item.articulations?.includes('accent') ?? false,
-            staccato: item.articulations?.includes('staccato') ?? false,
+            accent: hasArticulation(item, 'accent'),
+            staccato: hasArticulation(item, 'staccato'),
             sources: note.sources,
           };
           sounded.end = end;
@@ -59,3 +60,6 @@ export function soundedNotes(score: Score, part: Part): SoundedNote[] {
   });
   return out.sort((a, b) => a.start - b.start || a.key - b.key);
 }
+
+const hasArticulation = ({ marks }: Chord, name: Articulation): boolean =>
+  marks?.some((mark) => mark.kind === 'articulation' && mark.name === name) ?? false;

@@ -1,14 +1,8 @@
 import { secondsAt } from '../model/clock';
 import { type Frame, frameIndex, momentOf } from '../model/frame';
+import type { Lyric } from '../model/marks';
 import type { Performance, TextAt } from '../model/performance';
-import {
-  type Bar,
-  barIndexOf,
-  type Lyric,
-  type PartBar,
-  type RehearsalMark,
-  type TempoMark,
-} from '../model/score';
+import { type Bar, barIndexOf, type PartBar, type RehearsalMark, type TempoMark } from '../model/score';
 import { QUARTER } from '../model/time';
 
 /** Tempo steps closer than this are one gradual change: only a tempo that holds is printed. */
@@ -84,7 +78,7 @@ export function hangLyrics(lyrics: readonly TextAt[], bars: readonly PartBar[], 
     const syllabic: Lyric['syllabic'] = within ? (goesOn ? 'middle' : 'end') : goesOn ? 'begin' : 'single';
     within = goesOn;
     const chord = nearestChord(momentOf(frame, lyric.tick), bars, frame.bars);
-    if (chord) chord.lyric = { text: text.replace(/-$/, ''), syllabic };
+    if (chord) chord.lyrics = [{ text: text.replace(/-$/, ''), syllabic }];
     else lost.push(lyric);
   }
   return lost;
@@ -98,7 +92,7 @@ function nearestChord(moment: number, bars: readonly PartBar[], scoreBars: reado
   for (const index of [at, at + 1])
     for (const line of bars[index]?.voices ?? [])
       for (const item of line.items) {
-        if (item.kind !== 'chord' || item.lyric || item.notes[0]!.tieStop) continue;
+        if (item.kind !== 'chord' || item.lyrics || item.notes[0]!.tieStop) continue;
         const away = Math.abs(scoreBars[index]!.start + item.onset - moment);
         if (away < distance) {
           best = item;

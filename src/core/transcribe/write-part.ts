@@ -4,7 +4,7 @@ import type { PartPlan } from '../cast/route';
 import { joinAttacks } from '../infer/attacks/attacks';
 import type { Lead } from '../infer/lead/lead-of';
 import { fitDrumLengths, fitLengths } from '../infer/lengths/lengths';
-import { writeSlurs } from '../infer/marks/slurs';
+import { findSlurs } from '../infer/marks/slurs';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
 import type { Ensemble } from '../infer/rhythm/known';
 import { separateVoices } from '../infer/voices/voices';
@@ -120,7 +120,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
   finish(bars, writing);
   yield;
-  if (instrument.singleLine) writeSlurs(bars, byId);
+  const slurs = instrument.singleLine ? findSlurs(bars, byId) : [];
   const part: Part = {
     id: plan.id,
     name: plan.name,
@@ -129,6 +129,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     transposition: instrument.transposition,
     clefs: chooseClefs(bars, instrument, plan.staves),
     bars,
+    ...(slurs.length > 0 && { spanners: slurs }),
   };
   return { part, attacks: read, notes: byId, lostLyrics: hangLyrics(lyrics, bars, frame) };
 }

@@ -1,4 +1,6 @@
+import { append } from '../../basics/append';
 import type { EventId } from '../../model/ids';
+import type { Spanner } from '../../model/marks';
 import type { Chord, PartBar } from '../../model/score';
 import type { SketchNote } from '../../model/sketch';
 
@@ -15,10 +17,11 @@ interface Member {
  * them bar by bar, so that none hides the bar lines or leaves no room to
  * breathe (common practice). Rests end a line.
  */
-export function writeSlurs(bars: readonly PartBar[], notes: ReadonlyMap<EventId, SketchNote>): void {
+export function findSlurs(bars: readonly PartBar[], notes: ReadonlyMap<EventId, SketchNote>): Spanner[] {
+  const slurs: Spanner[] = [];
   let line: Member[] = [];
   const close = () => {
-    if (line.length >= FEWEST) for (const group of byBar(line)) slur(group);
+    if (line.length >= FEWEST) append(slurs, byBar(line).flatMap(slurOver));
     line = [];
   };
   bars.forEach((bar, index) => {
@@ -34,6 +37,7 @@ export function writeSlurs(bars: readonly PartBar[], notes: ReadonlyMap<EventId,
     }
   });
   close();
+  return slurs;
 }
 
 function byBar(line: readonly Member[]): Chord[][] {
@@ -42,10 +46,9 @@ function byBar(line: readonly Member[]): Chord[][] {
   return [...groups.values()];
 }
 
-function slur(chords: readonly Chord[]): void {
-  const [first] = chords;
-  const last = chords.at(-1);
-  if (!first || !last || first === last) return;
-  first.slurStart = true;
-  last.slurStop = true;
+function slurOver(chords: readonly Chord[]): Spanner[] {
+  const from = chords[0]?.notes[0];
+  const to = chords.at(-1)?.notes[0];
+  if (!from || !to || from === to) return [];
+  return [{ id: `slur ${from.id}`, kind: 'slur', from: { note: from.id }, to: { note: to.id } }];
 }

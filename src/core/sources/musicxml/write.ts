@@ -9,6 +9,7 @@ import {
   type Note,
   type Part,
   type PartBar,
+  type PartGroup,
   type Rest,
   type Score,
   type SwingMark,
@@ -18,7 +19,9 @@ import {
   writtenFifths,
 } from '../../model/score';
 import { swingNumbers } from '../../model/swing';
-import { gcd, QUARTER, type Span } from '../../model/time';
+import { gcd, type Moment, QUARTER, type Span } from '../../model/time';
+import { markSpans, writeBarline, writeChordMarks, writeJump, writeLyrics, writeMark } from './write-marks';
+import { SpannerEnds, writeDirectionEnd, writeNoteEnd, writeWavyEnd } from './write-spanners';
 import { XmlText } from './xml';
 
 const DOCTYPE =
@@ -27,10 +30,16 @@ const DOCTYPE =
 const CLEFS: Record<Clef, { sign: string; line?: number; octave?: number }> = {
   treble: { sign: 'G', line: 2 },
   treble8vb: { sign: 'G', line: 2, octave: -1 },
+  treble8va: { sign: 'G', line: 2, octave: 1 },
+  soprano: { sign: 'C', line: 1 },
+  mezzosoprano: { sign: 'C', line: 2 },
   alto: { sign: 'C', line: 3 },
   tenor: { sign: 'C', line: 4 },
+  baritone: { sign: 'C', line: 5 },
   bass: { sign: 'F', line: 4 },
+  bass8vb: { sign: 'F', line: 4, octave: -1 },
   percussion: { sign: 'percussion' },
+  tab: { sign: 'TAB', line: 5 },
 };
 
 export interface WriteOptions {
@@ -59,7 +68,7 @@ export function writeMusicXml(score: Score, options: WriteOptions = {}): string 
   xml.leaf('supports', undefined, { element: 'beam', type: 'yes' });
   xml.end();
   xml.end();
-  writePartList(xml, score.parts, options.continues ?? false);
+  writePartList(xml, score, options.continues ?? false);
   score.parts.forEach((part, index) => {
     new PartWriter(xml, score, part, index, options).write();
   });
@@ -70,19 +79,37 @@ export function writeMusicXml(score: Score, options: WriteOptions = {}): string 
 /** Families that share a bracket (common practice); keyboards and plucked instruments stand alone. */
 const BRACKETED: ReadonlySet<Family> = new Set(['woodwind', 'brass', 'percussion', 'voice', 'strings']);
 
-function writePartList(xml: XmlText, parts: readonly Part[], abbreviated: boolean): void {
+/** Brackets over neighbours of one family, where the score does not say its own groups. */
+function groupsByFamily(parts: readonly Part[]): PartGroup[] {
+  const groups: PartGroup[] = [];
+  const familyAt = (at: number) => (parts[at] ? instrumentOf(parts[at].instrument).family : null);
+  parts.forEach((_, index) => {
+    const family = familyAt(index)!;
+    if (!BRACKETED.has(family) || familyAt(index - 1) === family || familyAt(index + 1) !== family) return;
+    let to = index;
+    while (familyAt(to + 1) === family) to++;
+    groups.push({ from: index, to, symbol: 'bracket', joined: true });
+  });
+  return groups;
+}
+
+function writePartList(
+  xml: XmlText,
+  { parts, groups = groupsByFamily(parts) }: Score,
+  abbreviated: boolean,
+): void {
   xml.start('part-list');
   let channel = 0;
+  // Groups may lie inside each other; the wider one opens first and closes last.
+  const nested = groups.toSorted((a, b) => a.from - b.from || b.to - a.to);
+  const numberOf = (group: PartGroup) =>
+    1 + nested.filter((each) => each !== group && each.from <= group.from && each.to >= group.to).length;
   parts.forEach((part, index) => {
-    const { family } = instrumentOf(part.instrument);
-    const familyAt = (at: number) => (parts[at] ? instrumentOf(parts[at].instrument).family : null);
-    const bracketed = BRACKETED.has(family);
-    const opens = bracketed && familyAt(index - 1) !== family && familyAt(index + 1) === family;
-    const closes = bracketed && familyAt(index - 1) === family && familyAt(index + 1) !== family;
-    if (opens) {
-      xml.start('part-group', { type: 'start', number: 1 });
-      xml.leaf('group-symbol', 'bracket');
-      xml.leaf('group-barline', 'yes');
+    for (const group of nested.filter(({ from }) => from === index)) {
+      xml.start('part-group', { type: 'start', number: numberOf(group) });
+      if (group.name !== undefined) xml.leaf('group-name', group.name);
+      xml.leaf('group-symbol', group.symbol);
+      xml.leaf('group-barline', group.joined ? 'yes' : 'no');
       xml.end();
     }
     const instrument = instrumentOf(part.instrument);
@@ -91,7 +118,8 @@ function writePartList(xml: XmlText, parts: readonly Part[], abbreviated: boolea
       if (channel === 10) channel++;
     }
     writeScorePart(xml, part, xmlPartId(index), instrument, instrument.unpitched ? 10 : channel, abbreviated);
-    if (closes) xml.leaf('part-group', undefined, { type: 'stop', number: 1 });
+    for (const group of nested.toReversed().filter(({ to }) => to === index))
+      xml.leaf('part-group', undefined, { type: 'stop', number: numberOf(group) });
   });
   xml.end();
 }
@@ -152,6 +180,7 @@ class PartWriter {
   /** Score units in one MusicXML division. */
   private readonly unit: Span;
   private readonly instrument: Instrument;
+  private readonly ends: SpannerEnds;
 
   constructor(
     private readonly xml: XmlText,
@@ -166,25 +195,28 @@ class PartWriter {
     for (const bar of score.bars) unit = gcd(unit, bar.length);
     for (const bar of part.bars) {
       for (const line of bar.voices) for (const item of line.items) unit = gcd(unit, item.duration);
-      for (const symbol of bar.chordSymbols ?? []) unit = gcd(unit, symbol.at);
+      for (const span of markSpans(bar.marks ?? [])) unit = gcd(unit, span);
     }
     if (index === 0) for (const tempo of score.tempos) unit = gcd(unit, Math.round(tempo.at));
+    for (const { at } of part.changes ?? []) unit = gcd(unit, Math.round(at));
+    for (const { from, to } of part.spanners ?? [])
+      for (const end of [from, to]) if ('at' in end) unit = gcd(unit, Math.round(end.at));
     this.unit = Math.max(1, unit);
+    this.ends = this.spannerEnds();
   }
 
   write(): void {
     const { xml, part, score } = this;
     xml.start('part', { id: xmlPartId(this.index) });
     score.bars.forEach((bar, index) => {
-      const attributes = { number: bar.number, ...(bar.missing > 0 && { implicit: 'yes' }) };
+      const attributes = { number: bar.printed ?? bar.number, ...(bar.missing > 0 && { implicit: 'yes' }) };
       xml.start('measure', attributes);
+      if (bar.left) writeBarline(xml, 'left', bar.left);
       this.writeAttributes(bar, index);
       this.writeBar(part.bars[index]!, bar, index);
-      if (index === score.bars.length - 1 && !this.options.goesOn) {
-        xml.start('barline', { location: 'right' });
-        xml.leaf('bar-style', 'light-heavy');
-        xml.end();
-      }
+      const isLast = index === score.bars.length - 1 && !this.options.goesOn;
+      const right = bar.right ?? (isLast ? { style: 'light-heavy' } : undefined);
+      if (right) writeBarline(xml, 'right', right);
       xml.end();
     });
     xml.end();
@@ -213,36 +245,129 @@ class PartWriter {
       xml.end();
     }
     if (newMeter) {
-      xml.start('time', { 'print-object': index === 0 && this.options.continues ? 'no' : undefined });
-      xml.leaf('beats', bar.meter.numerator);
-      xml.leaf('beat-type', bar.meter.denominator);
-      xml.end();
+      this.writeMeter(bar, index === 0 && this.options.continues === true);
     }
     if (index === 0) {
       const staves = part.clefs.length;
       if (staves > 1) xml.leaf('staves', staves);
       part.clefs.forEach((clef, staff) => {
-        const { sign, line, octave } = CLEFS[clef];
-        xml.start('clef', { number: staves > 1 ? staff + 1 : undefined });
-        xml.leaf('sign', sign);
-        if (line !== undefined) xml.leaf('line', line);
-        if (octave !== undefined) xml.leaf('clef-octave-change', octave);
-        xml.end();
+        this.writeClef(clef, staves > 1 ? staff + 1 : undefined);
       });
+      this.writeStaffDetails();
       this.writeTranspose();
     }
     xml.end();
   }
 
-  private writeTranspose(): void {
-    const { diatonic, chromatic } = this.part.transposition;
-    if (diatonic === 0 && chromatic === 0) return;
+  private writeMeter({ meter, sign }: Bar, isKnown: boolean): void {
+    const { xml } = this;
+    xml.start('time', {
+      symbol: sign?.kind === 'common' || sign?.kind === 'cut' ? sign.kind : undefined,
+      'print-object': isKnown ? 'no' : undefined,
+    });
+    if (sign?.kind === 'free') xml.leaf('senza-misura');
+    else {
+      const meters = sign?.kind === 'alternating' ? sign.meters : [meter];
+      for (const { numerator, denominator } of meters) {
+        xml.leaf('beats', sign?.kind === 'additive' ? sign.beats.join('+') : numerator);
+        xml.leaf('beat-type', denominator);
+      }
+    }
+    xml.end();
+  }
+
+  private writeTranspose({ diatonic, chromatic } = this.part.transposition, isChange = false): void {
+    if (diatonic === 0 && chromatic === 0 && !isChange) return;
     const octaves = Math.trunc(chromatic / 12);
     this.xml.start('transpose');
     this.xml.leaf('diatonic', diatonic - 7 * octaves);
     this.xml.leaf('chromatic', chromatic - 12 * octaves);
     if (octaves !== 0) this.xml.leaf('octave-change', octaves);
     this.xml.end();
+  }
+
+  private writeClef(clef: Clef, staff: number | undefined): void {
+    const { sign, line, octave } = CLEFS[clef];
+    const { xml } = this;
+    xml.start('clef', { number: staff });
+    xml.leaf('sign', sign);
+    if (line !== undefined) xml.leaf('line', line);
+    if (octave !== undefined) xml.leaf('clef-octave-change', octave);
+    xml.end();
+  }
+
+  private writeStaffDetails(): void {
+    const { xml, part } = this;
+    const { tuning = [], lines } = part;
+    if (!lines && tuning.length === 0) return;
+    part.clefs.forEach((clef, staff) => {
+      const strings = clef === 'tab' ? tuning : [];
+      const count = lines?.[staff] ?? (strings.length || 5);
+      if (count === 5 && strings.length === 0) return;
+      xml.start('staff-details', { number: part.clefs.length > 1 ? staff + 1 : undefined });
+      xml.leaf('staff-lines', count);
+      strings.forEach((key, string) => {
+        xml.start('staff-tuning', { line: string + 1 });
+        const { step, alter, octave } = simplePitch(key);
+        xml.leaf('tuning-step', step);
+        if (alter !== 0) xml.leaf('tuning-alter', alter);
+        xml.leaf('tuning-octave', octave);
+        xml.end();
+      });
+      xml.end();
+    });
+  }
+
+  /** What changes within the part between two moments of a bar. */
+  private writeChanges(index: number, from: Moment, to: Moment): void {
+    const { xml, part } = this;
+    const changes = (part.changes ?? []).filter(
+      ({ bar, at }) => bar === index && at >= from && at < to && (index > 0 || at > 0),
+    );
+    for (const change of changes) {
+      if (change.kind === 'instrument') continue;
+      xml.start('attributes');
+      if (change.kind === 'clef')
+        this.writeClef(change.clef, part.clefs.length > 1 ? change.staff : undefined);
+      else if (change.kind === 'transposition') this.writeTranspose(change.transposition, true);
+      else {
+        xml.start('key');
+        xml.leaf('fifths', change.fifths);
+        xml.leaf('mode', change.minor ? 'minor' : 'major');
+        xml.end();
+      }
+      xml.end();
+    }
+  }
+
+  private spannerEnds(): SpannerEnds {
+    const { part } = this;
+    const spanners = part.spanners ?? [];
+    const orders = new Map<string, number>();
+    const places = new Map<string, { bar: number; at: Moment }>();
+    const wanted = new Set(
+      spanners.flatMap(({ from, to }) => [from, to].flatMap((end) => ('note' in end ? [end.note] : []))),
+    );
+    const starts: number[] = [];
+    let start = 0;
+    part.bars.forEach((partBar, bar) => {
+      starts.push(start);
+      for (const line of partBar.voices)
+        for (const item of line.items)
+          if (item.kind === 'chord')
+            for (const note of item.notes)
+              if (wanted.has(note.id)) {
+                orders.set(note.id, start + item.onset);
+                places.set(note.id, { bar, at: item.onset });
+              }
+      start += this.score.bars[bar]!.length;
+    });
+    return new SpannerEnds(
+      spanners,
+      (end) =>
+        'note' in end ? orders.get(end.note) : end.bar in starts ? starts[end.bar]! + end.at : undefined,
+      (note) => places.get(note),
+    );
   }
 
   private writeBar(partBar: PartBar, bar: Bar, index: number): void {
@@ -275,26 +400,41 @@ class PartWriter {
       const end = at === last ? Number.POSITIVE_INFINITY : item.onset + item.duration;
       for (const tempo of tempos)
         if (tempo.at >= item.onset && tempo.at < end) this.writeTempo(tempo, tempo.at - item.onset);
-      if (first)
-        for (const symbol of partBar.chordSymbols ?? [])
-          if (symbol.at >= item.onset && symbol.at < end) {
-            this.xml.start('harmony');
-            this.xml.start('root');
-            this.xml.leaf('root-step', symbol.root.step);
-            if (symbol.root.alter !== 0) this.xml.leaf('root-alter', symbol.root.alter);
-            this.xml.end();
-            this.xml.leaf('kind', symbol.kind);
-            if (symbol.at > item.onset) this.xml.leaf('offset', this.divisions(symbol.at - item.onset));
-            this.xml.end();
-          }
+      if (first) this.writeMarks(partBar, index, item.onset, end);
       if (item.kind === 'rest') this.writeRest(item, line);
       else {
         const graces = item.graces ?? [];
         for (const [order, grace] of graces.entries()) this.writeGrace(grace, order, graces.length, line);
         for (const [order, note] of item.notes.entries())
           this.writeNote(this.withinCut(note, item, index), order > 0, item, line);
+        const after = item.gracesAfter ?? [];
+        for (const [order, grace] of after.entries()) this.writeGrace(grace, order, after.length, line);
       }
     });
+  }
+
+  /** What stands in a bar between two moments: changes, jumps, marks, and ends of lines over the staff. */
+  private writeMarks(partBar: PartBar, index: number, from: Moment, to: Moment): void {
+    const { xml, score } = this;
+    const isHere = ({ at }: { at: Moment }) => at >= from && at < to;
+    const staffOf = (staff: number | undefined) => (this.part.clefs.length > 1 ? (staff ?? 1) : undefined);
+    this.writeChanges(index, from, to);
+    if (this.index === 0)
+      for (const jump of score.bars[index]!.jumps ?? [])
+        if (isHere(jump)) writeJump(xml, jump, this.divisions(jump.at - from));
+    for (const mark of partBar.marks ?? [])
+      if (isHere(mark)) writeMark(xml, mark, this.divisions(mark.at - from), mark.staff);
+    for (const end of this.ends.inBar(index)) {
+      const { spanner, type, at } = end;
+      const anchor = type === 'start' ? spanner.from : spanner.to;
+      if (isHere(end))
+        writeDirectionEnd(
+          xml,
+          end,
+          this.divisions(at - from),
+          staffOf('note' in anchor ? undefined : anchor.staff),
+        );
+    }
   }
 
   /** A tie from before the cut has no beginning here; one that leaves it rings on. */
@@ -407,6 +547,14 @@ class PartWriter {
 
   private writeRest(rest: Rest, line: VoiceLine): void {
     const { xml } = this;
+    if (rest.hidden) {
+      xml.start('forward');
+      xml.leaf('duration', this.divisions(rest.duration));
+      xml.leaf('voice', voiceNumber(line));
+      this.writeStaff(line);
+      xml.end();
+      return;
+    }
     xml.start('note');
     xml.leaf('rest', undefined, { measure: rest.wholeBar ? 'yes' : undefined });
     xml.leaf('duration', this.divisions(rest.duration));
@@ -429,27 +577,23 @@ class PartWriter {
   ): void {
     const { xml, instrument } = this;
     xml.start('note', { id: note.id });
+    if (chord.cue) xml.leaf('cue');
     if (inChord) xml.leaf('chord');
     this.writePitch(note);
     xml.leaf('duration', this.divisions(chord.duration));
-    if (note.tieStop) xml.leaf('tie', undefined, { type: 'stop' });
-    if (note.tieStart) xml.leaf('tie', undefined, { type: 'start' });
+    if (!chord.cue && note.tieStop) xml.leaf('tie', undefined, { type: 'stop' });
+    if (!chord.cue && note.tieStart) xml.leaf('tie', undefined, { type: 'start' });
     if (instrument.unpitched)
       xml.leaf('instrument', undefined, { id: drumId(xmlPartId(this.index), note.key) });
     xml.leaf('voice', voiceNumber(line));
     this.writeValue(chord, note.accidental);
     if (note.head) xml.leaf('notehead', note.head);
-    this.writeStaff(line);
+    this.writeStaff(line, note.staff);
     if (!inChord)
       for (const [level, beam] of (chord.beams ?? []).entries())
         xml.leaf('beam', beam, { number: level + 1 });
     this.writeNotations(note, inChord, chord);
-    if (!inChord && chord.lyric) {
-      xml.start('lyric', { number: 1 });
-      xml.leaf('syllabic', chord.lyric.syllabic);
-      xml.leaf('text', chord.lyric.text);
-      xml.end();
-    }
+    if (!inChord && chord.lyrics) writeLyrics(xml, chord.lyrics);
     xml.end();
   }
 
@@ -482,8 +626,8 @@ class PartWriter {
     }
   }
 
-  private writeStaff(line: VoiceLine): void {
-    if (this.part.clefs.length > 1) this.xml.leaf('staff', line.staff);
+  private writeStaff(line: VoiceLine, own = line.staff): void {
+    if (this.part.clefs.length > 1) this.xml.leaf('staff', own);
   }
 
   private writeTupletEdge(item: Chord | Rest): void {
@@ -496,28 +640,39 @@ class PartWriter {
 
   private writeNotations(note: Note & { ringsOn?: boolean }, inChord: boolean, chord: Chord): void {
     const edge = !inChord && chord.tuplet?.edge;
-    const marks = !inChord ? (chord.articulations ?? []) : [];
-    const fermata = !inChord && chord.fermata;
-    const slurred = !inChord && (chord.slurStart || chord.slurStop);
+    const marks = chord.marks ?? [];
+    const own = inChord ? marks.some(({ kind }) => kind === 'arpeggio') : marks.length > 0;
+    const ends = this.ends.atNote(note.id);
     const tied = note.tieStart || note.tieStop || note.ringsOn;
-    if (!tied && !slurred && !edge && marks.length === 0 && !fermata) return;
+    const fretted = note.string !== undefined || note.fret !== undefined;
+    if (!tied && ends.length === 0 && !edge && !own && !fretted) return;
     const { xml } = this;
     xml.start('notations');
     if (note.tieStop) xml.leaf('tied', undefined, { type: 'stop' });
     if (note.tieStart) xml.leaf('tied', undefined, { type: 'start' });
     if (note.ringsOn) xml.leaf('tied', undefined, { type: 'let-ring' });
-    if (slurred && chord.slurStop) xml.leaf('slur', undefined, { type: 'stop', number: 1 });
-    if (slurred && chord.slurStart) xml.leaf('slur', undefined, { type: 'start', number: 1 });
+    for (const end of ends) writeNoteEnd(xml, end);
     if (edge) this.writeTupletEdge(chord);
-    if (marks.length > 0) {
-      xml.start('articulations');
-      for (const mark of marks) xml.leaf(mark);
+    const waves = ends.filter(({ spanner }) => spanner.kind === 'wavy-line');
+    if (waves.length > 0) {
+      xml.start('ornaments');
+      for (const wave of waves) writeWavyEnd(xml, wave);
       xml.end();
     }
-    if (fermata) xml.leaf('fermata', undefined, { type: 'upright' });
+    writeChordMarks(xml, marks, !inChord, note);
     xml.end();
   }
 }
 
 /** Voices are numbered through the part: 1–4 on the first staff, 5–8 on the second. */
 const voiceNumber = (line: VoiceLine): number => (line.staff - 1) * 4 + line.voice;
+
+const STEPS = ['C', 'C', 'D', 'D', 'E', 'F', 'F', 'G', 'G', 'A', 'A', 'B'] as const;
+const SHARPENED: ReadonlySet<number> = new Set([1, 3, 6, 8, 10]);
+
+/** A MIDI key with sharps, as tunings are told. */
+const simplePitch = (key: number) => ({
+  step: STEPS[key % 12]!,
+  alter: SHARPENED.has(key % 12) ? 1 : 0,
+  octave: Math.floor(key / 12) - 1,
+});
