@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { engraved, openShelf } from './helpers';
+import { engraved, openShelf, still } from './helpers';
 
 test('the whole way goes by keyboard alone', async ({ page }) => {
   await openShelf(page);
@@ -60,7 +60,7 @@ for (const appearance of ['day', 'night'] as const)
     for (const stage of ['sources', 'roster', 'time', 'notes', 'deliver']) {
       await page.goto(`/job/demo/${stage}`);
       await expect(page.locator('main')).toContainText(/Flute|2,185/, { timeout: 30_000 });
-      await page.waitForTimeout(600);
+      await still(page);
       found.push(...(await faults(stage)));
     }
     // Findings, two versions side by side, and beats are views within Time.
@@ -71,12 +71,12 @@ for (const appearance of ['day', 'night'] as const)
     await page.keyboard.press('Shift+ArrowRight');
     await page.getByRole('checkbox', { name: 'Beside what was found' }).click();
     await page.getByRole('tab', { name: /^Findings/ }).click();
-    await page.waitForTimeout(600);
+    await still(page);
     found.push(...(await faults('time, findings')));
     await page.keyboard.press('Control+z');
     await page.getByText('Beats', { exact: true }).click();
     await page.getByRole('slider').nth(2).focus();
-    await page.waitForTimeout(400);
+    await still(page);
     found.push(...(await faults('time, beats')));
     // Of tables that look alike, one is enough by night.
     const views = appearance === 'night' ? ['bars', 'cleaning'] : ['bars', 'oddities', 'cleaning', 'kits'];
@@ -85,14 +85,14 @@ for (const appearance of ['day', 'night'] as const)
       await expect(page.getByTestId('note-bars').or(page.locator('.ant-table')).first()).toBeVisible({
         timeout: 30_000,
       });
-      await page.waitForTimeout(600);
+      await still(page);
       found.push(...(await faults(`sources, ${view}`)));
     }
     await page.goto('/job/demo-untidy/deliver');
     const kinds = ['MIDI file', 'Bar table', 'Reference audio', 'Brief'];
     for (const kind of appearance === 'night' ? kinds.slice(0, 2) : kinds) {
       await page.getByText(kind, { exact: true }).click({ timeout: 30_000 });
-      await page.waitForTimeout(600);
+      await still(page);
       found.push(...(await faults(`deliver, ${kind}`)));
     }
     expect(found).toEqual([]);

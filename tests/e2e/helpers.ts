@@ -14,6 +14,23 @@ export async function openShelf(page: Page): Promise<void> {
 export const choose = (page: Page, name: string, bytes: Uint8Array): Promise<void> =>
   page.getByTestId('file-input').setInputFiles({ name, mimeType: 'audio/midi', buffer: Buffer.from(bytes) });
 
+/** Waits until nothing moves any more: transitions and animations that end have ended. */
+export const still = (page: Page): Promise<unknown> =>
+  page.evaluate(() =>
+    Promise.all(
+      document
+        .getAnimations()
+        .filter((each) => each.effect?.getComputedTiming().iterations !== Number.POSITIVE_INFINITY)
+        .map((each) => each.finished.catch(() => {})),
+    ),
+  );
+
+/** Lets the page draw so many frames. */
+export const frames = (page: Page, count: number): Promise<void> =>
+  page.evaluate(async (left) => {
+    for (let frame = 0; frame < left; frame++) await new Promise(requestAnimationFrame);
+  }, count);
+
 /** Waits for the first engraved system. */
 export const engraved = (page: Page): Promise<void> =>
   expect(page.locator('[data-engraved="true"]').first()).toBeVisible({ timeout: 30_000 });

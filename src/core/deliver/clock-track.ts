@@ -1,6 +1,8 @@
 import { append } from '../basics/append';
-import { barsOfPiece, type Clock } from '../model/clock';
+import { barsOfPiece, type Clock, type Meter } from '../model/clock';
+import { isCompound } from '../model/meter';
 import type { Performance } from '../model/performance';
+import { PERCUSSION_CHANNEL } from '../model/performance';
 import type { SmfEvent, SmfTrack } from '../sources/smf/events';
 import { type Queued, textEvent, trackOf } from './tracks';
 
@@ -50,7 +52,7 @@ function meterEvents({ meters, clock }: Performance, leadIn: number): SmfEvent[]
     numerator,
     denominator,
     // MIDI clocks (24 a quarter note) a click: a dotted beat in compound time.
-    clocks: ((numerator % 3 === 0 && numerator > 3 ? 3 : 1) * 96) / Math.max(denominator, 1),
+    clocks: (unitsOfBeat({ numerator, denominator }) * 96) / Math.max(denominator, 1),
     thirtySeconds: 8,
   }));
 }
@@ -65,16 +67,17 @@ function upbeatMeter(clock: Clock): { numerator: number; denominator: number } {
 
 /** General MIDI percussion keys of the click: high and low wood block. */
 const CLICK = { downbeat: 76, beat: 77 };
-const PERCUSSION_CHANNEL = 9;
+
+/** A click counts dotted beats in compound time; 3/8 is counted out in eighths. */
+const unitsOfBeat = (meter: Meter): number => (isCompound(meter) && meter.numerator > 3 ? 3 : 1);
 
 /** The beats of a bar as offsets in ticks: dotted ones in compound time. */
 export function beatsOf(
   bar: { length: number; meter: Clock['meters'][number]['meter'] },
   clock: Clock,
 ): number[] {
-  const { numerator, denominator } = bar.meter;
-  const unit = (clock.ticksPerQuarter * 4) / denominator;
-  const step = numerator % 3 === 0 && numerator > 3 && denominator >= 8 ? unit * 3 : unit;
+  const unit = (clock.ticksPerQuarter * 4) / bar.meter.denominator;
+  const step = unit * unitsOfBeat(bar.meter);
   const beats: number[] = [];
   for (let at = 0; at < bar.length - 1e-9; at += step) beats.push(at);
   return beats;

@@ -4,6 +4,7 @@ import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { trackId } from '../model/ids';
 import { choosesProgram } from '../model/lanes';
 import type { LooseUse, Performance } from '../model/performance';
+import { PERCUSSION_CHANNEL } from '../model/performance';
 import type { Smf, SmfEvent, SmfTrack } from '../sources/smf/events';
 import { looseSmfEvent } from '../sources/smf/performance';
 import { clickTrack, clockTrack, openingBar } from './clock-track';
@@ -34,7 +35,6 @@ export interface HandOverFile {
   untouched: boolean;
 }
 
-const PERCUSSION_CHANNEL = 9;
 /** General MIDI has this many channels for pitched parts. */
 const PITCHED_CHANNELS = [...Array(16).keys()].filter((channel) => channel !== PERCUSSION_CHANNEL);
 const USUAL_DIVISION = 480;

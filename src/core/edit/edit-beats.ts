@@ -3,6 +3,7 @@ import { type BeatUnit, MOST_BEATS } from '../decisions/kinds/beats';
 import { findBeats } from '../infer/beats/beats';
 import { drawnTo, onsetsOf } from '../infer/beats/onsets';
 import { barsOfPiece, hundredths, SLOWEST_MICROS_PER_QUARTER, secondsAt, tickAt } from '../model/clock';
+import { isCompound } from '../model/meter';
 import type { Performance } from '../model/performance';
 
 /** Beats with the bars that they make spelled out. Indices of beats count from 0. */
@@ -22,9 +23,9 @@ export function fileBeats(performance: Performance): EditedBeats {
   const { clock, end } = performance;
   const all = barsOfPiece(clock, end);
   const lengths = all.map((bar) => bar.length / clock.ticksPerQuarter);
-  const isCompound = all.every(({ meter }) => meter.denominator === 8 && meter.numerator % 3 === 0);
+  const inDotted = all.every(({ meter }) => meter.denominator === 8 && isCompound(meter));
   const fits = (unit: number) => lengths.every((length) => Number.isInteger(length / unit));
-  const unit = isCompound && fits(1.5) ? 1.5 : fits(1) ? 1 : 0.5;
+  const unit = inDotted && fits(1.5) ? 1.5 : fits(1) ? 1 : 0.5;
   const ticks: number[] = [];
   const bars: number[] = [];
   for (const bar of all) {

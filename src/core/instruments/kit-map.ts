@@ -1,3 +1,4 @@
+import { isCompound } from '../model/meter';
 import 'reflect-metadata';
 import { plainToInstance, Type } from 'class-transformer';
 import {
@@ -255,8 +256,7 @@ function placeInBar(tick: number, clock: Clock) {
   const slack = clock.ticksPerQuarter / 8;
   const bar = barAt(clock, tick + slack);
   const beatTicks = (clock.ticksPerQuarter * 4) / bar.meter.denominator;
-  const compound = bar.meter.numerator % 3 === 0 && bar.meter.numerator > 3;
-  const unit = compound ? beatTicks * 3 : beatTicks;
+  const unit = isCompound(bar.meter) && bar.meter.numerator > 3 ? beatTicks * 3 : beatTicks;
   const nearest = Math.round((tick - bar.start) / unit);
   const isOn = Math.abs(tick - bar.start - nearest * unit) <= slack;
   const beat = isOn ? nearest + 1 : 0;

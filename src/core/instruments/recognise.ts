@@ -1,3 +1,4 @@
+import { PERCUSSION_CHANNEL } from '../model/performance';
 import { CATALOGUE, type Instrument, instrumentOf, instrumentOfProgram } from './catalogue';
 
 /** What a strand seems to be played by, and why. */
@@ -20,9 +21,6 @@ export interface Evidence {
   /** 0–15. */
   channel: number;
 }
-
-/** General MIDI keeps channel 10 (index 9) for percussion. */
-const PERCUSSION_CHANNEL = 9;
 
 interface Alias {
   words: string[];

@@ -2,6 +2,9 @@ import { barAt, type Clock, type MeterChange, type TempoChange } from './clock';
 import type { EventId, SourceId, StrandId } from './ids';
 import type { Mend } from './mend';
 
+/** General MIDI keeps channel 10 (9 here, as channels count from 0) for percussion. */
+export const PERCUSSION_CHANNEL = 9;
+
 /** A note as played. Ticks are absolute; `key` is the sounding MIDI key. */
 export interface PlayedNote {
   id: EventId;

@@ -4,6 +4,7 @@ import { beatsOf } from '../deliver/clock-track';
 import { barOf, barsOfPiece, type Clock, secondsAt } from '../model/clock';
 import type { StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
+import { PERCUSSION_CHANNEL } from '../model/performance';
 import { barIndexOf, type Score } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
 import { soundedNotes } from '../perform/play';
@@ -113,7 +114,9 @@ function queueStrand(
   const cast = plan?.instrument.program;
   const program = (heard === 'source' ? (own ?? cast) : (cast ?? own)) ?? 0;
   const isDrum =
-    heard === 'source' ? strand.channel === 9 : (plan?.instrument.unpitched ?? strand.channel === 9);
+    heard === 'source'
+      ? strand.channel === PERCUSSION_CHANNEL
+      : (plan?.instrument.unpitched ?? strand.channel === PERCUSSION_CHANNEL);
   const channel = queue.open(strand.id, program, isDrum);
   const at = (tick: number) => secondsAt(clock, tick);
   let isFirstProgram = true;

@@ -5,6 +5,7 @@ import type { Clock } from '../model/clock';
 import type { StrandId } from '../model/ids';
 import { laneName, laneOf, laneValue } from '../model/lanes';
 import type { Strand, TextAt } from '../model/performance';
+import { PERCUSSION_CHANNEL } from '../model/performance';
 import { vary } from '../perform/vary';
 
 /** One lane of shaping events: ticks and values, in order. */
@@ -63,7 +64,7 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
         part: plan?.name ?? strand.name,
         track: strand.track + 1,
         channel: strand.channel + 1,
-        unpitched: plan?.instrument.unpitched ?? strand.channel === 9,
+        unpitched: plan?.instrument.unpitched ?? strand.channel === PERCUSSION_CHANNEL,
         out,
         lowest: strand.lowest,
         highest: strand.highest,

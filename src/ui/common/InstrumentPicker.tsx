@@ -2,7 +2,7 @@
 
 import { DownOutlined } from '@ant-design/icons';
 import { Select } from 'antd';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { CATALOGUE, instrumentOf } from '../../core/instruments/catalogue';
 import styles from './InstrumentPicker.module.css';
 
@@ -25,9 +25,17 @@ interface Props {
  */
 export function InstrumentPicker({ value, label, disabled = false, onChange }: Props) {
   const [open, setOpen] = useState(false);
+  const button = useRef<HTMLButtonElement>(null);
+  const wasOpen = useRef(false);
+  // What was opened from the button gives the focus back to it.
+  useEffect(() => {
+    if (wasOpen.current && !open) button.current?.focus();
+    wasOpen.current = open;
+  }, [open]);
   if (!open)
     return (
       <button
+        ref={button}
         type="button"
         className={styles.closed}
         aria-haspopup="listbox"

@@ -41,13 +41,13 @@ const FORMS: { value: HandOverChoice['form']; label: string; says: string }[] = 
 
 /** Standard MIDI File hand-overs, each with a preview of what it holds. */
 export function MidiDelivery() {
-  const { job, core, decisions, inventory, summary, take, latestBrief } = useSession(
+  const { job, core, decisions, inventory, summary, amend, latestBrief } = useSession(
     'job',
     'core',
     'decisions',
     'inventory',
     'summary',
-    'take',
+    'amend',
     'latestBrief',
   );
   const { notification } = App.useApp();
@@ -56,16 +56,19 @@ export function MidiDelivery() {
   const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
   const [busy, setBusy] = useState(false);
   const extension = form === 'loops' ? 'zip' : 'mid';
-  const set = (change: Partial<HandOverChoice>) => take({ kind: 'hand-over', ...choice, ...change });
+  const change = (make: (now: HandOverChoice) => HandOverChoice) =>
+    amend(({ handOver }) => [{ kind: 'hand-over', ...make(handOver) }]);
+  const set = (some: Partial<HandOverChoice>) => change((now) => ({ ...now, ...some }));
   const setForm = (next: HandOverChoice['form']) =>
-    // A full file keeps what it has; the others start clean.
-    set({
+    change((now) => ({
+      ...now,
+      // A full file keeps what it has; the others start clean.
       form: next,
       programs: next === 'full' ? 'source' : 'none',
       channels: next === 'full' ? 'source' : 'each',
-      click: next === 'clock' ? choice.click : false,
+      click: next === 'clock' && now.click,
       type: next === 'full' && inventory.format === 0 ? 0 : 1,
-    });
+    }));
 
   const { data: preview = null } = useOfPerformance(['midi preview'], (core, revision) =>
     core.previewMidi(revision),
@@ -162,10 +165,9 @@ export function MidiDelivery() {
                 label: `${value} ticks a quarter note`,
               })),
             ]}
-            onChange={(division) => {
-              const { division: _, ...rest } = choice;
-              take({ kind: 'hand-over', ...rest, ...(division > 0 && { division }) });
-            }}
+            onChange={(division) =>
+              change(({ division: _, ...rest }) => ({ ...rest, ...(division > 0 && { division }) }))
+            }
           />
           {hasNotes && (
             <>
@@ -206,10 +208,9 @@ export function MidiDelivery() {
                   value: part.strands[0]!,
                   label: part.name,
                 }))}
-                onChange={(strands: StrandId[]) => {
-                  const { strands: _, ...rest } = choice;
-                  take({ kind: 'hand-over', ...rest, ...(strands.length > 0 && { strands }) });
-                }}
+                onChange={(strands: StrandId[]) =>
+                  change(({ strands: _, ...rest }) => ({ ...rest, ...(strands.length > 0 && { strands }) }))
+                }
               />
             </>
           )}

@@ -3,7 +3,7 @@
 import { Alert, App, Spin } from 'antd';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { Fallback } from '../common/Fallback';
@@ -29,6 +29,11 @@ function OpenJob({ children }: { children: ReactNode }) {
   const { importFiles } = useImport();
   const [dropped, setDropped] = useState<readonly File[]>([]);
   useTroubles();
+  const main = useRef<HTMLElement>(null);
+  // A job that has opened, or a stage that was gone to, has the focus unless something else took it.
+  useEffect(() => {
+    if (state === 'open' && document.activeElement === document.body) main.current?.focus();
+  }, [state, path]);
   if (state === 'failed')
     return (
       <DropAnywhere>
@@ -47,7 +52,7 @@ function OpenJob({ children }: { children: ReactNode }) {
     <DropAnywhere onFiles={setDropped}>
       <PlaybackProvider>
         <TopLine />
-        <main className={styles.stage}>
+        <main className={styles.stage} ref={main} tabIndex={-1}>
           <ErrorBoundary FallbackComponent={Fallback} resetKeys={[path]}>
             {children}
           </ErrorBoundary>

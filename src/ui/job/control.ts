@@ -44,6 +44,8 @@ export interface JobState {
 /** What people do with an open job. */
 export interface JobActions {
   take: (...directives: PlainDirective[]) => void;
+  /** As `take`, for a decision made from those before it: also from the ones that are still being kept. */
+  amend: (make: (decisions: Decisions) => PlainDirective[]) => void;
   /** Puts another brief in the place of this one, as one step of undo. */
   replaceBrief: (brief: Brief) => void;
   undo: () => void;
@@ -210,6 +212,7 @@ export function openJob(jobId: string) {
       take: (...directives) => {
         if (directives.length > 0) keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
       },
+      amend: (make) => keep(changeBrief(jobId, (brief) => withDirectives(brief, make(decide(brief))))),
       replaceBrief: (brief) => keep(changeBrief(jobId, () => brief)),
       undo: () => keep(undo(jobId)),
       redo: () => keep(redo(jobId)),

@@ -1,5 +1,6 @@
 import { lastAtOrBefore } from '../../basics/search';
 import type { Strand } from '../../model/performance';
+import { PERCUSSION_CHANNEL } from '../../model/performance';
 
 /**
  * What speaks for a strong place at each of some moments: what is struck
@@ -15,7 +16,7 @@ export function accentsAt(strands: readonly Strand[], places: readonly number[],
   const lowest = new Float64Array(size).fill(128);
   const chroma = Array.from({ length: size }, () => new Float64Array(12));
   for (const strand of strands) {
-    const isDrum = strand.channel === 9;
+    const isDrum = strand.channel === PERCUSSION_CHANNEL;
     for (const note of strand.notes) {
       const at = Math.max(
         0,

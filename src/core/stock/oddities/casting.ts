@@ -6,10 +6,10 @@ import { proposeShift, shiftedKit } from '../../instruments/kit-map';
 import { recogniseInstrument } from '../../instruments/recognise';
 import { spelledStrand } from '../../model/ids';
 import type { Performance, Strand } from '../../model/performance';
+import { PERCUSSION_CHANNEL } from '../../model/performance';
 import { placeAt } from '../place';
 import { type Finder, NEXT_TO_CERTAIN, type Oddity } from './oddity';
 
-const PERCUSSION_CHANNEL = 9;
 /** From this confidence on a name leaves no doubt. */
 const CLEAR = 0.95;
 /** From this confidence on a name is worth contradicting a program. */
