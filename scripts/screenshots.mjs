@@ -5,7 +5,7 @@ import { chromium as browserType } from '@playwright/test';
 import { build, CHROMIUM_ARGUMENTS, chromium, root } from './tools.mjs';
 
 const PORT = '4704';
-const address = `http://127.0.0.1:${PORT}`;
+const address = `http://localhost:${PORT}`;
 build();
 const server = spawn(process.execPath, [join(root, 'scripts', 'serve.mjs')], {
   env: { ...process.env, PORT },
@@ -109,6 +109,14 @@ try {
   await page.getByRole('button', { name: 'Night' }).click();
   await page.waitForTimeout(500);
   await shot('notes-night');
+  await page.getByRole('button', { name: 'Night' }).click();
+  await page.goto(`${address}/job/demo-untidy/sources?view=oddities`);
+  await page.getByRole('button', { name: /^Mend the \d+ that are safe$/ }).click();
+  await page.getByText(/^Mended: /).waitFor({ state: 'detached' });
+  await page.keyboard.press('h');
+  await page.getByRole('dialog', { name: 'History' }).waitFor();
+  await page.waitForTimeout(600);
+  await shot('history');
 } finally {
   await browser.close();
   server.kill('SIGTERM');
