@@ -24,20 +24,18 @@ import { useHeight } from '../common/useHeight';
 import { useOfPerformance, useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 
-const FORMS: { value: HandOverChoice['form']; label: string; says: string }[] = [
-  {
-    value: 'plain',
+const FORMS: Record<HandOverChoice['form'], { label: string; says: string }> = {
+  plain: {
     label: 'Plain',
     says: 'For a new mock-up: notes, velocities, clock, names. Nothing that fights a mixer.',
   },
-  {
-    value: 'full',
+  full: {
     label: 'Full',
     says: 'Everything. Untouched sources go out event for event as they came.',
   },
-  { value: 'clock', label: 'Clock only', says: 'Tempos, meters, keys and markers for a session; no notes.' },
-  { value: 'loops', label: 'Loops', says: 'A small file for each part and section, in a zip.' },
-];
+  clock: { label: 'Clock only', says: 'Tempos, meters, keys and markers for a session; no notes.' },
+  loops: { label: 'Loops', says: 'A small file for each part and section, in a zip.' },
+};
 
 /** Standard MIDI File hand-overs, each with a preview of what it holds. */
 export function MidiDelivery() {
@@ -99,10 +97,10 @@ export function MidiDelivery() {
           value={form}
           optionType="button"
           aria-label="Form"
-          options={FORMS.map(({ value, label }) => ({ value, label }))}
+          options={Object.entries(FORMS).map(([value, { label }]) => ({ value, label }))}
           onChange={(event) => setForm(event.target.value as HandOverChoice['form'])}
         />
-        <p className="soft">{FORMS.find((each) => each.value === form)?.says}</p>
+        <p className="soft">{FORMS[form].says}</p>
         <div className={styles.rows}>
           <span>File name</span>
           <Input

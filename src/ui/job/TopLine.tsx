@@ -22,14 +22,7 @@ import { HistoryDrawer } from './HistoryDrawer';
 import styles from './JobFrame.module.css';
 import { KeySheet } from './KeySheet';
 import { useSession } from './session';
-
-const STAGES = [
-  { id: 'sources', name: 'Sources' },
-  { id: 'roster', name: 'Roster' },
-  { id: 'time', name: 'Time' },
-  { id: 'notes', name: 'Notes' },
-  { id: 'deliver', name: 'Deliver' },
-] as const;
+import { STAGES } from './stages';
 
 /** The job, its stages, its progress, and what works everywhere. */
 export function TopLine() {

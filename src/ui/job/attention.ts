@@ -1,4 +1,5 @@
 import type { Session } from './control';
+import type { StageId } from './stages';
 
 /** Below this a guess is not to be trusted unseen. */
 export const SURE = 0.6;
@@ -12,7 +13,7 @@ export function attentionOf({
   summary,
   stock,
   history,
-}: Seen): Record<'sources' | 'roster' | 'time' | 'notes' | 'deliver', number> {
+}: Seen): Record<StageId, number> {
   const unsure = inventory.strands.filter((strand) => {
     const decided = decisions.strands.get(strand.id);
     return !decided?.out && !decided?.instrument && !decided?.into && strand.guess.confidence < SURE;
