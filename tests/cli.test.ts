@@ -151,6 +151,27 @@ describe('convert', () => {
     expect(document).toContain('<measure number="100" implicit="yes">');
   });
 
+  it('says what of a brief this file cannot follow, and does the rest', () => {
+    writeFileSync(
+      at('other.json'),
+      JSON.stringify({
+        format: 'dragoman-brief',
+        version: 2,
+        directives: [
+          { kind: 'name', strand: '1/t2c1', name: 'Flute solo' },
+          { kind: 'name', strand: '1/t99c1', name: 'Nobody' },
+        ],
+      }),
+    );
+    const args = ['--to', 'musicxml', '--brief', at('other.json'), '-o', at('other.musicxml')];
+    const { status, stderr } = dragoman('convert', at('untidy.mid'), ...args);
+    expect(status).toBe(0);
+    expect(stderr).toBe(
+      'untidy.mid: not followed: What was decided about Track 99, channel 1 waits: there is no such strand now.\n',
+    );
+    expect(readFileSync(at('other.musicxml'), 'utf8')).toContain('<part-name>Flute solo</part-name>');
+  });
+
   it('writes several files as .mxl into a folder', () => {
     const { status } = dragoman('convert', at('tidy.mid'), at('untidy.mid'), '--to', 'mxl', '-o', folder);
     expect(status).toBe(0);

@@ -184,4 +184,29 @@ describe('the workbench', () => {
     const first = withDirectives(EMPTY_BRIEF, [{ kind: 'version', source: '1', version: 1 }]);
     expect(workbench.layOut(4, first).desk.performance.strands).toHaveLength(3);
   });
+
+  it('says which decisions are about what the job does not have, until it has it', () => {
+    const workbench = new Workbench([source]);
+    const brief = withDirectives(EMPTY_BRIEF, [
+      { kind: 'leads', source: '3' },
+      { kind: 'version', source: '1', version: 2 },
+      { kind: 'clock-from', source: '2' },
+      { kind: 'name', strand: '1/t2c1', name: 'Oboe' },
+      { kind: 'name', strand: '1/t9c9', name: 'Nobody' },
+      { kind: 'name', strand: '1/t4c3s2', name: 'No piece' },
+      { kind: 'leave-out', strand: '2/t2c1', out: true },
+    ]);
+    const said = (revision: number) =>
+      workbench.layOut(revision, brief).desk.refusals.map(({ step, why }) => `${step}: ${why}`);
+    expect(said(1)).toEqual([
+      'leads: Source 3 cannot lead: the job has no such source. The first one leads.',
+      'clock-from: Source 2 cannot give the clock: the job has no such source.',
+      'version: Version 2 of source 1 is not in the job. The newest one counts.',
+      'strand: What was decided about Track 9, channel 9 waits: there is no such strand now.',
+      'strand: What was decided about Track 4, channel 3, piece 2 waits: there is no such strand now.',
+      'strand: What was decided about Track 2, channel 1 waits: there is no such strand now.',
+    ]);
+    workbench.add(clock);
+    expect(said(2).filter((each) => each.includes('ource 2') || each.includes('Track 2'))).toEqual([]);
+  });
 });

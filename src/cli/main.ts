@@ -2,6 +2,8 @@ import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { finished } from '../core/basics/steps';
+import { counted } from '../core/basics/words';
+import type { Desk } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { FORMS } from '../core/decisions/kinds/hand-over';
 import { deliverMidi } from '../core/deliver';
@@ -10,6 +12,7 @@ import { BadSourceError } from '../core/sources';
 import { packMxl } from '../core/sources/musicxml/mxl';
 import { writeMusicXml } from '../core/sources/musicxml/write';
 import type { Inventory } from '../core/stock/inventory';
+import { unaccounted } from '../core/transcribe';
 import { stockOf } from '../core/workbench/stock';
 import { Workbench } from '../core/workbench/workbench';
 
@@ -36,6 +39,11 @@ function readFile(path: string): Uint8Array {
 const openFile = (path: string): Workbench =>
   new Workbench([{ id: FIRST_SOURCE, version: 1, name: basename(path), bytes: readFile(path) }]);
 
+/** What a brief asks for and this file cannot give is said, and does not keep the rest from being done. */
+function sayRefusals(path: string, { refusals }: Desk): void {
+  for (const { why } of refusals) process.stderr.write(`${basename(path)}: not followed: ${why}\n`);
+}
+
 function inspect(args: string[]): void {
   const { values, positionals } = parseArgs({
     args,
@@ -45,7 +53,9 @@ function inspect(args: string[]): void {
   const [path, ...rest] = positionals;
   if (!path || rest.length > 0) throw new UsageError('inspect takes one file.');
   const brief = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
-  const { inventory } = finished(stockOf(openFile(path).layOut(0, brief)));
+  const state = openFile(path).layOut(0, brief);
+  sayRefusals(path, state.desk);
+  const { inventory } = finished(stockOf(state));
   process.stdout.write(values.json ? `${JSON.stringify(inventory, null, 1)}\n` : described(path, inventory));
 }
 
@@ -61,7 +71,7 @@ function described(path: string, inventory: Inventory): string {
     '',
     ...strands.map((strand) =>
       [
-        strand.id.padEnd(7),
+        strand.id.padEnd(9),
         (strand.name || '(no name)').slice(0, 28).padEnd(29),
         `${strand.notes} notes`.padStart(11),
         `  ${strand.lowest}–${strand.highest}`.padEnd(10),
@@ -114,13 +124,19 @@ function convert(args: string[]): void {
   const results = positionals.map((path) => {
     const workbench = openFile(path);
     const { desk } = workbench.layOut(0, brief);
+    sayRefusals(path, desk);
     const named = (extension: string) =>
       intoFolder ? join(out, `${basename(path, extname(path))}.${extension}`) : out;
     if (to === 'midi') {
       const choice = { ...desk.decisions.handOver, ...(form && { form }) };
       return { target: named(choice.form === 'loops' ? 'zip' : 'mid'), bytes: deliverMidi(desk, choice) };
     }
-    const { score } = finished(workbench.write(0)).transcription;
+    const { score, account } = finished(workbench.write(0)).transcription;
+    const lost = unaccounted(account);
+    if (lost !== 0)
+      throw new UsageError(
+        `${path}: it is not known what became of ${counted(Math.abs(lost), 'note')}: a fault of this program.`,
+      );
     const document = writeMusicXml(score);
     return { target: named(to), bytes: to === 'mxl' ? packMxl(document) : Buffer.from(document) };
   });

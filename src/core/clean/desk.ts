@@ -1,7 +1,15 @@
 import { remembered } from '../basics/remember';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide } from '../decisions/decisions';
-import type { SourceId } from '../model/ids';
+import {
+  type SourceId,
+  type StrandId,
+  sourceOf,
+  spelledStrand,
+  type TrackId,
+  trackId,
+  wholeStrand,
+} from '../model/ids';
 import type { Performance } from '../model/performance';
 import type { Reading } from '../sources';
 import type { Smf } from '../sources/smf/events';
@@ -40,14 +48,71 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
   const source = performanceOf(leading, decisions);
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;
+  const cleaned = clean(source, decisions, timekeeper);
   return {
     smf: leading.file,
     name: leading.name,
     brief,
     decisions,
     source,
-    ...clean(source, decisions, timekeeper),
+    ...cleaned,
+    refusals: [
+      ...missingSources(readings, decisions),
+      ...missingStrands(readings, leading.id, source, decisions),
+      ...cleaned.refusals,
+    ],
   };
+}
+
+/** Decisions about sources, or versions of them, that the job does not have. */
+function missingSources(readings: readonly Reading[], decisions: Decisions): Refusal[] {
+  const has = (id: SourceId, version?: number) =>
+    readings.some((reading) => reading.id === id && (version ?? reading.version) === reading.version);
+  const { leading, clockFrom, versions } = decisions;
+  const refusals: Refusal[] = [];
+  if (leading && !has(leading))
+    refusals.push({
+      step: 'leads',
+      why: `Source ${leading} cannot lead: the job has no such source. The first one leads.`,
+    });
+  if (clockFrom && !has(clockFrom))
+    refusals.push({
+      step: 'clock-from',
+      why: `Source ${clockFrom} cannot give the clock: the job has no such source.`,
+    });
+  for (const [id, version] of versions)
+    if (!has(id, version))
+      refusals.push({
+        step: 'version',
+        why: `Version ${version} of source ${id} is not in the job. The newest one counts.`,
+      });
+  return refusals;
+}
+
+/** Decisions about strands that are not there, as when a new version has lost a track. */
+function missingStrands(
+  readings: readonly Reading[],
+  leading: SourceId,
+  { strands, noteFree }: Performance,
+  decisions: Decisions,
+): Refusal[] {
+  const known = new Set<string>(strands.map(({ id }) => id));
+  const tracks = new Set<string>(noteFree.map(({ track }) => trackId(leading, track)));
+  const isThere = (id: StrandId | TrackId): boolean => {
+    const of = sourceOf(id);
+    // Of the sources that do not lead nothing is heard; what was decided about them waits.
+    if (of !== leading) return readings.some((reading) => reading.id === of);
+    const whole = wholeStrand(id);
+    return (
+      tracks.has(id) || (known.has(whole) && (whole === id || !!decisions.strands.get(whole)?.split?.by))
+    );
+  };
+  return [...decisions.strands.keys()]
+    .filter((id) => !isThere(id))
+    .map((id) => ({
+      step: 'strand',
+      why: `What was decided about ${spelledStrand(id)} waits: there is no such strand now.`,
+    }));
 }
 
 const performanceOf = (reading: Reading, { clock }: Decisions): Performance =>

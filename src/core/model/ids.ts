@@ -47,6 +47,9 @@ export const wholeStrand = (strand: StrandId): StrandId => strand.replace(/(s\d+
 /** @param index of the note-on in its track */
 export const eventId = (strand: StrandId, index: number): EventId => `${strand}/${index}`;
 
+/** The source that a strand or track is of. */
+export const sourceOf = (id: StrandId | TrackId): SourceId => id.slice(0, id.indexOf('/')) as SourceId;
+
 /** A strand without a name, for people: "Track 3, channel 1". */
 export function spelledStrand(strand: StrandId | TrackId): string {
   const [, track, channel, pieces] = /t(\d+)(?:c(\d+))?((?:s\d+)*)$/.exec(strand) ?? [];
