@@ -157,22 +157,23 @@ export type PartChange = { bar: number; at: Moment } & (
   | { kind: 'instrument'; instrument: string }
 );
 
-export interface PartBar {
-  voices: VoiceLine[];
+/** `N` is what its notes are: those on their way to the page have no place on the staff yet. */
+export interface PartBar<N = Note> {
+  voices: VoiceLine<N>[];
   /** In order of their moments. */
   marks?: Mark[];
 }
 
 /** The items of a voice fill its bar without gap or overlap. */
-export interface VoiceLine {
+export interface VoiceLine<N = Note> {
   /** From 1 within its staff. */
   voice: number;
   /** From 1 within its part. */
   staff: number;
-  items: Item[];
+  items: Item<N>[];
 }
 
-export type Item = Chord | Rest;
+export type Item<N = Note> = Chord<N> | Rest;
 
 interface Timed {
   /** From the start of the bar. */
@@ -182,14 +183,14 @@ interface Timed {
   tuplet?: Tuplet;
 }
 
-export interface Chord extends Timed {
+export interface Chord<N = Note> extends Timed {
   kind: 'chord';
   /** From low to high. */
-  notes: Note[];
+  notes: N[];
   /** Single grace notes before the chord, in order. */
-  graces?: Note[];
+  graces?: N[];
   /** The same after it, at the end of its time. */
-  gracesAfter?: Note[];
+  gracesAfter?: N[];
   /** Small notes of another part, for orientation: they do not sound. */
   cue?: true;
   /** One for each beam level, from the eighth-note beam on. */
@@ -226,6 +227,28 @@ export interface Note {
   fret?: number;
   /** The source notes that became this one. */
   sources: EventId[];
+}
+
+/** A note in its value and voice, before it is spelled or put on a drum's line. */
+export type UnplacedNote = Omit<Note, 'pitch'>;
+
+/** The same bars with each note made into another. */
+export const mapNotes = <A, B>(bars: readonly PartBar<A>[], make: (note: A) => B): PartBar<B>[] =>
+  bars.map((bar) => ({
+    ...bar,
+    voices: bar.voices.map((line) => ({
+      ...line,
+      items: line.items.map((item): Item<B> => (item.kind === 'rest' ? item : mapChord(item, make))),
+    })),
+  }));
+
+function mapChord<A, B>({ graces, gracesAfter, notes, ...chord }: Chord<A>, make: (note: A) => B): Chord<B> {
+  return {
+    ...chord,
+    ...(graces && { graces: graces.map(make) }),
+    notes: notes.map(make),
+    ...(gracesAfter && { gracesAfter: gracesAfter.map(make) }),
+  };
 }
 
 export interface Tuplet {

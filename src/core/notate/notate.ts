@@ -6,9 +6,10 @@ import {
   barIndexOf,
   type Chord,
   type Item,
-  type Note,
+  mapNotes,
   type PartBar,
   type Rest,
+  type UnplacedNote,
   type VoiceLine,
 } from '../model/score';
 import type { SketchNote } from '../model/sketch';
@@ -22,9 +23,6 @@ interface Group {
   graces: SketchNote[];
 }
 
-/** The place on the staff is set by spelling; until then every note stands on C. */
-const UNSPELLED = { step: 'C', alter: 0, octave: 4 } as const;
-
 /**
  * Step 11: writes the notes into bars: cut at bar lines, in values that show
  * the meter, with ties, tuplets and rests. A bar with a single voice calls it
@@ -35,8 +33,8 @@ export function notate(
   bars: readonly Bar[],
   staves: number,
   unpitched: boolean,
-): PartBar[] {
-  const out: PartBar[] = bars.map(() => ({ voices: [] }));
+): PartBar<UnplacedNote>[] {
+  const out: PartBar<UnplacedNote>[] = bars.map(() => ({ voices: [] }));
   for (let staff = 1; staff <= staves; staff++) {
     const own = notes.filter((note) => note.staff === staff);
     const lines = [1, 2].map((voice) => groupsOf(own.filter((note) => !note.grace && note.voice === voice)));
@@ -91,7 +89,12 @@ function hangGraces(graces: readonly SketchNote[], groups: readonly Group[]): vo
   for (const grace of graces.toSorted((a, b) => a.on - b.on)) hosts.get(grace.start)?.graces.push(grace);
 }
 
-function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: number): VoiceLine {
+function writeVoice(
+  bar: Bar,
+  groups: readonly Group[],
+  staff: number,
+  voice: number,
+): VoiceLine<UnplacedNote> {
   if (groups.length === 0) return { voice, staff, items: [wholeBarRest(bar)] };
   const zero = bar.start - bar.missing;
   const end = bar.missing + bar.length;
@@ -105,7 +108,7 @@ function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: nu
     at = to;
   }
   if (at < end) stretches.push({ start: at, end });
-  const items = writeBar(bar, stretches).map((piece): Item => {
+  const items = writeBar(bar, stretches).map((piece): Item<UnplacedNote> => {
     const timed = {
       onset: piece.onset - bar.missing,
       duration: piece.duration,
@@ -125,16 +128,15 @@ function writeVoice(bar: Bar, groups: readonly Group[], staff: number, voice: nu
         !tieStop && { graces: group.graces.map((note) => writtenNote(note, '', false, false)) }),
       ...(isShort && { marks: [{ kind: 'articulation', name: 'staccato' }] satisfies ChordMark[] }),
       notes: group.notes.map((note) => writtenNote(note, suffix, tieStart, tieStop)),
-    } satisfies Chord;
+    } satisfies Chord<UnplacedNote>;
   });
   return { voice, staff, items };
 }
 
-function writtenNote(note: SketchNote, suffix: string, tieStart: boolean, tieStop: boolean): Note {
+function writtenNote(note: SketchNote, suffix: string, tieStart: boolean, tieStop: boolean): UnplacedNote {
   return {
     id: noteIdOf(note.id, suffix),
     key: note.key,
-    pitch: UNSPELLED,
     ...(tieStart && { tieStart: true as const }),
     ...(tieStop && { tieStop: true as const }),
     sources: note.sources,
@@ -146,14 +148,8 @@ function wholeBarRest(bar: Bar): Rest {
 }
 
 /** Puts drum sounds on their lines, with their heads. */
-export function placeDrums(bars: readonly PartBar[]): void {
-  for (const bar of bars)
-    for (const line of bar.voices)
-      for (const item of line.items)
-        if (item.kind === 'chord')
-          for (const note of [...(item.graces ?? []), ...item.notes]) {
-            const sound = drumSound(note.key);
-            note.pitch = sound.place;
-            if (sound.head !== 'normal') note.head = sound.head;
-          }
-}
+export const placeDrums = (bars: readonly PartBar<UnplacedNote>[]): PartBar[] =>
+  mapNotes(bars, (note) => {
+    const { place, head } = drumSound(note.key);
+    return { ...note, pitch: place, ...(head !== 'normal' && { head }) };
+  });

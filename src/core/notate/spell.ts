@@ -1,6 +1,6 @@
 import type { EventId } from '../model/ids';
 import { pitchAt } from '../model/pitch';
-import type { Note, PartBar, Transposition } from '../model/score';
+import { mapNotes, type PartBar, type Transposition, type UnplacedNote } from '../model/score';
 
 /**
  * Costs, ordered after Longuet-Higgins and Steedman's and Temperley's
@@ -27,11 +27,11 @@ interface State {
  * @param fifthsInBar the part's written signature for each bar index
  */
 export function spell(
-  bars: readonly PartBar[],
+  bars: readonly PartBar<UnplacedNote>[],
   transposition: Transposition,
   fifthsInBar: (bar: number) => { fifths: number; minor: boolean },
-): void {
-  const lines = new Map<string, { note: Note; fifths: number; minor: boolean }[]>();
+): PartBar[] {
+  const lines = new Map<string, { note: UnplacedNote; fifths: number; minor: boolean }[]>();
   bars.forEach((bar, index) => {
     const key = fifthsInBar(index);
     for (const line of bar.voices) {
@@ -50,16 +50,15 @@ export function spell(
       spelled.set(heads[index]!.note.sources[0]!, fifths);
     });
   }
-  for (const list of lines.values())
-    for (const { note } of list) {
-      // A tied continuation has the spelling of the note that it continues.
-      const head = note.sources[0]!;
-      note.pitch = pitchAt(spelled.get(head)!, note.key - transposition.chromatic);
-    }
+  // A tied continuation has the spelling of the note that it continues.
+  return mapNotes(bars, (note) => ({
+    ...note,
+    pitch: pitchAt(spelled.get(note.sources[0]!)!, note.key - transposition.chromatic),
+  }));
 }
 
 function spellLine(
-  notes: readonly { note: Note; fifths: number; minor: boolean }[],
+  notes: readonly { note: UnplacedNote; fifths: number; minor: boolean }[],
   chromatic: number,
 ): number[] {
   let states: State[] = [];

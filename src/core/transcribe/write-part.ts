@@ -17,7 +17,9 @@ import {
   type KeySignature,
   keyInBar,
   type Part,
+  type PartBar,
   type SwingMark,
+  type UnplacedNote,
   writtenFifths,
 } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
@@ -115,10 +117,10 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     append(notes, own);
     yield;
   }
-  const bars = notate(notes, frame.bars, plan.staves, instrument.unpitched);
+  const unplaced = notate(notes, frame.bars, plan.staves, instrument.unpitched);
   yield;
   const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
-  finish(bars, writing);
+  const bars = finish(unplaced, writing);
   yield;
   const slurs = instrument.singleLine ? findSlurs(bars, byId) : [];
   const part: Part = {
@@ -152,21 +154,20 @@ function latestEnd(attacks: readonly Attack[], at: number, singleLine: boolean, 
 }
 
 /** Spelling or drum places, accidentals and beams. */
-function finish(bars: Part['bars'], { plan, frame, keys }: Writing): void {
+function finish(unplaced: readonly PartBar<UnplacedNote>[], { plan, frame, keys }: Writing): PartBar[] {
   const { instrument } = plan;
   const keyByBar = frame.bars.map((_, bar) => {
     const key = keyInBar({ keys }, bar);
     return { fifths: writtenFifths(key.fifths, instrument.transposition), minor: key.minor };
   });
   const keyOf = (bar: number) => keyByBar[bar]!;
-  if (instrument.unpitched) placeDrums(bars);
-  else {
-    spell(bars, instrument.transposition, keyOf);
+  const bars = instrument.unpitched ? placeDrums(unplaced) : spell(unplaced, instrument.transposition, keyOf);
+  if (!instrument.unpitched)
     bars.forEach((bar, index) => {
       showAccidentals(bar, keyOf(index).fifths);
     });
-  }
   bars.forEach((bar, index) => {
     for (const line of bar.voices) beamVoice(line.items, frame.bars[index]!);
   });
+  return bars;
 }
