@@ -13,19 +13,10 @@ import { BarsInspector } from './BarsInspector';
 import { drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT } from './draw';
 import { coloursOf, inkOf, inksOf } from './inks';
 import styles from './NoteBars.module.css';
-import { drawNotes, notesBetween } from './raster';
-import {
-  keyOfY,
-  layOutStrips,
-  type NoteSelection,
-  ROWS,
-  type Strip,
-  tickOfX,
-  type View,
-  within,
-  xOf,
-  zoomed,
-} from './view';
+import { noteAt, notesIn, stripAt, union } from './picking';
+import { drawNotes } from './raster';
+import { StripName } from './StripName';
+import { layOutStrips, type NoteSelection, ROWS, tickOfX, type View, within, xOf, zoomed } from './view';
 
 const NOTHING: NoteSelection = new Map();
 const ZOOM_STEP = 1.25;
@@ -240,46 +231,6 @@ function Drawing({
     return () => target.removeEventListener('wheel', onWheel);
   }, [data.end, size.width, look]);
 
-  const stripAt = (y: number): Strip | undefined =>
-    strips.find(
-      (strip) => y + view.current.top >= strip.top && y + view.current.top < strip.top + strip.height + 1,
-    );
-
-  const noteAt = (x: number, y: number): { strip: Strip; note: number } | null => {
-    const strip = stripAt(y);
-    if (!strip) return null;
-    const key = keyOfY(strip, y + view.current.top, row);
-    const { on, off, key: keys } = strip.strand;
-    const tick = tickOfX(view.current, x);
-    const reach = 3 * view.current.ticksPerPixel;
-    const [first, last] = notesBetween(strip.strand, tick - reach, tick + reach);
-    for (let at = last - 1; at >= first; at--)
-      if (
-        Math.abs(keys[at]! - key) <= (row < 4 ? 1 : 0) &&
-        on[at]! - reach <= tick &&
-        off[at]! + reach >= tick
-      )
-        return { strip, note: at };
-    return null;
-  };
-
-  const notesIn = ([x0, y0, x1, y1]: readonly [number, number, number, number]): NoteSelection => {
-    const found = new Map<number, Set<number>>();
-    const [left, right] = [tickOfX(view.current, Math.min(x0, x1)), tickOfX(view.current, Math.max(x0, x1))];
-    const [high, low] = [Math.min(y0, y1) + view.current.top, Math.max(y0, y1) + view.current.top];
-    for (const strip of strips) {
-      if (strip.top + strip.height < high || strip.top > low) continue;
-      const [top, bottom] = [keyOfY(strip, high, row), keyOfY(strip, low, row)];
-      const { on, off, key } = strip.strand;
-      const [first, last] = notesBetween(strip.strand, left, right);
-      const picked = new Set<number>();
-      for (let at = first; at < last; at++)
-        if (off[at]! >= left && on[at]! <= right && key[at]! <= top && key[at]! >= bottom) picked.add(at);
-      if (picked.size > 0) found.set(strip.index, picked);
-    }
-    return found;
-  };
-
   const fingers = useRef(new Map<number, { x: number; y: number }>());
   const press = useRef<{ x: number; y: number; moved: boolean } | null>(null);
 
@@ -320,14 +271,14 @@ function Drawing({
     if (!start) return;
     const adds = event.shiftKey;
     if (band.current) {
-      const found = notesIn(band.current);
+      const found = notesIn(strips, view.current, band.current);
       band.current = null;
       setNotes(adds ? union(notes, found) : found);
       const [only] = found.keys();
       if (only !== undefined) setActive(only);
     } else if (!start.moved) {
-      const found = noteAt(start.x, start.y);
-      const strip = stripAt(start.y);
+      const found = noteAt(strips, view.current, start.x, start.y);
+      const strip = stripAt(strips, view.current, start.y);
       if (strip) setActive(strip.index);
       const picked: NoteSelection = found ? new Map([[found.strip.index, new Set([found.note])]]) : NOTHING;
       setNotes(adds ? union(notes, picked) : picked);
@@ -530,49 +481,5 @@ function Drawing({
         }}
       />
     </section>
-  );
-}
-
-function union(a: NoteSelection, b: NoteSelection): NoteSelection {
-  const all = new Map([...a].map(([strand, notes]) => [strand, new Set(notes)]));
-  for (const [strand, notes] of b) all.set(strand, new Set([...(all.get(strand) ?? []), ...notes]));
-  return all;
-}
-
-/** A strand's name at the left of its strip, with how it is heard. */
-function StripName({ strip, isActive, onPick }: { strip: Strip; isActive: boolean; onPick: () => void }) {
-  const { hearing, hear } = usePlayback();
-  const { strand } = strip;
-  const { muted = false, solo = false } = hearing.get(strand.id) ?? {};
-  const label = strand.piece ? `${strand.part}, ${strand.piece}` : strand.part;
-  return (
-    <div
-      className={styles.name}
-      data-active={isActive}
-      data-out={strand.out}
-      style={{ top: strip.top, height: strip.height + 1 }}
-    >
-      <button type="button" className={styles.pick} title={`${label} (${strand.name})`} onClick={onPick}>
-        {label || strand.id}
-      </button>
-      <button
-        type="button"
-        className={styles.toggle}
-        aria-pressed={muted}
-        aria-label={`Mute ${label}`}
-        onClick={() => hear([strand.id], { muted: !muted })}
-      >
-        mute
-      </button>
-      <button
-        type="button"
-        className={styles.toggle}
-        aria-pressed={solo}
-        aria-label={`Hear ${label} alone`}
-        onClick={() => hear([strand.id], { solo: !solo })}
-      >
-        solo
-      </button>
-    </div>
   );
 }

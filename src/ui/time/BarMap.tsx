@@ -6,7 +6,7 @@ import type { RhythmFinding } from '../../core/explain/findings';
 import type { PartSummary } from '../../core/workbench/replies';
 import { useAppearance } from '../common/Providers';
 import { coloursOf } from '../note-bars/inks';
-import styles from './TimeStage.module.css';
+import styles from './BarMap.module.css';
 
 const ROW = 9;
 const MOST_ROWS = 14;

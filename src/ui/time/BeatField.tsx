@@ -5,7 +5,7 @@ import type { BeatSheet } from '../../core/workbench/beat-sheet';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
 import { coloursOf } from '../note-bars/inks';
-import styles from './TimeStage.module.css';
+import styles from './BeatField.module.css';
 
 /** Heights of the tempo curve and of the line with the bar numbers, in pixels. */
 const CURVE = 84;

@@ -15,7 +15,7 @@ import {
 } from 'recharts';
 import type { PartSummary } from '../../core/workbench/replies';
 import { useOfScore, useSession } from '../job/session';
-import styles from './TimeStage.module.css';
+import styles from './EvidenceCharts.module.css';
 
 const DEVIATION_STEP = 5;
 const FARTHEST = 60;

@@ -3,7 +3,7 @@
 import { Button } from 'antd';
 import type { RhythmFinding } from '../../core/explain/findings';
 import { useSession } from '../job/session';
-import styles from './TimeStage.module.css';
+import styles from './FindingsList.module.css';
 import { beatWords, oddsWords } from './words';
 
 /** More are not listed at once; those before them have to be settled first. */

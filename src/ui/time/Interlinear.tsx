@@ -17,7 +17,7 @@ import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
 import { useOfScore } from '../job/session';
 import { axisOf, knotsOf } from './axis';
-import styles from './TimeStage.module.css';
+import styles from './Interlinear.module.css';
 
 /** Height of the strip of note bars, and of one semitone at most, in pixels. */
 const STRIP = 104;

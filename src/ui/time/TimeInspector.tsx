@@ -13,7 +13,8 @@ import { engrave } from '../engraving/engrave';
 import { useOfScore, useSession } from '../job/session';
 import { EvidenceCharts } from './EvidenceCharts';
 import { FindingsList } from './FindingsList';
-import styles from './TimeStage.module.css';
+import styles from './TimeInspector.module.css';
+import frame from './TimeStage.module.css';
 import { beatWords, oddsWords } from './words';
 
 interface Props {
@@ -31,7 +32,7 @@ interface InspectorProps extends Props {
 export function TimeInspector({ part, selected, finding, onFinding }: InspectorProps) {
   const { summary } = useSession('summary');
   return (
-    <aside className={styles.inspector} aria-label="Inspector">
+    <aside className={frame.inspector} aria-label="Inspector">
       <Tabs
         size="small"
         items={[
