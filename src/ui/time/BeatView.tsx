@@ -1,19 +1,18 @@
 'use client';
 
-import { Button, Dropdown, InputNumber, Segmented, Select, Slider, Space } from 'antd';
+import { Button, Dropdown, InputNumber, Segmented, Select, Slider } from 'antd';
 import { type ReactNode, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
-import type { PlainDirective } from '../../core/decisions/kinds';
 import type { BeatUnit } from '../../core/decisions/kinds/beats';
-import type { BeatSheet } from '../../core/workbench/beat-sheet';
-import type { EditBeatsRequest } from '../../workers/messages';
 import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
 import { useOfPerformance, useSession } from '../job/session';
 import { usePlayback } from '../playback/playback';
 import { BeatField } from './BeatField';
+import { BeatInspector } from './BeatInspector';
+import { MeterChoices } from './MeterChoices';
 import styles from './TimeStage.module.css';
-import { oddsWords } from './words';
+import { useBeatEdits } from './useBeatEdits';
 
 const SPANS = [4, 8, 16, 32] as const;
 /** Pulses across the one there is: how many places a beat has, and how many of them the new beats are apart. */
@@ -26,24 +25,9 @@ const PULSES: readonly [label: string, places: number, every: number][] = [
 
 const UNITS: Record<BeatUnit, string> = { 0.5: 'Eighth', 1: 'Quarter', 1.5: 'Dotted quarter', 2: 'Half' };
 
-/** After this long an edit is made even if the one before it never showed, in milliseconds. */
-const PATIENCE = 3000;
-
-/** Whether a sheet has what was decided; one that was asked for earlier may come later. */
-function shows({ beats, decided }: BeatSheet, directives: readonly PlainDirective[]): boolean {
-  const wanted = directives.find((each) => each.kind === 'beats');
-  if (!wanted || wanted.ticks.length === 0) return !decided;
-  return (
-    decided &&
-    beats.unit === (wanted.unit ?? 1) &&
-    `${beats.ticks}` === `${wanted.ticks}` &&
-    `${beats.bars}` === `${wanted.bars}`
-  );
-}
-
 /** The beats under the music: found, tapped along or set by hand, while every note stays where it sounds. */
 export function BeatView({ switcher }: { switcher: ReactNode }) {
-  const { core, stock, decisions, take } = useSession('core', 'stock', 'decisions', 'take');
+  const { decisions } = useSession('decisions');
   const places = decisions.places.size;
   const playback = usePlayback();
   const { data: sheet = null, isOld } = useOfPerformance(['beats'], (worker, revision) =>
@@ -54,42 +38,12 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
   const [chosen, setChosen] = useState<number | null>(null);
   const [perBar, setPerBar] = useState<number | null>(null);
   const [taps, setTaps] = useState<number[] | null>(null);
-  const [said, setSaid] = useState('');
-  /** Edits wait for each other: each starts from the beats that the one before it made. */
-  const queue = useRef<Promise<unknown>>(Promise.resolve());
-  const arrived = useRef<(found: BeatSheet | null) => void>(() => {});
-
-  useEffect(() => {
-    if (!isOld) arrived.current(sheet);
-  }, [sheet, isOld]);
-  /** An edit starts from the beats as they are when its turn comes. */
-  const revision = useRef(stock.revision);
-  revision.current = stock.revision;
-
+  const { edit, said, setSaid } = useBeatEdits(sheet, isOld);
   const end = sheet?.end ?? 0;
   const count = perBar ?? sheet?.beats.perBar ?? 4;
   const go = useCallback(
     (second: number) => setFrom(Math.min(Math.max(0, second), Math.max(0, end - span / 2))),
     [end, span],
-  );
-
-  const edit = useCallback(
-    (request: EditBeatsRequest): Promise<boolean> => {
-      const turn = queue.current.then(async () => {
-        const decided = await core.editBeats(revision.current, request);
-        setSaid(decided.length === 0 ? 'That changes nothing here.' : '');
-        if (decided.length === 0) return false;
-        await new Promise<void>((resolve) => {
-          arrived.current = (found) => found && shows(found, decided) && resolve();
-          setTimeout(resolve, PATIENCE);
-          take(...decided);
-        });
-        return true;
-      });
-      queue.current = turn.catch(() => {});
-      return turn;
-    },
-    [core, take],
   );
 
   const tapAlong = () => {
@@ -141,7 +95,6 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
 
   if (!sheet) return <p className={styles.waiting}>Reading the beats</p>;
   const { beats, seconds, decided } = sheet;
-  const at = chosen === null ? undefined : seconds[chosen];
   const choose = (index: number) => {
     const next = Math.min(Math.max(0, index), seconds.length - 1);
     setChosen(next);
@@ -265,98 +218,8 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
         </div>
       </section>
       <aside className={styles.inspector} aria-label="Inspector">
-        {chosen === null || at === undefined ? (
-          <>
-            <h2>Beats</h2>
-            <p className="soft">
-              Drag a beat line to where the beat is heard. Click one to choose it: arrow keys move it by 10
-              ms, with Shift to the beat beside it; Enter begins a bar there or joins two, Delete takes it
-              away. A double click between two beats adds one.
-            </p>
-          </>
-        ) : (
-          <>
-            <h2>{beatName(sheet, chosen)}</h2>
-            <dl className="figures" aria-live="polite">
-              <dt>At</dt>
-              <dd>{preciseText(at)}</dd>
-              <dt>Tempo</dt>
-              <dd>{tempoText(sheet, chosen)}</dd>
-            </dl>
-            <Space wrap size={6}>
-              <Button size="small" onClick={() => void edit({ edit: 'bar', index: chosen })}>
-                {beats.bars.includes(chosen) ? 'No bar line here' : 'Bar line here'}
-              </Button>
-              <Button size="small" onClick={() => void edit({ edit: 'count', index: chosen, perBar: count })}>
-                Bars of {count} from here
-              </Button>
-              <Button
-                size="small"
-                disabled={seconds[chosen + 1] === undefined}
-                onClick={() => void edit({ edit: 'add', seconds: (at + seconds[chosen + 1]!) / 2 })}
-              >
-                Add one after it
-              </Button>
-              <Button size="small" onClick={() => void edit({ edit: 'remove', index: chosen })}>
-                Take it away
-              </Button>
-            </Space>
-          </>
-        )}
+        <BeatInspector sheet={sheet} chosen={chosen} count={count} edit={edit} />
       </aside>
     </div>
   );
-}
-
-/** The meters that the accents suggest, to take one of them with its upbeat, or to go back to the file's. */
-function MeterChoices({ meters }: Pick<BeatSheet, 'meters'>) {
-  const { decisions, take } = useSession('decisions', 'take');
-  const best = meters[0]?.worth ?? 0;
-  const taken = decisions.meter;
-  return (
-    <>
-      {meters.length > 0 && <h3>Meter, by the accents</h3>}
-      {meters.map(({ meter: { numerator, denominator }, upbeatEighths, worth }, index) => (
-        <Button
-          key={`${numerator}/${denominator}`}
-          size="small"
-          className={styles.meter}
-          disabled={taken?.numerator === numerator && taken.denominator === denominator}
-          onClick={() => take({ kind: 'meter', numerator, denominator, upbeatQuarters: upbeatEighths / 2 })}
-        >
-          {numerator}/{denominator}
-          {upbeatEighths > 0 && `, upbeat of ${counted(upbeatEighths, 'eighth')}`}
-          <span className="soft">{index === 0 ? firstWords(best) : oddsWords(-worth)}</span>
-        </Button>
-      ))}
-      {taken && (
-        <Button
-          size="small"
-          onClick={() => take({ kind: 'meter', numerator: null, denominator: 4, upbeatQuarters: 0 })}
-        >
-          The file’s meter
-        </Button>
-      )}
-    </>
-  );
-}
-
-/** Below this two meters are as good as each other. */
-const CLEAR = 1.5;
-const firstWords = (worth: number): string => (worth < CLEAR ? 'fits, but not clearly' : 'fits best');
-
-/** Bar and beat, counted as people do. */
-function beatName({ beats, firstBar }: BeatSheet, index: number): string {
-  const bar = beats.bars.findLastIndex((each) => each <= index);
-  if (bar < 0) return `Upbeat, ${counted((beats.bars[0] ?? 0) - index, 'beat')} before bar ${firstBar}`;
-  return `Bar ${firstBar + bar}, beat ${index - beats.bars[bar]! + 1}`;
-}
-
-const preciseText = (second: number): string =>
-  `${Math.floor(second / 60)}:${(second % 60).toFixed(3).padStart(6, '0')}`;
-
-function tempoText({ seconds }: BeatSheet, index: number): string {
-  const next = seconds[index + 1];
-  const length = next === undefined ? seconds[index]! - (seconds[index - 1] ?? 0) : next - seconds[index]!;
-  return `${(60 / length).toFixed(1)} beats a minute`;
 }
