@@ -1,21 +1,9 @@
 'use client';
 
-import {
-  App,
-  Button,
-  Input,
-  type InputRef,
-  Popover,
-  Select,
-  Space,
-  Table,
-  type TableColumnsType,
-  Tag,
-} from 'antd';
+import { Input, type InputRef, Popover, Space, Table, type TableColumnsType, Tag } from 'antd';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandDecisions } from '../../core/decisions/decisions';
-import type { PlainDirective } from '../../core/decisions/kinds';
 import { CATALOGUE, type Family, instrumentOf } from '../../core/instruments/catalogue';
 import type { StrandId } from '../../core/model/ids';
 import { spelledStrand } from '../../core/model/ids';
@@ -28,6 +16,7 @@ import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { SURE } from '../job/attention';
 import { useSession } from '../job/session';
+import { ManyStrands } from './ManyStrands';
 import styles from './SourcesStage.module.css';
 
 const FAMILIES = [...new Set(CATALOGUE.map((entry) => entry.family))];
@@ -53,7 +42,6 @@ interface Row extends StrandEntry {
 /** The strands of the source, and which go into the score as what. */
 export function StrandTable() {
   const { inventory, decisions, summary, take } = useSession('inventory', 'decisions', 'summary', 'take');
-  const { message } = App.useApp();
   const [search, setSearch] = useState('');
   const { chosen, rowSelection } = useChosen<StrandId>();
   const searched = useDeferredValue(search.trim().toLowerCase());
@@ -89,19 +77,7 @@ export function StrandTable() {
   );
 
   const leftOut = rows.filter((row) => row.decided.out);
-  const leaveOut = (ids: readonly StrandId[], out: boolean) =>
-    take(...ids.map((strand): PlainDirective => ({ kind: 'leave-out', strand, out })));
-  const cast = (ids: readonly StrandId[], instrument: string) =>
-    take(...ids.map((strand): PlainDirective => ({ kind: 'cast', strand, instrument })));
-  const join = (ids: readonly StrandId[]) => {
-    const [first, ...others] = rows.filter((row) => ids.includes(row.id)).map((row) => row.id);
-    if (!first) return;
-    take(
-      { kind: 'join', strand: first, into: null },
-      ...others.map((strand): PlainDirective => ({ kind: 'join', strand, into: first })),
-    );
-    message.success(`${counted(ids.length, 'strand')} now make one part.`);
-  };
+  const inOrder = rows.filter((row) => chosen.includes(row.id)).map((row) => row.id);
 
   const columns: TableColumnsType<Row> = [
     {
@@ -115,7 +91,7 @@ export function StrandTable() {
           className={styles.tick}
           checked={!row.decided.out}
           aria-label={`${row.name || spelledStrand(row.id)} goes into the score`}
-          onChange={(event) => leaveOut([row.id], !event.target.checked)}
+          onChange={(event) => take({ kind: 'leave-out', strand: row.id, out: !event.target.checked })}
         />
       ),
     },
@@ -175,7 +151,7 @@ export function StrandTable() {
             value={row.instrumentId}
             label={`Instrument of ${row.name || spelledStrand(row.id)}`}
             disabled={row.decided.out ?? false}
-            onChange={(instrument) => cast([row.id], instrument)}
+            onChange={(instrument) => take({ kind: 'cast', strand: row.id, instrument })}
           />
           {!row.decided.instrument && !row.decided.out && row.guess.confidence < SURE && (
             <Popover content={`${row.guess.why} Choose to settle it.`}>
@@ -254,44 +230,7 @@ export function StrandTable() {
               'note',
             )}`}
         </span>
-        {chosen.length > 0 && (
-          <Space className={styles.many} role="group" aria-label="Do to all chosen">
-            <strong>{counted(chosen.length, 'strand')}:</strong>
-            <Button size="small" onClick={() => leaveOut(chosen, true)}>
-              Leave out
-            </Button>
-            <Button size="small" onClick={() => leaveOut(chosen, false)}>
-              Take in
-            </Button>
-            <Select
-              size="small"
-              showSearch
-              placeholder="Cast as…"
-              aria-label="Cast all chosen as"
-              value={null}
-              style={{ width: 150 }}
-              optionFilterProp="label"
-              options={CATALOGUE.map((entry) => ({ value: entry.id, label: entry.name }))}
-              onChange={(instrument: string | null) => instrument && cast(chosen, instrument)}
-            />
-            <Button
-              size="small"
-              disabled={chosen.length < 2}
-              title={chosen.length < 2 ? 'Choose two or more' : undefined}
-              onClick={() => join(chosen)}
-            >
-              Join into one part
-            </Button>
-            <Button
-              size="small"
-              onClick={() =>
-                take(...chosen.map((strand): PlainDirective => ({ kind: 'join', strand, into: null })))
-              }
-            >
-              Part again
-            </Button>
-          </Space>
-        )}
+        <ManyStrands chosen={inOrder} />
       </div>
       <Table
         className={styles.table}

@@ -1,0 +1,56 @@
+import { App, Button, Select, Space } from 'antd';
+import { counted } from '../../core/basics/words';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import { CATALOGUE } from '../../core/instruments/catalogue';
+import type { StrandId } from '../../core/model/ids';
+import { useSession } from '../job/session';
+import styles from './SourcesStage.module.css';
+
+/** What can be done to all chosen strands, given in the order of the table. */
+export function ManyStrands({ chosen }: { chosen: readonly StrandId[] }) {
+  const { take } = useSession('take');
+  const { message } = App.useApp();
+  const forAll = (make: (strand: StrandId) => PlainDirective) => take(...chosen.map(make));
+  if (chosen.length === 0) return null;
+  const join = () => {
+    const [first] = chosen;
+    if (!first) return;
+    forAll((strand) => ({ kind: 'join', strand, into: strand === first ? null : first }));
+    message.success(`${counted(chosen.length, 'strand')} now make one part.`);
+  };
+  return (
+    <Space className={styles.many} role="group" aria-label="Do to all chosen">
+      <strong>{counted(chosen.length, 'strand')}:</strong>
+      <Button size="small" onClick={() => forAll((strand) => ({ kind: 'leave-out', strand, out: true }))}>
+        Leave out
+      </Button>
+      <Button size="small" onClick={() => forAll((strand) => ({ kind: 'leave-out', strand, out: false }))}>
+        Take in
+      </Button>
+      <Select
+        size="small"
+        showSearch
+        placeholder="Cast as…"
+        aria-label="Cast all chosen as"
+        value={null}
+        style={{ width: 150 }}
+        optionFilterProp="label"
+        options={CATALOGUE.map((entry) => ({ value: entry.id, label: entry.name }))}
+        onChange={(instrument: string | null) =>
+          instrument && forAll((strand) => ({ kind: 'cast', strand, instrument }))
+        }
+      />
+      <Button
+        size="small"
+        disabled={chosen.length < 2}
+        title={chosen.length < 2 ? 'Choose two or more' : undefined}
+        onClick={join}
+      >
+        Join into one part
+      </Button>
+      <Button size="small" onClick={() => forAll((strand) => ({ kind: 'join', strand, into: null }))}>
+        Part again
+      </Button>
+    </Space>
+  );
+}
