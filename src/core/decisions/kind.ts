@@ -118,6 +118,17 @@ export const inTurn = <T>(all: T[] | undefined, own: T[] | undefined): T[] | und
 export const passageSubject = ({ from, to }: Passage): string =>
   from === undefined && to === undefined ? '' : `${from}-${to}`;
 
+/** Declares a kind of decision about a strand or all, everywhere or in a passage; what was said last of a tick holds. */
+export const strandPassageKind = <D extends OfStrandOverPassage, const F extends string>(
+  kind: Omit<Kind<D, F, 'strand', D[] | undefined>, 'scope' | 'initial' | 'add' | 'join' | 'subject'>,
+): Kind<D, F, 'strand', D[] | undefined> =>
+  strandKind<D, F, D[]>({
+    ...kind,
+    add: (before, directive) => lastOver(before, directive),
+    join: inTurn,
+    subject: passageSubject,
+  });
+
 /** "in a passage", where one is meant. */
 export const inPassage = (passage: Passage): string => (isPassage(passage) ? ' in a passage' : '');
 

@@ -10,7 +10,7 @@ import {
 import { App, Badge, Button, Progress, Tooltip } from 'antd';
 import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
-import { useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { renameJob } from '../../store/jobs';
 import { ChooseFile } from '../common/DropAnywhere';
 import { EditableText } from '../common/EditableText';
@@ -136,7 +136,7 @@ function Writing() {
   );
 }
 
-/** Undo, redo, and all steps as a list. Buttons with nothing to do keep the focus, and say so. */
+/** Undo, redo, and all steps as a list. */
 function Undoing() {
   const { history, undo, redo } = useSession('history', 'undo', 'redo');
   const [isOpen, setOpen] = useState(false);
@@ -144,26 +144,8 @@ function Undoing() {
   useKeys({ undo, redo, history: () => setOpen((before) => !before) });
   return (
     <>
-      <Tooltip title={canUndo ? 'Undo (Ctrl Z)' : 'Nothing to undo'}>
-        <Button
-          type="text"
-          icon={<UndoOutlined />}
-          aria-label="Undo"
-          aria-disabled={!canUndo}
-          className={canUndo ? undefined : styles.idle!}
-          onClick={undo}
-        />
-      </Tooltip>
-      <Tooltip title={canRedo ? 'Redo (Ctrl Shift Z)' : 'Nothing to redo'}>
-        <Button
-          type="text"
-          icon={<RedoOutlined />}
-          aria-label="Redo"
-          aria-disabled={!canRedo}
-          className={canRedo ? undefined : styles.idle!}
-          onClick={redo}
-        />
-      </Tooltip>
+      <StepButton name="Undo" keys="Ctrl Z" icon={<UndoOutlined />} can={canUndo} onClick={undo} />
+      <StepButton name="Redo" keys="Ctrl Shift Z" icon={<RedoOutlined />} can={canRedo} onClick={redo} />
       <Tooltip title="History (h)">
         <Button
           type="text"
@@ -175,5 +157,33 @@ function Undoing() {
       </Tooltip>
       <HistoryDrawer open={isOpen} onClose={() => setOpen(false)} />
     </>
+  );
+}
+
+/** With nothing to do it keeps the focus, and says so. */
+function StepButton({
+  name,
+  keys,
+  icon,
+  can,
+  onClick,
+}: {
+  name: string;
+  keys: string;
+  icon: ReactNode;
+  can: boolean;
+  onClick: () => void;
+}) {
+  return (
+    <Tooltip title={can ? `${name} (${keys})` : `Nothing to ${name.toLowerCase()}`}>
+      <Button
+        type="text"
+        icon={icon}
+        aria-label={name}
+        aria-disabled={!can}
+        className={can ? undefined : styles.idle!}
+        onClick={onClick}
+      />
+    </Tooltip>
   );
 }

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { type BarAt, strandBars } from '../../../tests/helpers/strand-bars';
 import { makeClock } from '../../core/model/clock';
 import type { StrandBars } from '../../core/workbench/note-bars';
 import { depthsOf, drawNotes, type Inks, mixed, notesBetween, pixelOf } from './raster';
@@ -14,29 +15,6 @@ import {
   yOfKey,
   zoomed,
 } from './view';
-
-type Bar = [on: number, off: number, key: number, velocity?: number];
-
-function strand(bars: Bar[]): StrandBars {
-  const keys = bars.map((bar) => bar[2]);
-  return {
-    id: '1/t1c1',
-    name: '',
-    piece: '',
-    part: '',
-    track: 1,
-    channel: 1,
-    unpitched: false,
-    out: false,
-    lowest: Math.min(...keys),
-    highest: Math.max(...keys),
-    on: Uint32Array.from(bars, (bar) => bar[0]),
-    off: Uint32Array.from(bars, (bar) => bar[1]),
-    key: Uint8Array.from(keys),
-    velocity: Uint8Array.from(bars, (bar) => bar[3] ?? 127),
-    lanes: [],
-  };
-}
 
 const PAPER = [255, 255, 255] as const;
 const INK = [0, 0, 0] as const;
@@ -63,7 +41,7 @@ describe('drawing notes', () => {
     expect(
       inked(
         [
-          strand([
+          strandBars([
             [100, 200, 60],
             [200, 300, 60],
           ]),
@@ -75,15 +53,15 @@ describe('drawing notes', () => {
   });
 
   it('gives even the shortest note a pixel, however far away', () => {
-    expect(inked([strand([[100, 101, 60]])], { ...view, ticksPerPixel: 50 }, 60)).toEqual([2]);
+    expect(inked([strandBars([[100, 101, 60]])], { ...view, ticksPerPixel: 50 }, 60)).toEqual([2]);
   });
 
   it('draws what began before the left edge and still sounds', () => {
-    const bars: Bar[] = [
+    const bars: BarAt[] = [
       [0, 5000, 60],
-      ...Array.from({ length: 200 }, (_, at): Bar => [at * 10, at * 10 + 5, 72]),
+      ...Array.from({ length: 200 }, (_, at): BarAt => [at * 10, at * 10 + 5, 72]),
     ];
-    expect(inked([strand(bars)], { ...view, start: 4000 }, 60)).toHaveLength(60);
+    expect(inked([strandBars(bars)], { ...view, start: 4000 }, 60)).toHaveLength(60);
   });
 
   it('makes louder notes darker', () => {
@@ -94,8 +72,8 @@ describe('drawing notes', () => {
   });
 
   it('finds all notes between two ticks and few beside', () => {
-    const bars = Array.from({ length: 1000 }, (_, at): Bar => [at * 10, at * 10 + 10, 60]);
-    const [first, last] = notesBetween(strand(bars), 5000, 5100);
+    const bars = Array.from({ length: 1000 }, (_, at): BarAt => [at * 10, at * 10 + 10, 60]);
+    const [first, last] = notesBetween(strandBars(bars), 5000, 5100);
     expect(first).toBeLessThanOrEqual(500);
     expect(first).toBeGreaterThan(400);
     expect(last).toBe(510);
@@ -119,11 +97,11 @@ describe('the view', () => {
   it('tells the key at a height, and the height of a key', () => {
     const { strips, height } = layOutStrips(
       [
-        strand([
+        strandBars([
           [0, 10, 60],
           [0, 10, 72],
         ]),
-        strand([[0, 10, 40]]),
+        strandBars([[0, 10, 40]]),
       ],
       4,
     );

@@ -1,48 +1,21 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { StrandBars } from '../../core/workbench/note-bars';
+import { type BarAt, strandBars } from '../../../tests/helpers/strand-bars';
 import { noteAt, notesIn, stripAt, union } from './picking';
 import { layOutStrips, type View, xOf, yOfKey } from './view';
 
-interface Bar {
-  on: number;
-  length: number;
-  key: number;
-}
-
-function strand(bars: readonly Bar[]): StrandBars {
-  const inOrder = bars.toSorted((a, b) => a.on - b.on);
-  const keys = inOrder.map(({ key }) => key);
-  return {
-    id: '1/t1c1',
-    name: '',
-    piece: '',
-    part: '',
-    track: 1,
-    channel: 1,
-    unpitched: false,
-    out: false,
-    lowest: Math.min(...keys),
-    highest: Math.max(...keys),
-    on: Uint32Array.from(inOrder, ({ on }) => on),
-    off: Uint32Array.from(inOrder, ({ on, length }) => on + length),
-    key: Uint8Array.from(keys),
-    velocity: Uint8Array.from(keys, () => 80),
-    lanes: [],
-  };
-}
-
-const bar = fc.record({
-  on: fc.integer({ min: 0, max: 5000 }),
-  length: fc.integer({ min: 1, max: 900 }),
-  key: fc.integer({ min: 40, max: 70 }),
-});
+const bar = fc
+  .tuple(
+    fc.integer({ min: 0, max: 5000 }),
+    fc.integer({ min: 1, max: 900 }),
+    fc.integer({ min: 40, max: 70 }),
+  )
+  .map(([on, length, key]): BarAt => [on, on + length, key]);
 const strands = fc.array(
-  fc.array(bar, { minLength: 1, maxLength: 40 }).map((bars) => strand(bars)),
-  {
-    minLength: 1,
-    maxLength: 4,
-  },
+  fc
+    .array(bar, { minLength: 1, maxLength: 40 })
+    .map((bars) => strandBars(bars.toSorted((a, b) => a[0] - b[0]))),
+  { minLength: 1, maxLength: 4 },
 );
 const view: View = { start: 100, ticksPerPixel: 7, top: 12, row: 6 };
 
@@ -66,7 +39,7 @@ describe('what is under the pointer', () => {
   });
 
   it('is nothing between strips, above them or off a note', () => {
-    const { strips } = layOutStrips([strand([{ on: 1000, length: 100, key: 60 }])], view.row);
+    const { strips } = layOutStrips([strandBars([[1000, 1100, 60]])], view.row);
     const y = yOfKey(strips[0]!, 60, view.row) + 1 - view.top;
     expect(noteAt(strips, view, xOf(view, 1050), y)?.note).toBe(0);
     expect(noteAt(strips, view, xOf(view, 1100) + 4, y)).toBeNull();
@@ -77,7 +50,7 @@ describe('what is under the pointer', () => {
 
   it('lets low rows be missed by a key', () => {
     const low = { ...view, row: 2 };
-    const { strips } = layOutStrips([strand([{ on: 1000, length: 100, key: 60 }])], low.row);
+    const { strips } = layOutStrips([strandBars([[1000, 1100, 60]])], low.row);
     const y = yOfKey(strips[0]!, 60, low.row) - low.top;
     expect(noteAt(strips, low, xOf(low, 1050), y - 1)?.note).toBe(0);
     expect(noteAt(strips, low, xOf(low, 1050), y - 3)).toBeNull();

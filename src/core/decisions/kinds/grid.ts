@@ -1,13 +1,5 @@
 import { Equals, IsBoolean, IsIn } from 'class-validator';
-import {
-  inPassage,
-  inTurn,
-  lastOver,
-  OfStrandOverPassage,
-  type Passage,
-  passageSubject,
-  strandKind,
-} from '../kind';
+import { inPassage, OfStrandOverPassage, strandPassageKind } from '../kind';
 
 export const SMALLEST = ['quarter', 'eighth', '16th', '32nd'] as const;
 export type Smallest = (typeof SMALLEST)[number];
@@ -26,15 +18,10 @@ export class Grid extends OfStrandOverPassage {
   @IsBoolean() triplets!: boolean;
 }
 
-type Grids = (GridChoice & Passage)[] | undefined;
-
-export const grid = strandKind({
+export const grid = strandPassageKind({
   type: Grid,
   field: 'grids',
   readBy: ['rhythm'],
-  add: (before: Grids, directive: Grid): Grids => lastOver(before, directive),
-  join: inTurn,
-  subject: passageSubject,
   words: (directive) =>
     `${directive.smallest} as smallest value${directive.triplets ? '' : ', no tuplets'}${inPassage(directive)}`,
   doc: {

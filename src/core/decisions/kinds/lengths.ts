@@ -1,13 +1,5 @@
 import { Equals, IsNumber, Max, Min } from 'class-validator';
-import {
-  inPassage,
-  inTurn,
-  lastOver,
-  OfStrandOverPassage,
-  type Passage,
-  passageSubject,
-  strandKind,
-} from '../kind';
+import { inPassage, OfStrandOverPassage, strandPassageKind } from '../kind';
 
 /** How readily gaps are closed: 0 keeps every one, 1 as heard, more closes more. */
 export class Lengths extends OfStrandOverPassage {
@@ -15,15 +7,10 @@ export class Lengths extends OfStrandOverPassage {
   @IsNumber() @Min(0) @Max(4) closing!: number;
 }
 
-type Closings = ({ closing: number } & Passage)[] | undefined;
-
-export const lengths = strandKind({
+export const lengths = strandPassageKind({
   type: Lengths,
   field: 'lengths',
   readBy: ['rhythm'],
-  add: (before: Closings, directive: Lengths): Closings => lastOver(before, directive),
-  join: inTurn,
-  subject: passageSubject,
   words: (directive) =>
     `gaps ${directive.closing === 0 ? 'all kept' : directive.closing === 1 ? 'as heard' : `closed ${directive.closing} times as readily`}${inPassage(directive)}`,
   doc: {
