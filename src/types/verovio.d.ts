@@ -6,7 +6,7 @@ declare module 'verovio/wasm' {
 declare module 'verovio/esm' {
   export class VerovioToolkit {
     constructor(module: object);
-    setOptions(options: Record<string, string | number | boolean>): void;
+    setOptions(options: Record<string, string | number | boolean | readonly string[]>): void;
     loadData(data: string): boolean;
     redoLayout(): void;
     renderToSVG(page: number): string;

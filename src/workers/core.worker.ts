@@ -160,13 +160,14 @@ const api = {
     return writeMusicXml(cut, { continues: request.from > 0, goesOn: request.to < score.bars.length });
   },
 
-  /** One part over some bars, as played and as written. */
+  /** Some parts over some bars, as played and as written. */
   async interlinear(revision: number, data: unknown): Promise<InterlinearData | null> {
-    const { part, from, to, found } = checkMessage(InterlinearRequest, data);
+    const { from, to, found, ...request } = checkMessage(InterlinearRequest, data);
+    const parts = new Set(request.parts);
     const state = bench().writtenAt(revision);
-    if (!found) return interlinear(state.transcription, state.desk.decisions, part, from, to);
+    if (!found) return interlinear(state.transcription, state.desk.decisions, parts, from, to);
     const asFound = await unhurried(bench().asFound(state));
-    return interlinear(asFound, decide(EMPTY_BRIEF), part, from, to);
+    return interlinear(asFound, decide(EMPTY_BRIEF), parts, from, to);
   },
 
   /** Why a note of the source is written where it is; null where it is not in the score. */

@@ -3,6 +3,7 @@ import * as Comlink from 'comlink';
 import { VerovioToolkit } from 'verovio/esm';
 import createVerovioModule from 'verovio/wasm';
 import { checkMessage, EngraveRequest } from './messages';
+import { systemOptions } from './system-options';
 
 let toolkit: Promise<VerovioToolkit> | null = null;
 
@@ -21,24 +22,7 @@ const api = {
   async engrave(data: unknown): Promise<string> {
     const request = checkMessage(EngraveRequest, data);
     const engraver = await start();
-    engraver.setOptions({
-      // One system, as the document holds no break; unlike 'none', 'auto' stretches it to the width.
-      breaks: 'auto',
-      header: 'none',
-      footer: 'none',
-      scale: request.scale,
-      pageWidth: Math.round((request.width * 100) / request.scale),
-      pageHeight: 60_000,
-      adjustPageHeight: true,
-      pageMarginLeft: 20,
-      pageMarginRight: 20,
-      pageMarginTop: 30,
-      pageMarginBottom: 30,
-      minLastJustification: 0,
-      spacingNonLinear: request.even ? 1 : 0.6,
-      spacingLinear: request.even ? 0.05 : 0.25,
-      svgRemoveXlink: true,
-    });
+    engraver.setOptions(systemOptions(request));
     if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');
     const svg = engraver.renderToSVG(1);
     if (!request.even || svg.split('class="system"').length <= 2) return svg;

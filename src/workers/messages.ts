@@ -63,11 +63,8 @@ export class SystemsRequest {
   @IsNumber() @Min(10) @Max(2000) width!: number;
 }
 
-/** One part over some bars, for the Interlinear. */
-export class InterlinearRequest {
-  @Matches(PART_ID) part!: PartId;
-  @IsInt() @Min(0) from!: number;
-  @IsInt() @Min(1) to!: number;
+/** Some parts over some bars, for the Interlinear. */
+export class InterlinearRequest extends WindowRequest {
   /** As the rhythm would be without any decision about it. */
   @IsOptional() @IsBoolean() found?: boolean;
 }

@@ -6,46 +6,74 @@ import { type Frame, momentOf } from '../model/frame';
 import type { EventId, PartId } from '../model/ids';
 import { beatsOf } from '../model/meter';
 import { barIndexOf } from '../model/score';
+import type { Moment } from '../model/time';
 import { writeMusicXml } from '../sources/musicxml/write';
 import type { Progress, Transcription } from '../transcribe';
 import { textOfMoment } from '../transcribe/choices';
-import type { Choice, InterlinearData, PlayedAndWritten } from './replies';
+import type { Choice, InterlinearData, InterlinearRow, PlayedAndWritten } from './replies';
 import type { Workbench, Written } from './workbench';
 
-/** MusicXML of one part over some bars. */
-function documentOf({ score }: Transcription, part: PartId, from: number, to: number): string {
-  // The name stands beside the row already; without it all staves begin at one place.
-  const cut = sliceScore(score, new Set([part]), from, to);
+/** MusicXML of some parts over some bars, as one system without names and brackets. */
+function documentOf({ score }: Transcription, parts: ReadonlySet<PartId>, from: number, to: number): string {
+  const cut = sliceScore(score, parts, from, to);
+  // The names stand beside the rows already.
   cut.parts = cut.parts.map((each) => ({ ...each, name: '', abbreviation: '' }));
-  return writeMusicXml(cut, { continues: from > 0, goesOn: to < score.bars.length });
+  return writeMusicXml({ ...cut, groups: [] }, { continues: from > 0, goesOn: to < score.bars.length });
 }
 
-/** One part over some bars, as played and as written. */
+/** Some parts over some bars, as played and as written; null where there is no such bar. */
 export function interlinear(
   result: Transcription,
   decisions: Decisions,
-  part: PartId,
+  parts: ReadonlySet<PartId>,
   from: number,
   to: number,
 ): InterlinearData | null {
-  const { frame, plans, readings } = result;
+  const { frame, score } = result;
+  const bars = frame.bars.slice(from, to);
+  const [first, last] = [bars[0], bars.at(-1)];
+  if (!first || !last) return null;
+  return {
+    document: documentOf(result, parts, from, to),
+    rows: score.parts
+      .filter(({ id }) => parts.has(id))
+      .map(({ id, clefs }) => ({
+        part: id,
+        staves: clefs.length,
+        ...playedAndWritten(result, decisions, id, first.start, last.start + last.length),
+      })),
+    bars: bars.map((bar) => ({
+      start: bar.start,
+      end: bar.start + bar.length,
+      number: bar.number,
+      beats: beatsOf(bar)
+        .map((beat) => bar.start - bar.missing + beat.start)
+        .filter((at) => at >= bar.start && at < bar.start + bar.length),
+    })),
+  };
+}
+
+/** The notes of a part that sound or stand within a stretch of the score, and the range of the whole part. */
+function playedAndWritten(
+  { frame, plans, readings }: Transcription,
+  decisions: Decisions,
+  part: PartId,
+  from: Moment,
+  to: Moment,
+): Pick<InterlinearRow, 'notes' | 'lowest' | 'highest'> {
   const reading = readings[plans.findIndex((plan) => plan.id === part)];
-  const first = frame.bars[from];
-  const last = frame.bars[Math.min(to, frame.bars.length) - 1];
-  if (!reading || !first || !last) return null;
-  const end = last.start + last.length;
   const notes: PlayedAndWritten[] = [];
   let lowest = 127;
   let highest = 0;
-  for (const attack of reading.attacks)
+  for (const attack of reading?.attacks ?? [])
     for (const played of attack.notes) {
       lowest = Math.min(lowest, played.key);
       highest = Math.max(highest, played.key);
-      const written = reading.notes.get(played.id);
+      const written = reading?.notes.get(played.id);
       if (!written) continue;
       const playedStart = momentOf(frame, played.on);
       const playedEnd = momentOf(frame, played.off);
-      const isIn = (at: number, until: number) => at < end && until >= first.start;
+      const isIn = (at: number, until: number) => at < to && until >= from;
       if (!isIn(Math.min(playedStart, written.start), Math.max(playedEnd, written.end))) continue;
       notes.push({
         id: played.id,
@@ -59,20 +87,7 @@ export function interlinear(
         decided: decisions.places.has(played.id),
       });
     }
-  return {
-    document: documentOf(result, part, from, to),
-    notes,
-    bars: frame.bars.slice(from, to).map((bar) => ({
-      start: bar.start,
-      end: bar.start + bar.length,
-      number: bar.number,
-      beats: beatsOf(bar)
-        .map((beat) => bar.start - bar.missing + beat.start)
-        .filter((at) => at >= bar.start && at < bar.start + bar.length),
-    })),
-    lowest,
-    highest,
-  };
+  return { notes, lowest, highest };
 }
 
 /** The other readings of a note, each worked out for real and cut to its bar. */
@@ -94,7 +109,7 @@ export function* choicesOf(
     choices.push({
       start,
       grace: each.grace,
-      document: documentOf(tried, id, bar, bar + 1),
+      document: documentOf(tried, new Set([id]), bar, bar + 1),
       bar: each.bar,
       quarters: each.quarters,
       worse: each.worse,

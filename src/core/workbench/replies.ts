@@ -105,12 +105,20 @@ export interface PlayedAndWritten {
   decided: boolean;
 }
 
-/** One part over some bars, twice: as played, and as the document to engrave. */
+/** Some parts over some bars, twice: as played, and as the one document to engrave. */
 export interface InterlinearData {
   document: string;
-  notes: PlayedAndWritten[];
   /** Start of each bar, and the end of the last. */
   bars: { start: number; end: number; number: number; beats: number[] }[];
+  /** The parts in the order of the document. */
+  rows: InterlinearRow[];
+}
+
+export interface InterlinearRow {
+  part: PartId;
+  staves: number;
+  notes: PlayedAndWritten[];
+  /** The range of the whole part, MIDI numbers of sounding pitch. */
   lowest: number;
   highest: number;
 }

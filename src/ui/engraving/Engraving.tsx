@@ -1,10 +1,11 @@
 'use client';
 
 import { type Ref, useImperativeHandle, useLayoutEffect, useRef } from 'react';
+import { pictureOf } from './picture';
 
 interface Props {
-  /** As the engraver made it. */
-  svg: string;
+  /** As the engraver made it, or a picture that was cut from it. */
+  svg: string | SVGSVGElement;
   className?: string | undefined;
   /** Put before all ids, so that the same notes may stand twice on a page. */
   own?: string;
@@ -12,20 +13,13 @@ interface Props {
   ref?: Ref<HTMLDivElement>;
 }
 
-/** The engraver's picture as nodes: parsed as XML, in which nothing can run. The one place where it enters the page. */
-function nodesOf(svg: string): SVGSVGElement | null {
-  const { documentElement: root } = new DOMParser().parseFromString(svg, 'image/svg+xml');
-  if (!(root instanceof SVGSVGElement) || root.querySelector('script, foreignObject')) return null;
-  return document.importNode(root, true);
-}
-
 /** An engraved system. */
 export function Engraving({ svg, className, own, isHidden = false, ref }: Props) {
   const box = useRef<HTMLDivElement>(null);
   useImperativeHandle(ref, () => box.current!);
   useLayoutEffect(() => {
-    const root = nodesOf(own ? svg.replace(/( id="| href="#)/g, `$1${own}`) : svg);
-    box.current?.replaceChildren(...(root ? [root] : []));
+    const picture = typeof svg === 'string' ? pictureOf(svg, own) : svg;
+    box.current?.replaceChildren(...(picture ? [picture] : []));
   }, [svg, own]);
   return <div ref={box} className={className} aria-hidden={isHidden || undefined} />;
 }

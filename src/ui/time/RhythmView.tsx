@@ -6,13 +6,13 @@ import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } fro
 import { counted } from '../../core/basics/words';
 import type { Arrangement } from '../../core/edit/rearrange';
 import type { RhythmFinding } from '../../core/explain/findings';
-import type { EventId, PartId, StrandId } from '../../core/model/ids';
+import type { EventId, StrandId } from '../../core/model/ids';
 import type { PartSummary } from '../../core/workbench/replies';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { useSession } from '../job/session';
 import { BarMap } from './BarMap';
-import { Interlinear } from './Interlinear';
+import { Interlinear } from './interlinear/Interlinear';
 import { RhythmTools, type Scope } from './RhythmTools';
 import { TimeInspector } from './TimeInspector';
 import styles from './TimeStage.module.css';
@@ -136,16 +136,6 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
     return () => clearTimeout(timer);
   }, [current, active]);
 
-  // The bars of all parts stand under each other: each is set in by what its clef and key are narrower.
-  const [heads, setHeads] = useState<ReadonlyMap<PartId, number>>(new Map());
-  const onHead = useCallback(
-    (id: PartId, x: number) =>
-      setHeads((before) => (before.get(id) === x ? before : new Map(before).set(id, x))),
-    [],
-  );
-  const widest = Math.max(0, ...shown.map(({ id }) => heads.get(id) ?? 0));
-  const indentOf = (id: PartId) => (heads.has(id) ? widest - heads.get(id)! : 0);
-
   const onSelect = useCallback((notes: ReadonlySet<EventId>, one: PartSummary) => {
     setSelected(notes);
     setActive(one.strands[0]!);
@@ -212,20 +202,15 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
         </div>
         <div ref={sheet} className={styles.sheet}>
           {shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
-          {shown.map((each) => (
-            <Interlinear
-              key={each.strands[0]}
-              part={each}
-              from={from}
-              to={to}
-              compared={compared}
-              flags={flags}
-              selected={selected}
-              onSelect={onSelect}
-              indent={indentOf(each.id)}
-              onHead={onHead}
-            />
-          ))}
+          <Interlinear
+            parts={shown}
+            from={from}
+            to={to}
+            compared={compared}
+            flags={flags}
+            selected={selected}
+            onSelect={onSelect}
+          />
         </div>
       </section>
       <TimeInspector part={part} selected={selected} finding={current} onFinding={goToFinding} />
