@@ -59,7 +59,7 @@ export function useImport(): { importFiles: (files: readonly File[]) => Promise<
         }
       setBusy(false);
       const [first] = made;
-      if (made.length === 1 && first) router.push(`/job/${first}/sources`);
+      if (made.length === 1 && first) router.push(`/job/${first}/sources`, { scroll: false });
     },
     [notification, router],
   );

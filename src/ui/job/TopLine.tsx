@@ -80,7 +80,9 @@ function Stages({ jobId }: { jobId: string }) {
   const attention = useMemo(() => attentionOf(session), [session]);
   const path = usePathname();
   const router = useRouter();
-  useKeys({ stage: ({ key }) => router.push(`/job/${jobId}/${STAGES[Number(key) - 1]!.id}`) });
+  useKeys({
+    stage: ({ key }) => router.push(`/job/${jobId}/${STAGES[Number(key) - 1]!.id}`, { scroll: false }),
+  });
   return (
     <nav className={styles.stages} aria-label="Stages">
       {STAGES.map((stage) => {
@@ -89,6 +91,7 @@ function Stages({ jobId }: { jobId: string }) {
           <Link
             key={stage.id}
             href={`/job/${jobId}/${stage.id}`}
+            scroll={false}
             className={styles.stageLink}
             aria-current={path.endsWith(`/${stage.id}`) ? 'page' : undefined}
           >

@@ -1,7 +1,7 @@
 'use client';
 
 import { keepPreviousData, QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { createContext, type ReactNode, use, useEffect, useState } from 'react';
+import { createContext, type ReactNode, use, useDeferredValue, useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Core } from '../../workers/client';
@@ -18,14 +18,18 @@ function useJobStore(): JobStore {
   return store;
 }
 
-/** Some of what there is to see and do of the open job: a component is drawn anew when that changes, and only then. */
+/**
+ * Some of what there is to see and do of the open job: a component is drawn anew when that changes, and only then.
+ * What follows from it is drawn in small pieces between which the page answers, since a score changes everywhere at once.
+ */
 export function useSession<K extends keyof Session>(...names: K[]): Pick<Session, K> {
-  return useStore(
+  const picked = useStore(
     useJobStore(),
     useShallow(
       (session) => Object.fromEntries(names.map((name) => [name, session[name]])) as Pick<Session, K>,
     ),
   );
+  return useDeferredValue(picked);
 }
 
 /** Keeps a job open as long as it is on the page. */

@@ -11,6 +11,7 @@ import { FirstBarInput } from '../common/FirstBarInput';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { leadText, signatureName } from '../common/names';
+import { Stepwise } from '../common/Stepwise';
 import { useOfPerformance, useSession } from '../job/session';
 import styles from './NotesStage.module.css';
 import { ScoreView } from './ScoreView';
@@ -76,26 +77,28 @@ export function NotesStage() {
             {shown.length} of {counted(parts.length, 'part')}
           </strong>
         </Checkbox>
-        {parts.map((part) => (
-          <div key={part.strands[0]} className={styles.part}>
-            <Checkbox
-              checked={!off.has(part.strands[0]!)}
-              onChange={(event) => show([part.strands[0]!], event.target.checked)}
-            >
-              {part.name}
-            </Checkbox>
-            <Button
-              type="text"
-              size="small"
-              aria-label={`Show ${part.name} alone`}
-              onClick={() =>
-                setHidden(new Set(parts.filter((each) => each !== part).map((each) => each.strands[0]!)))
-              }
-            >
-              alone
-            </Button>
-          </div>
-        ))}
+        <Stepwise by={20}>
+          {parts.map((part) => (
+            <div key={part.strands[0]} className={styles.part}>
+              <Checkbox
+                checked={!off.has(part.strands[0]!)}
+                onChange={(event) => show([part.strands[0]!], event.target.checked)}
+              >
+                {part.name}
+              </Checkbox>
+              <Button
+                type="text"
+                size="small"
+                aria-label={`Show ${part.name} alone`}
+                onClick={() =>
+                  setHidden(new Set(parts.filter((each) => each !== part).map((each) => each.strands[0]!)))
+                }
+              >
+                alone
+              </Button>
+            </div>
+          ))}
+        </Stepwise>
       </aside>
       <section className={styles.middle}>
         <Toolbar size={size} onSize={setSize} />

@@ -19,7 +19,7 @@ import { type Heard, isOfScore } from '../../core/sound/timeline';
 import { readSetting, writeSetting } from '../../store/jobs';
 import { useSession } from '../job/session';
 import { bankBytes } from './bank';
-import { Engine } from './engine';
+import type { Engine } from './engine';
 import { type Hearing, PLAIN } from './hearing';
 
 /** The listening desk of a job: what is heard, where, and how. None of it is part of the music. */
@@ -69,6 +69,9 @@ function readHearing(text: string | undefined): Map<StrandId, Hearing> {
     return new Map();
   }
 }
+
+/** The synthesizer is a large part of the page's code, and needed only once something is played. */
+const newEngine = async (): Promise<Engine> => new (await import('./engine')).Engine();
 
 const PlaybackContext = createContext<Playback | null>(null);
 
@@ -133,6 +136,14 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
     [],
   );
 
+  /** The one engine, made when it is first needed; also where two ask at once. */
+  const toEngine = useCallback(async (): Promise<Engine> => {
+    const made = engine.current ?? (await newEngine());
+    engine.current ??= made;
+    if (made !== engine.current) made.close();
+    return engine.current;
+  }, []);
+
   /** What would be played is stale once decisions or the score change. */
   const made = useRef('');
   const revision = isOfScore(heard) ? summary?.revision : stock.revision;
@@ -147,8 +158,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
     async (options: typeof settings) => {
       setLoading(true);
       try {
-        const player = engine.current ?? new Engine();
-        engine.current = player;
+        const player = await toEngine();
         player.onStop = () => setPlaying(false);
         await player.load(bankBytes);
         if (made.current !== wanted || !player.hasTimeline) {
@@ -168,7 +178,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         setLoading(false);
       }
     },
-    [core, hearing, silent, range, wanted, revision, notification],
+    [core, hearing, silent, range, wanted, revision, notification, toEngine],
   );
 
   const value = useMemo(

@@ -29,8 +29,12 @@ import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
 import { NothingShown } from '../common/NothingShown';
 import { leadText } from '../common/names';
+import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
 import styles from './RosterStage.module.css';
+
+/** So many lines are drawn at a time. */
+const LINES = 8;
 
 /** The written parts in score order: names, instruments, staves. */
 export function RosterStage() {
@@ -64,16 +68,18 @@ export function RosterStage() {
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={leaders} strategy={verticalListSortingStrategy}>
           <ol className={styles.list} aria-label="Parts in score order">
-            {parts.map((part, index) => (
-              <PartLine
-                key={part.strands[0]}
-                part={part}
-                isFirst={index === 0}
-                isLast={index === parts.length - 1}
-                alike={parts.filter((each) => each.name === part.name).length > 1}
-                onMove={(by) => move(index, index + by)}
-              />
-            ))}
+            <Stepwise by={LINES}>
+              {parts.map((part, index) => (
+                <PartLine
+                  key={part.strands[0]}
+                  part={part}
+                  isFirst={index === 0}
+                  isLast={index === parts.length - 1}
+                  alike={parts.filter((each) => each.name === part.name).length > 1}
+                  onMove={(by) => move(index, index + by)}
+                />
+              ))}
+            </Stepwise>
           </ol>
         </SortableContext>
       </DndContext>

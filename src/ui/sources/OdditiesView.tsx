@@ -86,7 +86,7 @@ export function OdditiesView() {
   );
   const router = useRouter();
   const path = usePathname();
-  const toChanges = () => router.replace(`${path}?view=cleaning`);
+  const toChanges = () => router.replace(`${path}?view=cleaning`, { scroll: false });
   const mend = (oddities: readonly Oddity[]) => {
     take(...oddities.flatMap((oddity) => oddity.mend.directives));
     clear();

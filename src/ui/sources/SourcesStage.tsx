@@ -2,6 +2,7 @@
 
 import { Badge, Segmented } from 'antd';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
+import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
 import { NoteBars } from '../note-bars/NoteBars';
 import { CleaningView } from './CleaningView';
@@ -35,27 +36,29 @@ export function SourcesStage() {
   };
   return (
     <div className={view === 'bars' ? `${styles.stage} ${styles.filled}` : styles.stage}>
-      <Facts brief={view === 'bars'} />
-      <div className={styles.views}>
-        <Segmented<View>
-          aria-label="View of the source"
-          value={view}
-          options={VIEWS.filter((each) => each !== 'kits' || kits.length > 0).map((value) => ({
-            value,
-            label: names[value],
-          }))}
-          onChange={(next) => router.replace(`${path}?view=${next}`)}
-        />
-      </div>
-      {view === 'strands' && <StrandTable />}
-      {view === 'bars' && (
-        <div className={styles.bars}>
-          <NoteBars />
+      <Stepwise>
+        <Facts brief={view === 'bars'} />
+        <div className={styles.views}>
+          <Segmented<View>
+            aria-label="View of the source"
+            value={view}
+            options={VIEWS.filter((each) => each !== 'kits' || kits.length > 0).map((value) => ({
+              value,
+              label: names[value],
+            }))}
+            onChange={(next) => router.replace(`${path}?view=${next}`, { scroll: false })}
+          />
         </div>
-      )}
-      {view === 'oddities' && <OdditiesView />}
-      {view === 'cleaning' && <CleaningView />}
-      {view === 'kits' && <KitsView />}
+        {view === 'strands' && <StrandTable />}
+        {view === 'bars' && (
+          <div className={styles.bars}>
+            <NoteBars />
+          </div>
+        )}
+        {view === 'oddities' && <OdditiesView />}
+        {view === 'cleaning' && <CleaningView />}
+        {view === 'kits' && <KitsView />}
+      </Stepwise>
     </div>
   );
 }

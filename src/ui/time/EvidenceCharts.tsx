@@ -22,7 +22,7 @@ const FARTHEST = 60;
 const PHASES = 48;
 
 /** How the attacks of a part lie, all together: from their places, within the beat, and the leads of all parts. */
-export function EvidenceCharts({ part }: { part: PartSummary | undefined }) {
+export default function EvidenceCharts({ part }: { part: PartSummary | undefined }) {
   const { summary } = useSession('summary');
   const id = part?.id;
   const { data: evidence = null } = useOfScore(['evidence', id], async (core, revision) =>

@@ -10,6 +10,7 @@ import type { EventId, StrandId } from '../../core/model/ids';
 import type { PartSummary } from '../../core/workbench/replies';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
+import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
 import { BarMap } from './BarMap';
 import { Interlinear } from './interlinear/Interlinear';
@@ -146,16 +147,18 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
       <aside className={styles.parts} aria-label="Parts">
         {switcher}
         <strong>{counted(shown.length, 'part')} in view</strong>
-        {parts.map((each) => (
-          <Checkbox
-            key={each.strands[0]}
-            className={styles.part}
-            checked={shown.includes(each)}
-            onChange={(event) => show(each, event.target.checked)}
-          >
-            {each.name}
-          </Checkbox>
-        ))}
+        <Stepwise by={20}>
+          {parts.map((each) => (
+            <Checkbox
+              key={each.strands[0]}
+              className={styles.part}
+              checked={shown.includes(each)}
+              onChange={(event) => show(each, event.target.checked)}
+            >
+              {each.name}
+            </Checkbox>
+          ))}
+        </Stepwise>
       </aside>
       <section className={styles.middle}>
         <RhythmTools scope={scope} onScope={setScope} part={part} from={from} to={to} />

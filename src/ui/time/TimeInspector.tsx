@@ -1,7 +1,7 @@
 'use client';
 
 import { Button, Select, Tabs } from 'antd';
-import { useEffect, useId, useState } from 'react';
+import { lazy, Suspense, useEffect, useId, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { Arrangement } from '../../core/edit/rearrange';
 import type { NoteReading, ScorePlace } from '../../core/explain/explain';
@@ -11,11 +11,13 @@ import type { PartSummary } from '../../core/workbench/replies';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
 import { useOfScore, useSession } from '../job/session';
-import { EvidenceCharts } from './EvidenceCharts';
 import { FindingsList } from './FindingsList';
 import styles from './TimeInspector.module.css';
 import frame from './TimeStage.module.css';
 import { beatWords, oddsWords } from './words';
+
+/** The charts are a large part of the page's code, and seen only when they are asked for. */
+const EvidenceCharts = lazy(() => import('./EvidenceCharts'));
 
 interface Props {
   part: PartSummary | undefined;
@@ -42,7 +44,15 @@ export function TimeInspector({ part, selected, finding, onFinding }: InspectorP
             label: `Findings ${summary?.findings.length ?? ''}`,
             children: <FindingsList current={finding} onGo={onFinding} />,
           },
-          { key: 'evidence', label: 'Evidence', children: <EvidenceCharts part={part} /> },
+          {
+            key: 'evidence',
+            label: 'Evidence',
+            children: (
+              <Suspense>
+                <EvidenceCharts part={part} />
+              </Suspense>
+            ),
+          },
         ]}
       />
     </aside>
