@@ -1,0 +1,77 @@
+// @vitest-environment jsdom
+import '../../../tests/helpers/page';
+import { render, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { EditableText } from './EditableText';
+
+const field = () => screen.getByRole<HTMLInputElement>('textbox', { name: 'Name' });
+
+beforeEach(() => sessionStorage.clear());
+
+describe('a text edited in place', () => {
+  it('is saved once, by Enter', async () => {
+    const onSave = vi.fn();
+    render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+    await userEvent.clear(field());
+    await userEvent.type(field(), ' Cor anglais {Enter}');
+    expect(onSave.mock.calls).toEqual([['Cor anglais']]);
+    expect(field()).not.toBe(document.activeElement);
+  });
+
+  it('is saved by leaving, and not where nothing changed', async () => {
+    const onSave = vi.fn();
+    render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+    await userEvent.click(field());
+    await userEvent.tab();
+    expect(onSave).not.toHaveBeenCalled();
+    await userEvent.type(field(), ' 2');
+    await userEvent.tab();
+    expect(onSave.mock.calls).toEqual([['Oboe 2']]);
+  });
+
+  it('is as it was after Escape', async () => {
+    const onSave = vi.fn();
+    render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+    await userEvent.type(field(), 'xyz{Escape}');
+    expect(field().value).toBe('Oboe');
+    await userEvent.tab();
+    expect(onSave).not.toHaveBeenCalled();
+  });
+
+  it('is never empty, unless it may be', async () => {
+    const onSave = vi.fn();
+    const { rerender } = render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+    await userEvent.clear(field());
+    await userEvent.tab();
+    expect(onSave).not.toHaveBeenCalled();
+    expect(field().value).toBe('Oboe');
+    rerender(<EditableText value="Oboe" label="Name" onSave={onSave} mayBeEmpty />);
+    await userEvent.clear(field());
+    await userEvent.tab();
+    expect(onSave.mock.calls).toEqual([['']]);
+  });
+
+  it('belongs to who types: another name from outside waits', async () => {
+    const { rerender } = render(<EditableText value="Oboe" label="Name" onSave={() => {}} />);
+    await userEvent.type(field(), ' 2');
+    rerender(<EditableText value="Hautbois" label="Name" onSave={() => {}} />);
+    expect(field().value).toBe('Oboe 2');
+  });
+
+  it('shows the old text again where the new one was not kept', async () => {
+    const onSave = () => Promise.reject(new Error('storage is full'));
+    render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+    await userEvent.type(field(), ' 2{Enter}');
+    await vi.waitFor(() => expect(field().value).toBe('Oboe'));
+  });
+
+  it('is saved when the page went away while it was typed', async () => {
+    const before = render(<EditableText value="Oboe" label="Name" onSave={() => {}} />);
+    await userEvent.type(field(), ' 2');
+    before.unmount();
+    const onSave = vi.fn();
+    render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+    expect(onSave.mock.calls).toEqual([['Oboe 2']]);
+  });
+});

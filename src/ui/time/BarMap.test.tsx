@@ -1,0 +1,43 @@
+// @vitest-environment jsdom
+import '../../../tests/helpers/page';
+import { fireEvent, render, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it, vi } from 'vitest';
+import type { PartSummary } from '../../core/workbench/replies';
+import { BarMap } from './BarMap';
+
+const parts = ['Flute', 'Oboe', 'Horn'].map((name) => ({ name }) as PartSummary);
+
+/** The map of three parts over ten bars, a hundred pixels wide. */
+function drawn(from: number) {
+  const onGo = vi.fn();
+  render(<BarMap parts={parts} findings={[]} bars={10} from={from} to={from + 4} onGo={onGo} />);
+  const map = screen.getByRole('img', { name: 'Bar map: 3 parts, 10 bars, 0 findings' });
+  map.getBoundingClientRect = () => ({ left: 0, top: 0, width: 100, height: 27 }) as DOMRect;
+  return { onGo, map };
+}
+
+describe('the bar map', () => {
+  it('goes to the bar and the part under the pointer', () => {
+    const { onGo, map } = drawn(0);
+    fireEvent.click(map, { clientX: 75, clientY: 12 });
+    fireEvent.click(map, { clientX: 100, clientY: 26 });
+    expect(onGo.mock.calls).toEqual([
+      [7, parts[1]],
+      [9, parts[2]],
+    ]);
+  });
+
+  it('goes nowhere from below its last part', () => {
+    const { onGo, map } = drawn(0);
+    fireEvent.click(map, { clientX: 50, clientY: 60 });
+    expect(onGo).not.toHaveBeenCalled();
+  });
+
+  it('goes from bar to bar by arrow keys, and not beyond the piece', async () => {
+    const { onGo } = drawn(9);
+    await userEvent.tab();
+    await userEvent.keyboard('{ArrowLeft}{ArrowRight}{ArrowUp}');
+    expect(onGo.mock.calls).toEqual([[8], [9]]);
+  });
+});
