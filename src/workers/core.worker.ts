@@ -119,6 +119,12 @@ const api = {
     }
   },
 
+  /** A brief with more decisions, those before them moved along where time is laid out anew. */
+  decided(under: Brief, added: PlainDirective[]): Brief {
+    const brief = parseBrief(under);
+    return bench().decided(brief, parseBrief({ ...brief, directives: added }).directives);
+  },
+
   /** Cleans the sources under a brief and takes stock of what is then there; null when a later call overtook it. */
   async layOut(revision: number, data: Brief): Promise<Stock | null> {
     const mine = ++layingOut;

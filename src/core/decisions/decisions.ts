@@ -1,6 +1,6 @@
 import type { StrandId, TrackId } from '../model/ids';
 import type { Brief } from './brief';
-import type { Directive, Kind, Reader } from './kind';
+import { type Directive, type Kind, OverPassage, type Passage, type Reader } from './kind';
 import { KINDS, type KindName, type Kinds, type PlainDirective } from './kinds';
 
 type OfScope<S extends 'job' | 'strand'> = {
@@ -94,8 +94,19 @@ const fieldsOf = (reader: Reader, scope: 'job' | 'strand'): string[] =>
 /** A brief without what one step reads: what is left is what that step finds by itself. */
 export const withoutReadBy = (brief: Brief, reader: Reader): Brief => ({
   ...brief,
-  directives: brief.directives.filter((directive) => !kindOf(directive).readBy.includes(reader)),
+  directives: brief.directives.filter((directive) => !isReadBy(directive, reader)),
 });
+
+/** Whether a decision is about a passage, in ticks of the time as it is laid out; also where it is about the whole. */
+export const isOverPassage = (directive: PlainDirective): directive is PlainDirective & Passage =>
+  directive.kind === 'split' || kindOf(directive).type.prototype instanceof OverPassage;
+
+/** Whether a decision may lay time out anew. */
+export const isAboutTime = (directive: PlainDirective): boolean =>
+  isReadBy(directive, 'clock') || directive.kind === 'clock-from';
+
+const isReadBy = (directive: PlainDirective, reader: Reader): boolean =>
+  kindOf(directive).readBy.includes(reader);
 
 /** A brief with these directives added; those that they overrule are dropped. */
 export function withDirectives(brief: Brief, added: readonly PlainDirective[]): Brief {

@@ -1,3 +1,4 @@
+import type { Steps } from '../basics/steps';
 import { drumSound } from '../instruments/kit';
 import { noteIdOf } from '../model/ids';
 import type { ChordMark } from '../model/marks';
@@ -15,6 +16,9 @@ import {
 import type { SketchNote } from '../model/sketch';
 import { type Stretch, writeBar } from './rhythm';
 
+/** Bars that are written without giving way. */
+const BARS_AT_A_TIME = 32;
+
 /** Notes of one voice that start and end together, and the grace notes before them. */
 interface Group {
   start: number;
@@ -28,12 +32,12 @@ interface Group {
  * the meter, with ties, tuplets and rests. A bar with a single voice calls it
  * voice 1; drums always keep their hands in voice 1.
  */
-export function notate(
+export function* notate(
   notes: readonly SketchNote[],
   bars: readonly Bar[],
   staves: number,
   unpitched: boolean,
-): PartBar<UnplacedNote>[] {
+): Steps<PartBar<UnplacedNote>[]> {
   const out: PartBar<UnplacedNote>[] = bars.map(() => ({ voices: [] }));
   for (let staff = 1; staff <= staves; staff++) {
     const own = notes.filter((note) => note.staff === staff);
@@ -43,14 +47,15 @@ export function notate(
       lines.flat(),
     );
     const [first, second] = lines.map((groups) => byBar(groups, bars)) as [Group[][], Group[][]];
-    bars.forEach((bar, index) => {
+    for (const [index, bar] of bars.entries()) {
+      if (index % BARS_AT_A_TIME === 0) yield;
       const upper = first[index]!;
       const lower = second[index]!;
       const alone = !unpitched && upper.length === 0 && lower.every((group) => isWithin(group, bar));
       const { voices } = out[index]!;
       voices.push(writeVoice(bar, alone ? lower : upper, staff, 1));
       if (!alone && lower.length > 0) voices.push(writeVoice(bar, lower, staff, 2));
-    });
+    }
   }
   return out;
 }

@@ -19,7 +19,7 @@ import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { rehearsalMarks, tempoMarks } from './marks';
 import { hearTogether } from './together';
 import { Workings } from './workings';
-import { writePart } from './write-part';
+import { type HeadCounts, writePart } from './write-part';
 
 /**
  * What happened to the notes of the cleaned performance. Each class is counted
@@ -156,19 +156,20 @@ export function* transcribe(
   }
 
   // … then again knowing the others, and written.
-  const listening = workings.keep(
-    'listening',
-    [beats, ...firsts.map((first) => first.signature)],
-    () =>
-      new Listening(
+  const listening = yield* telling(
+    workings.keepInSteps('listening', [beats, ...firsts.map((first) => first.signature)], () =>
+      Listening.to(
         firsts.flatMap((each) => each.bodies),
         beats,
       ),
+    ),
+    { done: of / 2, of, part: 'All parts together' },
   );
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
   const keyText = JSON.stringify(keys);
   const parts: Part[] = [];
+  const counts: HeadCounts[] = [];
   const readings: PartReading[] = [];
   let bodies = 0;
   let placedBeyond = 0;
@@ -207,6 +208,7 @@ export function* transcribe(
       { done: (plans.length + parts.length) / 2, of, part: plan.name },
     );
     append(lostLyrics, written.lostLyrics);
+    counts.push(written.counts);
     readings.push({ ...written, leads, foundLeads: first.leads, sigma: first.sigma });
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
   }
@@ -228,7 +230,7 @@ export function* transcribe(
     swings,
     foundSwings: found,
     foundGroups,
-    account: accountFor(performance, used, hearings, parts),
+    account: accountFor(performance, used, hearings, counts),
     keyWhy,
     lostLyrics,
     placedBeyond,
@@ -285,7 +287,7 @@ function accountFor(
   performance: Performance,
   used: readonly Strand[],
   hearings: readonly Hearing[],
-  parts: readonly Part[],
+  counts: readonly HeadCounts[],
 ): Account {
   const count = (strands: readonly Strand[]) => strands.reduce((sum, { notes }) => sum + notes.length, 0);
   const taken = new Set(used);
@@ -298,20 +300,10 @@ function accountFor(
     unwritable: hearings.reduce((sum, hearing) => sum + hearing.unwritable, 0),
     beyond: performance.beyond,
   };
-  for (const part of parts)
-    for (const bar of part.bars)
-      for (const line of bar.voices)
-        for (const item of line.items) {
-          if (item.kind !== 'chord') continue;
-          for (const note of item.graces ?? []) {
-            account.graces++;
-            account.merged += note.sources.length - 1;
-          }
-          for (const note of item.notes) {
-            if (note.tieStop) continue;
-            account.written++;
-            account.merged += note.sources.length - 1;
-          }
-        }
+  for (const { written, graces, merged } of counts) {
+    account.written += written;
+    account.graces += graces;
+    account.merged += merged;
+  }
   return account;
 }

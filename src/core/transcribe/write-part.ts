@@ -35,6 +35,8 @@ import { bodiesOf, type FirstHearing, type Hearing, secondsPerUnit } from './hea
 import { hangLyrics } from './marks';
 
 const SIXTEENTH = QUARTER / 4;
+/** Bars that are finished without giving way. */
+const BARS_AT_A_TIME = 32;
 
 /** Everything that one part is written from. */
 export interface Writing {
@@ -59,7 +61,17 @@ export interface WrittenPart {
   attacks: readonly Attack[];
   /** Each note of the source by its id, as it was written. */
   notes: ReadonlyMap<EventId, SketchNote>;
+  counts: HeadCounts;
   lostLyrics: TextAt[];
+}
+
+/** What notes of the source became in one part, counted where they stand in the end. */
+export interface HeadCounts {
+  /** Written notes, of which tied ones count once. */
+  written: number;
+  graces: number;
+  /** Notes that share the head of another. */
+  merged: number;
 }
 
 /**
@@ -117,10 +129,10 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     append(notes, own);
     yield;
   }
-  const unplaced = notate(notes, frame.bars, plan.staves, instrument.unpitched);
+  const unplaced = yield* notate(notes, frame.bars, plan.staves, instrument.unpitched);
   yield;
   const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
-  const bars = finish(unplaced, writing);
+  const bars = yield* finish(unplaced, writing);
   yield;
   const slurs = instrument.singleLine ? findSlurs(bars, byId) : [];
   const part: Part = {
@@ -133,7 +145,13 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     bars,
     ...(slurs.length > 0 && { spanners: slurs }),
   };
-  return { part, attacks: read, notes: byId, lostLyrics: hangLyrics(lyrics, bars, frame) };
+  return {
+    part,
+    attacks: read,
+    notes: byId,
+    counts: countHeads(bars),
+    lostLyrics: hangLyrics(lyrics, bars, frame),
+  };
 }
 
 /** A grace note stands before a note; where none begins it is a short note instead, never none. */
@@ -154,7 +172,10 @@ function latestEnd(attacks: readonly Attack[], at: number, singleLine: boolean, 
 }
 
 /** Spelling or drum places, accidentals and beams. */
-function finish(unplaced: readonly PartBar<UnplacedNote>[], { plan, frame, keys }: Writing): PartBar[] {
+function* finish(
+  unplaced: readonly PartBar<UnplacedNote>[],
+  { plan, frame, keys }: Writing,
+): Steps<PartBar[]> {
   const { instrument } = plan;
   const keyByBar = frame.bars.map((_, bar) => {
     const key = keyInBar({ keys }, bar);
@@ -162,12 +183,30 @@ function finish(unplaced: readonly PartBar<UnplacedNote>[], { plan, frame, keys 
   });
   const keyOf = (bar: number) => keyByBar[bar]!;
   const bars = instrument.unpitched ? placeDrums(unplaced) : spell(unplaced, instrument.transposition, keyOf);
-  if (!instrument.unpitched)
-    bars.forEach((bar, index) => {
-      showAccidentals(bar, keyOf(index).fifths);
-    });
-  bars.forEach((bar, index) => {
+  yield;
+  for (const [index, bar] of bars.entries()) {
+    if (!instrument.unpitched) showAccidentals(bar, keyOf(index).fifths);
     for (const line of bar.voices) beamVoice(line.items, frame.bars[index]!);
-  });
+    if (index % BARS_AT_A_TIME === 0) yield;
+  }
   return bars;
+}
+
+function countHeads(bars: readonly PartBar[]): HeadCounts {
+  const counts = { written: 0, graces: 0, merged: 0 };
+  for (const bar of bars)
+    for (const line of bar.voices)
+      for (const item of line.items) {
+        if (item.kind !== 'chord') continue;
+        for (const note of item.graces ?? []) {
+          counts.graces++;
+          counts.merged += note.sources.length - 1;
+        }
+        for (const note of item.notes) {
+          if (note.tieStop) continue;
+          counts.written++;
+          counts.merged += note.sources.length - 1;
+        }
+      }
+  return counts;
 }

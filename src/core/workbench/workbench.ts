@@ -1,9 +1,11 @@
 import { type Desk, layOut } from '../clean/desk';
 import type { Brief } from '../decisions/brief';
-import { withoutReadBy } from '../decisions/decisions';
+import { isAboutTime, withDirectives, withoutReadBy } from '../decisions/decisions';
+import type { PlainDirective } from '../decisions/kinds';
 import { type Reading, readSource, type Source } from '../sources';
 import { type Progress, type Transcription, transcribe } from '../transcribe';
 import { Workings } from '../transcribe/workings';
+import { reanchored, saysWhen } from './reanchor';
 
 /** One state of a job: what one brief comes to. All in it was made of the same desk. */
 export interface State {
@@ -91,6 +93,17 @@ export class Workbench {
     const state = this.written.find((each) => each.revision === revision);
     if (!state) throw new StaleError();
     return state;
+  }
+
+  /**
+   * A brief with these directives added. Where they lay time out anew, what was
+   * decided about passages and places goes along with the music.
+   */
+  decided(brief: Brief, added: readonly PlainDirective[]): Brief {
+    const next = withDirectives(brief, added);
+    if (!added.some(isAboutTime) || !brief.directives.some(saysWhen)) return next;
+    const [before, after] = [this.deskUnder(brief), this.deskUnder(next)];
+    return before.performance.clock === after.performance.clock ? next : reanchored(before, after);
   }
 
   /** The same sources under another brief, whatever the present state is. */

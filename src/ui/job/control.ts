@@ -2,7 +2,7 @@ import { liveQuery, type Subscription } from 'dexie';
 import { startTransition } from 'react';
 import { createStore } from 'zustand/vanilla';
 import { type Brief, EMPTY_BRIEF } from '../../core/decisions/brief';
-import { type Decisions, decide, withDirectives } from '../../core/decisions/decisions';
+import { type Decisions, decide, isAboutTime, withDirectives } from '../../core/decisions/decisions';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import type { SourceId } from '../../core/model/ids';
 import type { Source } from '../../core/sources';
@@ -200,6 +200,32 @@ export function openJob(jobId: string) {
     open().catch((error: unknown) => fail((error as Error).message));
   }
 
+  /** The brief with all that was decided to this moment. */
+  async function latestBrief(): Promise<Brief> {
+    await keeping;
+    return keptBrief();
+  }
+
+  async function keptBrief(): Promise<Brief> {
+    const kept = await findHistory(jobId);
+    if (!kept) throw new Error('This job was deleted. It is no longer in this browser.');
+    return kept.brief;
+  }
+
+  /** Decides about time; what was decided about moments before goes along, as the worker works it out. */
+  async function layOutAnew(directives: readonly PlainDirective[]): Promise<void> {
+    await keeping;
+    for (let isKept = false; !isKept; ) {
+      const before = await keptBrief();
+      const after = await get().core.decided(before, [...directives]);
+      await changeBrief(jobId, (brief) => {
+        // Something else may have been decided meanwhile: then it is worked out again, with that.
+        isKept = JSON.stringify(brief.directives) === JSON.stringify(before.directives);
+        return isKept ? after : brief;
+      });
+    }
+  }
+
   function keep(change: Promise<void>): void {
     const settled = change.catch((error: unknown) =>
       trouble('The decision was not kept', (error as Error).message),
@@ -210,7 +236,9 @@ export function openJob(jobId: string) {
   function actions(): JobActions {
     return {
       take: (...directives) => {
-        if (directives.length > 0) keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
+        if (directives.some(isAboutTime)) keep(layOutAnew(directives));
+        else if (directives.length > 0)
+          keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
       },
       amend: (make) => keep(changeBrief(jobId, (brief) => withDirectives(brief, make(decide(brief))))),
       replaceBrief: (brief) => keep(changeBrief(jobId, () => brief)),
@@ -222,12 +250,7 @@ export function openJob(jobId: string) {
         set({ progress: null, stopped: true, behind: 'The writing of the score was stopped.' });
       },
       resume: () => void work(get().history.brief, true),
-      latestBrief: async () => {
-        await keeping;
-        const kept = await findHistory(jobId);
-        if (!kept) throw new Error('This job was deleted. It is no longer in this browser.');
-        return kept.brief;
-      },
+      latestBrief,
       addSource: async (file, versionOf) => {
         const { core } = get();
         const others = get().sources.filter(({ source }) => source === versionOf);

@@ -115,9 +115,8 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
         </p>
         {places > 0 && (
           <p className="soft">
-            {counted(places, 'note')} {places === 1 ? 'stands' : 'stand'} where you put{' '}
-            {places === 1 ? 'it' : 'them'}, counted in quarters from the start: beats that come or go before
-            move what that means.
+            {counted(places, 'note')} that you placed {places === 1 ? 'goes' : 'go'} along with{' '}
+            {places === 1 ? 'its' : 'their'} beats.
           </p>
         )}
         <Button onClick={() => void edit({ edit: 'find' })}>Find beats</Button>

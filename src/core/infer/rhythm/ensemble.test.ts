@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { attacked, madeFrame, sketched } from '../../../../tests/helpers/sketch';
+import { finished } from '../../basics/steps';
 import { beatsOfFrame } from '../../model/beats';
 import { QUARTER } from '../../model/time';
 import { type Heard, Listening } from './ensemble';
 import { patternOf } from './fit-rhythm';
 
+const heardBy = (bodies: readonly Heard[], over: typeof beats) => finished(Listening.to(bodies, over));
 const beats = beatsOfFrame(madeFrame(2));
 
 /** A body that attacks at these places; quarter notes. */
@@ -22,7 +24,7 @@ describe('what a part knows of the others', () => {
   const eighths = [0, 0.5, 1, 1.5, 2, 2.5, 3, 3.5];
 
   it('is where they attack, by how many of those that play there do', () => {
-    const listening = new Listening([heard(0, 1), heard(0, 0.5), heard(0, 0.5)], beats);
+    const listening = heardBy([heard(0, 1), heard(0, 0.5), heard(0, 0.5)], beats);
     const support = new Map(
       listening
         .for(0)
@@ -41,11 +43,15 @@ describe('what a part knows of the others', () => {
   });
 
   it('is nothing where nobody else plays', () => {
-    expect(new Listening([heard(...eighths)], beats).for(0).support(1)).toEqual([]);
+    expect(
+      heardBy([heard(...eighths)], beats)
+        .for(0)
+        .support(1),
+    ).toEqual([]);
   });
 
   it('makes rhythms that the piece uses likelier than those it does not', () => {
-    const listening = new Listening([heard(...eighths), heard(...eighths)], beats).for(0);
+    const listening = heardBy([heard(...eighths), heard(...eighths)], beats).for(0);
     const pair = patternOf([0, QUARTER / 2], QUARTER);
     const triplet = patternOf([0, QUARTER / 3, (2 * QUARTER) / 3], QUARTER);
     const prior = 2;
@@ -56,7 +62,7 @@ describe('what a part knows of the others', () => {
   });
 
   it('does not count the rhythm that is being asked about', () => {
-    const once = new Listening([heard(0, 1 / 3, 2 / 3, 1, 2, 3)], beats).for(0);
+    const once = heardBy([heard(0, 1 / 3, 2 / 3, 1, 2, 3)], beats).for(0);
     const triplet = patternOf([0, QUARTER / 3, (2 * QUARTER) / 3], QUARTER);
     // In its own beat the triplet is the only one, elsewhere it is one that was heard.
     expect(once.surprise(triplet, 0, 2)).toBeGreaterThan(once.surprise(triplet, 1, 2));

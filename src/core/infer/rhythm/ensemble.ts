@@ -1,4 +1,5 @@
 import { lastAtOrBefore } from '../../basics/search';
+import type { Steps } from '../../basics/steps';
 import type { Beat } from '../../model/beats';
 import type { Attack } from '../../model/sketch';
 import type { Moment, Span } from '../../model/time';
@@ -32,30 +33,42 @@ export class Listening {
   private readonly shared = new Map<string, number>();
   private sharedTotal = 0;
 
-  constructor(
+  private constructor(
     private readonly heard: readonly Heard[],
     beats: readonly Beat[],
   ) {
     this.activeIn = new Uint16Array(beats.length);
     this.attacksIn = beats.map(() => new Map());
-    heard.forEach(({ attacks, fit }, body) => {
-      for (const attack of attacks) {
-        if (attack.grace) continue;
-        const moments = this.attacksIn[beatAt(beats, attack.start)]!;
-        const set = moments.get(attack.start) ?? new Set();
-        moments.set(attack.start, set);
-        set.add(body);
-      }
-      const own = new Map<string, number>();
-      for (const [beat, pattern] of fit.patterns) {
-        this.activeIn[beat]!++;
-        own.set(pattern, (own.get(pattern) ?? 0) + 1);
-        this.shared.set(pattern, (this.shared.get(pattern) ?? 0) + 1);
-        this.sharedTotal++;
-      }
-      this.counts.push(own);
-      this.totals.push(fit.patterns.size);
-    });
+  }
+
+  /** Hears all bodies, one after another. */
+  static *to(heard: readonly Heard[], beats: readonly Beat[]): Steps<Listening> {
+    const listening = new Listening(heard, beats);
+    for (const body of heard.keys()) {
+      listening.hear(body, beats);
+      yield;
+    }
+    return listening;
+  }
+
+  private hear(body: number, beats: readonly Beat[]): void {
+    const { attacks, fit } = this.heard[body]!;
+    for (const attack of attacks) {
+      if (attack.grace) continue;
+      const moments = this.attacksIn[beatAt(beats, attack.start)]!;
+      const set = moments.get(attack.start) ?? new Set();
+      moments.set(attack.start, set);
+      set.add(body);
+    }
+    const own = new Map<string, number>();
+    for (const [beat, pattern] of fit.patterns) {
+      this.activeIn[beat]!++;
+      own.set(pattern, (own.get(pattern) ?? 0) + 1);
+      this.shared.set(pattern, (this.shared.get(pattern) ?? 0) + 1);
+      this.sharedTotal++;
+    }
+    this.counts.push(own);
+    this.totals.push(fit.patterns.size);
   }
 
   /** What the body at `index` may know. */

@@ -67,16 +67,17 @@ export function* findSwing(
   const suspect = suspectBars(heard.flat(), bars, pair);
   const telling = heard.map((list) => list.filter(({ beat }) => suspect[beat.bar]));
   if (telling.every((each) => each.length < ENOUGH)) return { swings: [], gain: 0 };
-  const straightOf = yield* eachInSteps(telling, (list) => list.map((each) => straightCost(each, pair)));
+  const straightOf: number[][] = [];
+  for (const list of telling) straightOf.push(yield* eachInSteps(list, (each) => straightCost(each, pair)));
   let best: FoundSwing = { swings: [], gain: 0 };
   for (const ratio of RATIOS) {
     const swing = { from: 0, to: bars, value, ratio };
     const gains = new Float64Array(bars);
     for (const [body, list] of telling.entries()) {
-      list.forEach((each, index) => {
+      for (const [index, each] of list.entries()) {
         gains[each.beat.bar]! += straightOf[body]![index]! - swungCost(each, swing);
-      });
-      yield;
+        yield;
+      }
     }
     const found = passages(gains);
     if (found.gain > best.gain)

@@ -1,0 +1,120 @@
+import { lastAtOrBefore } from '../basics/search';
+import type { Desk } from '../clean/desk';
+import type { Brief } from '../decisions/brief';
+import { isOverPassage } from '../decisions/decisions';
+import type { PlainDirective } from '../decisions/kinds';
+import { type Beat, beatsOfFrame } from '../model/beats';
+import { barsOfPiece, secondsAt, tickAt } from '../model/clock';
+import { barsOfScore, type Frame, frameBars, momentOf } from '../model/frame';
+import { barIndexOf } from '../model/score';
+import { type Moment, QUARTER } from '../model/time';
+import { momentOfText, textOfMoment } from '../transcribe/choices';
+
+/** A place this far from any beat of the new time, in beats, has none to hold on to. */
+const OFF_BEAT = 0.25;
+/** There it is written to the nearest of these. */
+const NEAREST = QUARTER / 24;
+
+/** Whether a decision says when: about a passage, or about the place of a note. */
+export const saysWhen = (directive: PlainDirective): boolean =>
+  (directive.kind === 'place' && Boolean(directive.start ?? directive.end)) ||
+  (isOverPassage(directive) && (directive.from !== undefined || directive.to !== undefined));
+
+/**
+ * The brief of a desk whose time was laid out anew, with all that was decided
+ * about passages and places moved along with the music: passages from bar to
+ * bar, places by the beats that they stand in.
+ *
+ * @param old as it was before
+ */
+export function reanchored(old: Desk, now: Desk): Brief {
+  const way = wayBetween(old, now);
+  const tickOf = passageTicks(old, now, way);
+  const momentOf = placeMoments(old, now, way);
+  const moved = (directive: PlainDirective): PlainDirective => {
+    if (!saysWhen(directive)) return directive;
+    if (directive.kind === 'place') {
+      const along = (text: string | null | undefined) =>
+        text ? textOfMoment(momentOf(momentOfText(text))) : text;
+      const { start, end, ...others } = directive;
+      return {
+        ...others,
+        ...(start !== undefined && { start: along(start) }),
+        ...(end !== undefined && { end: along(end) }),
+      } as PlainDirective;
+    }
+    if (!isOverPassage(directive)) return directive;
+    const { from, to } = directive;
+    return {
+      ...directive,
+      ...(from !== undefined && { from: tickOf(from) }),
+      ...(to !== undefined && { to: tickOf(to) }),
+    };
+  };
+  return { ...now.brief, directives: now.brief.directives.map(moved) };
+}
+
+/** From ticks of the one to ticks of the other: what sounds at one moment is one moment. */
+function wayBetween(old: Desk, now: Desk): (tick: number) => number {
+  const before = old.performance.strands.flatMap(({ notes }) => notes.slice(0, 1))[0];
+  const after = now.performance.strands
+    .flatMap((strand) => strand.notes)
+    .find((note) => note.id === before?.id);
+  const [from, to] = [old.performance.clock, now.performance.clock];
+  // Silence may have been taken off, or given back.
+  const ahead = before && after ? secondsAt(to, after.on) - secondsAt(from, before.on) : 0;
+  return (tick) => Math.max(0, tickAt(to, secondsAt(from, tick) + ahead));
+}
+
+/** Where passages begin and end: what was a bar line stays one. */
+function passageTicks(old: Desk, now: Desk, way: (tick: number) => number): (tick: number) => number {
+  const linesOf = ({ performance: { clock, end } }: Desk) => barsOfPiece(clock, end).map((bar) => bar.start);
+  const wereLines = new Set(linesOf(old));
+  const lines = linesOf(now);
+  return (tick) => {
+    const moved = way(tick);
+    if (!wereLines.has(tick)) return Math.round(moved);
+    const at = lastAtOrBefore(lines, moved, (line) => line);
+    const [low, high] = [lines[at]!, lines[at + 1]];
+    return high !== undefined && high - moved < moved - low ? high : low;
+  };
+}
+
+interface Beats {
+  frame: Frame;
+  beats: readonly Beat[];
+}
+
+function beatsOf({ performance: { clock, end } }: Desk): Beats {
+  const frame = frameBars(clock, barsOfScore(clock, end));
+  return { frame, beats: beatsOfFrame(frame) };
+}
+
+/** Where notes are placed: in the beat that sounds where theirs did, as far into it. */
+function placeMoments(old: Desk, now: Desk, way: (tick: number) => number): (moment: Moment) => Moment {
+  const before = beatsOf(old);
+  const after = beatsOf(now);
+  const along = (moment: Moment): Moment => momentOf(after.frame, way(tickOfMoment(before.frame, moment)));
+  /** Where a beat begins now: on a beat, unless there is none near. */
+  const held = (moment: Moment): Moment => {
+    const now = along(moment);
+    const at = lastAtOrBefore(after.beats, now, ({ start }) => start);
+    const [low, high] = [after.beats[at]!, after.beats[at + 1]];
+    const near = high && high.start - now < now - low.start ? high : low;
+    if (Math.abs(near.start - now) <= OFF_BEAT * near.length) return near.start;
+    return Math.round(now / NEAREST) * NEAREST;
+  };
+  return (moment) => {
+    const beat = before.beats[lastAtOrBefore(before.beats, moment, ({ start }) => start)]!;
+    const start = held(beat.start);
+    const share = (moment - beat.start) / beat.length;
+    return Math.max(0, Math.round(start + share * (held(beat.start + beat.length) - start)));
+  };
+}
+
+/** The tick of a moment of the score. */
+function tickOfMoment(frame: Frame, moment: Moment): number {
+  const bar = barIndexOf(frame.bars, moment);
+  const quarters = (moment - frame.bars[bar]!.start) / QUARTER;
+  return frame.ticks[bar]! + quarters * frame.clock.ticksPerQuarter;
+}
