@@ -1,9 +1,10 @@
 /**
  * Score time is exact: whole numbers of a unit that divides every value and
- * tuplet in use. One quarter note is 2⁷·3²·5·7·11·13 units, so 512th notes and
- * tuplets of 3, 5, 6, 7, 9, 10, 11, 12 and 13 all fall on whole units.
+ * tuplet in use. One quarter note is 2⁷·3²·5·7·11·13·17·19 units, so 512th notes
+ * and tuplets of any number up to 22 fall on whole units, as do most tuplets in
+ * these; the longest score that may be (`MAX_BARS`) stays far within what is exact.
  */
-export const QUARTER = 5_765_760;
+export const QUARTER = 1_862_340_480;
 export const WHOLE = 4 * QUARTER;
 
 /** A point in score time, from the start of the piece or of a bar, in units. */

@@ -14,7 +14,11 @@ import {
   type VoiceLine,
 } from '../model/score';
 import type { SketchNote } from '../model/sketch';
+import { QUARTER } from '../model/time';
 import { type Stretch, writeBar } from './rhythm';
+
+/** Continued notes are told apart by where in the bar they stand, in these: finer than any value that is written. */
+const ID_STEP = QUARTER / 1024;
 
 /** Bars that are written without giving way. */
 const BARS_AT_A_TIME = 32;
@@ -124,7 +128,7 @@ function writeVoice(
     const group = piece.content;
     const tieStop = !(piece.first && group.start >= bar.start);
     const tieStart = !(piece.last && group.end <= bar.start + bar.length);
-    const suffix = tieStop ? `.${bar.index}.${Math.round(piece.onset)}` : '';
+    const suffix = tieStop ? `.${bar.index}.${Math.round(piece.onset / ID_STEP)}` : '';
     const isShort = !tieStop && !tieStart && group.notes.every((note) => note.staccato);
     return {
       kind: 'chord',

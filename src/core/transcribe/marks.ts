@@ -10,7 +10,10 @@ const HOLDS_BARS = 1;
 /** Where no tempo holds from the start, the mean pace of so many bars is printed. */
 const OPENING_BARS = 4;
 
-/** Step 14: tempos, at their exact places. */
+/** A change of tempo stands on a 480th of a quarter: finer than ears, and a receiver reads it as it is. */
+const TEMPO_STEP = QUARTER / 480;
+
+/** Step 14: tempos, where they are. */
 export function tempoMarks(performance: Performance, frame: Frame): TempoMark[] {
   const changes = performance.clock.tempos.filter((change) => change.tick < endTick(frame));
   let last: number | null = null;
@@ -26,7 +29,7 @@ export function tempoMarks(performance: Performance, frame: Frame): TempoMark[] 
     last = printed ?? last;
     return {
       bar,
-      at: Math.round(momentOf(frame, change.tick)) - frame.bars[bar]!.start,
+      at: Math.round(momentOf(frame, change.tick) / TEMPO_STEP) * TEMPO_STEP - frame.bars[bar]!.start,
       quartersPerMinute,
       printed,
     };

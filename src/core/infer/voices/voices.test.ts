@@ -2,11 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { sketched } from '../../../../tests/helpers/sketch';
 import type { SketchNote } from '../../model/sketch';
+import { QUARTER } from '../../model/time';
 import { separateVoices } from './voices';
 
 const both = () => 2 as const;
 const voicesOf = (notes: readonly SketchNote[]) =>
-  new Map(notes.map((note) => [`${note.start / 5_765_760} ${note.key}`, note.voice]));
+  new Map(notes.map((note) => [`${note.start / QUARTER} ${note.key}`, note.voice]));
 
 /** In each voice, whatever begins together ends together, and nothing sounds under the next. */
 function expectLines(notes: readonly SketchNote[]): void {
