@@ -11,7 +11,7 @@ import {
   TECHNIQUES,
 } from '@/core/model/marks';
 import { beatGroups } from '@/core/model/meter';
-import type { Bar, Chord, Item, Note, Part, Score } from '@/core/model/score';
+import type { Bar, Chord, Item, Note, Part, Score, Tuplet } from '@/core/model/score';
 import { QUARTER } from '@/core/model/time';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { parseXml, schemaFaults } from '../helpers/schema';
@@ -76,6 +76,15 @@ const scoreOf = (parts: Part[], bars = Array.from({ length: BARS }, (_, index) =
   tempos: [],
   rehearsals: [],
   parts,
+});
+
+/** Where a tuplet of so many items begins and ends. */
+const edgeAt = (at: number, count: number): Pick<Tuplet, 'edge'> =>
+  at === 0 ? { edge: 'start' } : at === count - 1 ? { edge: 'stop' } : {};
+
+const within = (tuplet: Tuplet, at: number, count: number, item: Chord): Chord => ({
+  ...item,
+  tuplet: { ...tuplet, ...edgeAt(at, count) },
 });
 
 /** Everything on the first note, all else plain. */
@@ -318,6 +327,53 @@ const CASES: [name: string, score: Score, holds: string][] = [
       ),
     ]),
     '<forward>',
+  ],
+  [
+    'a tuplet of seventeen',
+    scoreOf([
+      partOf((bar) =>
+        bar === 0
+          ? [
+              ...Array.from({ length: 17 }, (_, at) =>
+                within({ actual: 17, normal: 16, unit: '64th' }, at, 17, {
+                  ...chord(`s${at}`, 0),
+                  onset: (at * QUARTER) / 17,
+                  duration: QUARTER / 17,
+                  value: { type: '64th', dots: 0 },
+                }),
+              ),
+              ...quarters(0).slice(1),
+            ]
+          : quarters(bar),
+      ),
+    ]),
+    '<actual-notes>17</actual-notes>',
+  ],
+  [
+    'a triplet in a triplet',
+    scoreOf([
+      partOf((bar) =>
+        bar === 0
+          ? [
+              ...[0, 1, 2, 3, 4].map((at) => {
+                const outer: Tuplet = { actual: 3, normal: 2, unit: 'quarter', ...edgeAt(at, 5) };
+                const isInner = at > 0 && at < 4;
+                return {
+                  ...chord(`t${at}`, 0),
+                  onset: [0, 6, 8, 10, 12][at]! * (QUARTER / 9),
+                  duration: (isInner ? 2 : 6) * (QUARTER / 9),
+                  value: { type: isInner ? 'eighth' : 'quarter', dots: 0 },
+                  tuplet: isInner
+                    ? { actual: 3, normal: 2, unit: 'eighth', ...edgeAt(at - 1, 3), within: outer }
+                    : outer,
+                } as Chord;
+              }),
+              ...quarters(0).slice(2),
+            ]
+          : quarters(bar),
+      ),
+    ]),
+    '<actual-notes>9</actual-notes>',
   ],
   [
     'a tablature',

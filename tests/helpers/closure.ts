@@ -137,9 +137,9 @@ export function readClosed(root: Node): { notes: ReadNote[]; faults: string[] } 
     const modified = child(node, 'time-modification') !== undefined;
     const marks = all(child(node, 'notations') ?? node, 'tuplet').map((each) => each.attributes.type);
     let depth = tuplets.get(voice) ?? 0;
-    if (marks.includes('start')) depth++;
+    depth += marks.filter((type) => type === 'start').length;
     if (modified !== depth > 0) faults.push(`${place}: tuplet bracket and values disagree`);
-    if (marks.includes('stop')) depth--;
+    depth -= marks.filter((type) => type === 'stop').length;
     tuplets.set(voice, depth);
   }
 

@@ -257,6 +257,13 @@ export interface Tuplet {
   /** The plain value that is counted. */
   unit: NoteType;
   edge?: 'start' | 'stop';
+  /** The tuplet of which it is a part. */
+  within?: Tuplet;
+}
+
+/** A tuplet and those around it, from the innermost out. */
+export function* tupletsFrom(innermost: Tuplet | undefined): Generator<Tuplet> {
+  for (let each = innermost; each; each = each.within) yield each;
 }
 
 export type Beam = 'begin' | 'continue' | 'end' | 'forward hook' | 'backward hook';

@@ -1,5 +1,5 @@
 import { barSpan, binarySpan, equalSpan, type MeterSpan } from '../model/meter';
-import type { Bar, Tuplet } from '../model/score';
+import { type Bar, type Tuplet, tupletsFrom } from '../model/score';
 import {
   type Moment,
   NOTE_TYPES,
@@ -305,4 +305,4 @@ function markEdges(pieces: WrittenPiece<unknown>[], regions: readonly Region[]):
 
 /** Length in score time of a written item, tuplet included. */
 export const itemSpan = (value: Value, tuplet?: Tuplet): Span =>
-  tuplet ? (valueSpan(value) * tuplet.normal) / tuplet.actual : valueSpan(value);
+  [...tupletsFrom(tuplet)].reduce((span, { actual, normal }) => (span * normal) / actual, valueSpan(value));

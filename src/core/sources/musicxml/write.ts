@@ -15,6 +15,7 @@ import {
   type SwingMark,
   type SwungValue,
   type TempoMark,
+  tupletsFrom,
   type VoiceLine,
   writtenFifths,
 } from '../../model/score';
@@ -561,9 +562,9 @@ class PartWriter {
     xml.leaf('voice', voiceNumber(line));
     if (!rest.wholeBar) this.writeValue(rest);
     this.writeStaff(line);
-    if (rest.tuplet?.edge) {
+    if (hasTupletEdge(rest)) {
       xml.start('notations');
-      this.writeTupletEdge(rest);
+      this.writeTupletEdges(rest);
       xml.end();
     }
     xml.end();
@@ -618,9 +619,11 @@ class PartWriter {
     for (let dot = 0; dot < item.value.dots; dot++) xml.leaf('dot');
     if (accidental) xml.leaf('accidental', accidental);
     if (item.tuplet) {
+      const around = [...tupletsFrom(item.tuplet)];
+      const product = (of: 'actual' | 'normal') => around.reduce((so, each) => so * each[of], 1);
       xml.start('time-modification');
-      xml.leaf('actual-notes', item.tuplet.actual);
-      xml.leaf('normal-notes', item.tuplet.normal);
+      xml.leaf('actual-notes', product('actual'));
+      xml.leaf('normal-notes', product('normal'));
       xml.leaf('normal-type', item.tuplet.unit);
       xml.end();
     }
@@ -630,16 +633,35 @@ class PartWriter {
     if (this.part.clefs.length > 1) this.xml.leaf('staff', own);
   }
 
-  private writeTupletEdge(item: Chord | Rest): void {
-    this.xml.leaf('tuplet', undefined, {
-      type: item.tuplet!.edge!,
-      number: 1,
-      bracket: item.tuplet!.edge === 'start' ? 'yes' : undefined,
-    });
+  /** Brackets are numbered from the outermost in; one in another says its own figures, since values tell their product. */
+  private writeTupletEdges(item: Chord | Rest): void {
+    const { xml } = this;
+    const around = [...tupletsFrom(item.tuplet)].reverse();
+    const edges = around.map((tuplet, level) => ({ ...tuplet, number: level + 1 }));
+    const isFirst = edges.some(({ edge }) => edge === 'start');
+    for (const { edge, number, actual, normal, unit } of isFirst ? edges : edges.reverse()) {
+      if (!edge) continue;
+      const attributes = { type: edge, number, bracket: edge === 'start' ? 'yes' : undefined };
+      if (edges.length === 1 || edge === 'stop') {
+        xml.leaf('tuplet', undefined, attributes);
+        continue;
+      }
+      xml.start('tuplet', attributes);
+      for (const [name, count] of [
+        ['tuplet-actual', actual],
+        ['tuplet-normal', normal],
+      ] as const) {
+        xml.start(name);
+        xml.leaf('tuplet-number', count);
+        xml.leaf('tuplet-type', unit);
+        xml.end();
+      }
+      xml.end();
+    }
   }
 
   private writeNotations(note: Note & { ringsOn?: boolean }, inChord: boolean, chord: Chord): void {
-    const edge = !inChord && chord.tuplet?.edge;
+    const edge = !inChord && hasTupletEdge(chord);
     const marks = chord.marks ?? [];
     const own = inChord ? marks.some(({ kind }) => kind === 'arpeggio') : marks.length > 0;
     const ends = this.ends.atNote(note.id);
@@ -652,7 +674,7 @@ class PartWriter {
     if (note.tieStart) xml.leaf('tied', undefined, { type: 'start' });
     if (note.ringsOn) xml.leaf('tied', undefined, { type: 'let-ring' });
     for (const end of ends) writeNoteEnd(xml, end);
-    if (edge) this.writeTupletEdge(chord);
+    if (edge) this.writeTupletEdges(chord);
     const waves = ends.filter(({ spanner }) => spanner.kind === 'wavy-line');
     if (waves.length > 0) {
       xml.start('ornaments');
@@ -663,6 +685,9 @@ class PartWriter {
     xml.end();
   }
 }
+
+const hasTupletEdge = ({ tuplet }: Chord | Rest): boolean =>
+  [...tupletsFrom(tuplet)].some(({ edge }) => edge);
 
 /** Voices are numbered through the part: 1–4 on the first staff, 5–8 on the second. */
 const voiceNumber = (line: VoiceLine): number => (line.staff - 1) * 4 + line.voice;
