@@ -1,8 +1,9 @@
-// Writes the pages that are made of the code: docs/brief.md, and the rooms in docs/architecture.md.
+// Writes the pages that are made of the code: docs/brief.md, docs/constants.md, and the rooms in docs/architecture.md.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { build } from 'rolldown';
+import { constantsDocument } from './constants.mjs';
 import { roomTable } from './rooms.mjs';
 import { root } from './tools.mjs';
 
@@ -23,3 +24,4 @@ writeFileSync(
   architecture,
   text.replace(/<!-- rooms -->[\s\S]*<!-- \/rooms -->/, `<!-- rooms -->\n${roomTable()}<!-- /rooms -->`),
 );
+writeFileSync(join(root, 'docs/constants.md'), constantsDocument());
