@@ -3,7 +3,11 @@
 import { App, ConfigProvider } from 'antd';
 import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useState } from 'react';
 import { readSetting, writeSetting } from '../../store/jobs';
+import { sharedEngraver } from '../../workers/client';
 import { day, night } from './theme';
+
+/** The page has been drawn after so long, in milliseconds. */
+const SETTLED = 300;
 
 interface Appearance {
   isNight: boolean;
@@ -27,6 +31,12 @@ export function Providers({ children }: { children: ReactNode }) {
   useEffect(() => {
     document.documentElement.dataset.appearance = isNight ? 'night' : 'day';
   }, [isNight]);
+
+  // The engraver takes a second and more to start: it does so while nobody waits for it.
+  useEffect(() => {
+    const timer = setTimeout(() => void sharedEngraver().warm(), SETTLED);
+    return () => clearTimeout(timer);
+  }, []);
 
   const toggle = useCallback(() => {
     setNight((before) => {
