@@ -1,8 +1,7 @@
 'use client';
 
-import { Button, Segmented, Select, Space, Spin, Switch } from 'antd';
-import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { counted } from '../../core/basics/words';
+import { Spin } from 'antd';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { barAt, secondsAt, tickAt } from '../../core/model/clock';
 import type { NoteBarsData } from '../../core/workbench/note-bars';
 import { useAppearance } from '../common/Providers';
@@ -10,20 +9,21 @@ import { useSize } from '../common/useSize';
 import { useOfPerformance } from '../job/session';
 import { usePlayback } from '../playback/playback';
 import { BarsInspector } from './BarsInspector';
+import { BarsRuler } from './BarsRuler';
+import { BarsToolbar } from './BarsToolbar';
 import { drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT } from './draw';
 import { coloursOf, inkOf, inksOf } from './inks';
 import styles from './NoteBars.module.css';
-import { noteAt, notesIn, stripAt, union } from './picking';
+import { union } from './picking';
 import { drawNotes } from './raster';
 import { StripName } from './StripName';
+import { usePointing } from './usePointing';
 import { layOutStrips, type NoteSelection, ROWS, tickOfX, type View, within, xOf, zoomed } from './view';
 
 const NOTHING: NoteSelection = new Map();
 const ZOOM_STEP = 1.25;
 /** Names are rendered anew each time this many pixels were scrolled. */
 const PAGE = 240;
-/** Pixels within which a press is a click, not a drag. */
-const SLACK = 4;
 
 /** The performance drawn as bars over time, strand by strand, with lanes and exact figures. */
 export function NoteBars() {
@@ -231,60 +231,19 @@ function Drawing({
     return () => target.removeEventListener('wheel', onWheel);
   }, [data.end, size.width, look]);
 
-  const fingers = useRef(new Map<number, { x: number; y: number }>());
-  const press = useRef<{ x: number; y: number; moved: boolean } | null>(null);
-
-  const onDown = (event: PointerEvent) => {
-    (event.currentTarget as HTMLElement).focus();
-    event.currentTarget.setPointerCapture(event.pointerId);
-    const at = { x: event.nativeEvent.offsetX, y: event.nativeEvent.offsetY };
-    fingers.current.set(event.pointerId, at);
-    press.current = { ...at, moved: false };
-  };
-  const onMove = (event: PointerEvent) => {
-    const before = fingers.current.get(event.pointerId);
-    if (!before || !press.current) return;
-    const at = { x: event.nativeEvent.offsetX, y: event.nativeEvent.offsetY };
-    if (Math.hypot(at.x - press.current.x, at.y - press.current.y) > SLACK) press.current.moved = true;
-    if (event.pointerType === 'touch') {
-      const other = [...fingers.current].find(([id]) => id !== event.pointerId)?.[1];
-      const now = view.current;
-      if (other) {
-        const [was, is] = [Math.abs(before.x - other.x), Math.abs(at.x - other.x)];
-        if (was > 8 && is > 8) look(zoomed(now, (at.x + other.x) / 2, was / is, data.end, size.width));
-      } else
-        look({
-          ...now,
-          start: now.start - (at.x - before.x) * now.ticksPerPixel,
-          top: now.top - (at.y - before.y),
-        });
-    } else if (press.current.moved) {
-      band.current = [press.current.x, press.current.y, at.x, at.y];
-      schedule('over');
-    }
-    fingers.current.set(event.pointerId, at);
-  };
-  const onUp = (event: PointerEvent) => {
-    fingers.current.delete(event.pointerId);
-    const start = press.current;
-    press.current = null;
-    if (!start) return;
-    const adds = event.shiftKey;
-    if (band.current) {
-      const found = notesIn(strips, view.current, band.current);
-      band.current = null;
+  const pointing = usePointing({
+    view,
+    band,
+    look,
+    zoomedAt: (x, factor) => zoomed(view.current, x, factor, data.end, size.width),
+    onBand: () => schedule('over'),
+    onPick: ({ active: picked, notes: found, adds }) => {
+      if (picked !== undefined) setActive(picked);
       setNotes(adds ? union(notes, found) : found);
-      const [only] = found.keys();
-      if (only !== undefined) setActive(only);
-    } else if (!start.moved) {
-      const found = noteAt(strips, view.current, start.x, start.y);
-      const strip = stripAt(strips, view.current, start.y);
-      if (strip) setActive(strip.index);
-      const picked: NoteSelection = found ? new Map([[found.strip.index, new Set([found.note])]]) : NOTHING;
-      setNotes(adds ? union(notes, picked) : picked);
-    }
-    schedule('over');
-  };
+      schedule('over');
+    },
+    strips,
+  });
 
   const chooseBars = (from: number, to: number) => {
     const [first, last] = [barAt(data.clock, Math.min(from, to)), barAt(data.clock, Math.max(from, to))];
@@ -296,7 +255,6 @@ function Drawing({
     setBars(null);
     playback.setRange(null);
   };
-  const rulerFrom = useRef<number | null>(null);
 
   /** Goes to a note of the active strand and brings it into sight. */
   const step = (by: 1 | -1) => {
@@ -345,64 +303,21 @@ function Drawing({
   const inSight = strips.filter(
     (strip) => strip.top + strip.height > top - PAGE && strip.top < top + size.height + 2 * PAGE,
   );
-  const whole = () => look({ ...view.current, start: 0, ticksPerPixel: (data.end * 1.02) / size.width });
 
   return (
     <section className={styles.stage} aria-label="Note bars">
-      <div className={styles.tools} role="toolbar" aria-label="How the notes are drawn">
-        <Space size={4}>
-          <Button size="small" onClick={whole}>
-            Whole piece
-          </Button>
-          <Button
-            size="small"
-            aria-label="Zoom in"
-            onClick={() => look(zoomed(view.current, size.width / 2, 1 / 2, data.end, size.width))}
-          >
-            Closer
-          </Button>
-          <Button
-            size="small"
-            aria-label="Zoom out"
-            onClick={() => look(zoomed(view.current, size.width / 2, 2, data.end, size.width))}
-          >
-            Farther
-          </Button>
-        </Space>
-        <span>
-          Height{' '}
-          <Segmented
-            size="small"
-            aria-label="Height of the strips"
-            value={rows}
-            options={ROWS.map((each, index) => ({ value: index, label: `${each}` }))}
-            onChange={setRows}
-          />
-        </span>
-        <label>
-          Lane{' '}
-          <Select
-            size="small"
-            aria-label="Lane below the strips"
-            style={{ width: 190 }}
-            value={shownLane}
-            options={choices}
-            onChange={setLane}
-          />
-        </label>
-        {data.varies || !varied ? (
-          <label>
-            <Switch size="small" checked={varied} onChange={onVaried} /> with variation
-          </label>
-        ) : null}
-        <span className="soft" role="status">
-          {counted(
-            data.strands.reduce((sum, strand) => sum + strand.on.length, 0),
-            'note',
-          )}{' '}
-          in {counted(data.strands.length, 'strand')}
-        </span>
-      </div>
+      <BarsToolbar
+        data={data}
+        rows={rows}
+        onRows={setRows}
+        lane={shownLane}
+        lanes={choices}
+        onLane={setLane}
+        varied={varied}
+        onVaried={onVaried}
+        onZoom={(factor) => look(zoomed(view.current, size.width / 2, factor, data.end, size.width))}
+        onWhole={() => look({ ...view.current, start: 0, ticksPerPixel: (data.end * 1.02) / size.width })}
+      />
       <div className={styles.names}>
         <div className={`${styles.corner} soft`}>Strands</div>
         <div ref={page} className={styles.page}>
@@ -418,35 +333,19 @@ function Drawing({
             />
           ))}
         </div>
+        <div className={`${styles.laneName} soft`} style={{ height: LANE_HEIGHT + 1 }}>
+          {choices.find((choice) => choice.value === shownLane)?.label}
+        </div>
       </div>
       <div className={styles.field}>
-        <div
-          role="slider"
-          tabIndex={0}
-          aria-label="Bars: drag to select, Escape to clear"
-          aria-valuenow={bars ? barAt(data.clock, bars[0]).number : 0}
-          aria-valuetext={
-            bars
-              ? `bars ${barAt(data.clock, bars[0]).number} to ${barAt(data.clock, bars[1] - 1).number}`
-              : 'no bars selected'
-          }
-          className={styles.ruler}
+        <BarsRuler
+          ref={ruler}
+          clock={data.clock}
+          bars={bars}
+          tickAt={(x) => tickOfX(view.current, x)}
+          onBars={chooseBars}
           onKeyDown={onKeyDown}
-          onPointerDown={(event) => {
-            event.currentTarget.setPointerCapture(event.pointerId);
-            rulerFrom.current = tickOfX(view.current, event.nativeEvent.offsetX);
-            chooseBars(rulerFrom.current, rulerFrom.current);
-          }}
-          onPointerMove={(event) => {
-            if (rulerFrom.current !== null)
-              chooseBars(rulerFrom.current, Math.max(0, tickOfX(view.current, event.nativeEvent.offsetX)));
-          }}
-          onPointerUp={() => {
-            rulerFrom.current = null;
-          }}
-        >
-          <canvas ref={ruler} />
-        </div>
+        />
         {/* biome-ignore lint/a11y/useSemanticElements: notes are drawn; keys move the view and step from note to note */}
         <div
           ref={field}
@@ -456,10 +355,7 @@ function Drawing({
           tabIndex={0}
           aria-label="Notes over time. Arrows move, plus and minus zoom, full stop and comma step from note to note."
           className={styles.strips}
-          onPointerDown={onDown}
-          onPointerMove={onMove}
-          onPointerUp={onUp}
-          onPointerCancel={onUp}
+          {...pointing}
           onKeyDown={onKeyDown}
         >
           <canvas ref={bodies} data-testid="note-bars" />
