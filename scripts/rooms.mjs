@@ -8,6 +8,7 @@ export const CORE_PACKAGES = [
   'fflate',
   'papaparse',
   'reflect-metadata',
+  'saxes',
   'spessasynth_core',
 ];
 

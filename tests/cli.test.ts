@@ -176,7 +176,7 @@ describe('convert', () => {
     const { status } = dragoman('convert', at('tidy.mid'), at('untidy.mid'), '--to', 'mxl', '-o', folder);
     expect(status).toBe(0);
     for (const name of ['tidy.mxl', 'untidy.mxl'])
-      expect(schemaFaults(parseXml(unpackMxl(readFileSync(at(name)))))).toEqual([]);
+      expect(schemaFaults(parseXml(new TextDecoder().decode(unpackMxl(readFileSync(at(name))))))).toEqual([]);
   });
 });
 

@@ -13,6 +13,7 @@ import {
 import { beatGroups } from '@/core/model/meter';
 import type { Bar, Chord, Item, Note, Part, Score, Tuplet } from '@/core/model/score';
 import { QUARTER } from '@/core/model/time';
+import { readMusicXml } from '@/core/sources/musicxml/read';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { parseXml, schemaFaults } from '../helpers/schema';
 import { engraver } from '../helpers/verovio';
@@ -57,7 +58,7 @@ function partOf(items: (bar: number) => Item[], more: Partial<Part> = {}): Part 
   const flute = instrumentOf('flute');
   return {
     id: 'P1/t1c1',
-    name: 'Flute',
+    name: instrumentOf(more.instrument ?? 'flute').name,
     abbreviation: 'Fl.',
     instrument: flute.id,
     transposition: flute.transposition,
@@ -298,8 +299,8 @@ const CASES: [name: string, score: Score, holds: string][] = [
       partOf(quarters, {
         changes: [
           { bar: 1, at: 2 * QUARTER, kind: 'clef', staff: 1, clef: 'treble8va' },
-          { bar: 3, at: 0, kind: 'transposition', transposition: { diatonic: -1, chromatic: -2 } },
           { bar: 3, at: 0, kind: 'key', fifths: 2, minor: true },
+          { bar: 3, at: 0, kind: 'transposition', transposition: { diatonic: -1, chromatic: -2 } },
         ],
       }),
     ]),
@@ -427,6 +428,14 @@ describe('a score that says everything', () => {
     expect(schemaFaults(parseXml(document))).toEqual([]);
     expect(document).toContain(holds);
     expect(verovio.loadData(document)).toBeTruthy();
+  });
+
+  it.each(CASES)('is read back with %s as it was written', (_, score) => {
+    const document = writeMusicXml(score);
+    const read = readMusicXml(new TextEncoder().encode(document));
+    expect(read.mends).toEqual([]);
+    expect([...read.lost]).toEqual([]);
+    expect(writeMusicXml(read.score)).toBe(document);
   });
 
   it('is valid in every window, with what holds at its start', () => {

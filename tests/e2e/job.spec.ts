@@ -70,7 +70,7 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   await page.getByRole('button', { name: 'Download' }).click();
   const download = await waiting;
   expect(download.suggestedFilename()).toBe('cue 4.mxl');
-  const document = unpackMxl(readFileSync(await download.path()));
+  const document = new TextDecoder().decode(unpackMxl(readFileSync(await download.path())));
   const root = parseXml(document);
   expect(schemaFaults(root)).toEqual([]);
   expect(root.children[0]!.children[0]!.text).toBe('Ferry at Night');

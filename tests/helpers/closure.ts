@@ -1,4 +1,4 @@
-import type { Node } from './schema';
+import { all, child, type Node, textOf } from './schema';
 
 /** A note as a reader of the document would play it. Quarters, sounding MIDI keys. */
 export interface ReadNote {
@@ -22,9 +22,6 @@ const TYPES: Record<string, number> = {
   '256th': 0.015625,
 };
 
-const child = (node: Node, name: string) => node.children.find((each) => each.name === name);
-const all = (node: Node, name: string) => node.children.filter((each) => each.name === name);
-const textOf = (node: Node, name: string) => child(node, name)?.text;
 const near = (a: number, b: number) => Math.abs(a - b) < 1e-6;
 
 /**

@@ -29,6 +29,10 @@ const models = new Map<string, RegExp>();
 
 export type Node = { name: string; attributes: Record<string, string>; children: Node[]; text: string };
 
+export const child = (node: Node, name: string) => node.children.find((each) => each.name === name);
+export const all = (node: Node, name: string) => node.children.filter((each) => each.name === name);
+export const textOf = (node: Node, name: string) => child(node, name)?.text;
+
 type Raw = Record<string, unknown>;
 
 /** Parses a document into plain nodes. */

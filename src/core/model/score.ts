@@ -111,15 +111,25 @@ export type Clef =
   | 'treble'
   | 'treble8vb'
   | 'treble8va'
+  | 'treble15ma'
+  | 'treble15mb'
+  | 'french'
   | 'soprano'
   | 'mezzosoprano'
   | 'alto'
   | 'tenor'
+  | 'tenor8vb'
   | 'baritone'
+  | 'baritoneF'
   | 'bass'
   | 'bass8vb'
+  | 'bass8va'
+  | 'bass15mb'
+  | 'subbass'
   | 'percussion'
-  | 'tab';
+  | 'tab'
+  /** No clef is printed. */
+  | 'none';
 
 /** Written to sounding pitch, in whole steps of the scale and semitones, octaves included. */
 export interface Transposition {
@@ -225,6 +235,8 @@ export interface Note {
   /** Where it is played on a fretted instrument; strings from 1, the highest. */
   string?: number;
   fret?: number;
+  /** How a grace note is written, where not as usual: a single one slashed, several as 16ths. */
+  graceSign?: { value: Value; slashed: boolean; inChord?: true; beams?: Beam[] };
   /** The source notes that became this one. */
   sources: EventId[];
 }
@@ -282,10 +294,11 @@ export function keyInBar(score: { keys: readonly KeySignature[] }, bar: number):
   return found;
 }
 
-/** Fifths of the signature that a transposing part reads, kept within six sharps or flats. */
+/** Fifths of the signature that a part reads; one that transposes has at most six sharps or flats. */
 export function writtenFifths(fifths: number, transposition: Transposition): number {
   // A written interval of (−diatonic, −chromatic) lies this far along the line of fifths.
   const shift = -(7 * transposition.chromatic - 12 * transposition.diatonic);
+  if (shift === 0) return fifths;
   const written = fifths + shift;
   return written > 6 ? written - 12 : written < -6 ? written + 12 : written;
 }

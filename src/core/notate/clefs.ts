@@ -7,16 +7,25 @@ const LINES: Record<Clef, [number, number]> = {
   treble: [30, 38],
   treble8vb: [23, 31],
   treble8va: [37, 45],
+  treble15ma: [44, 52],
+  treble15mb: [16, 24],
+  french: [32, 40],
   soprano: [28, 36],
   mezzosoprano: [26, 34],
   alto: [24, 32],
   tenor: [22, 30],
+  tenor8vb: [15, 23],
   baritone: [20, 28],
+  baritoneF: [20, 28],
   bass: [18, 26],
   bass8vb: [11, 19],
+  bass8va: [25, 33],
+  bass15mb: [4, 12],
+  subbass: [16, 24],
   percussion: [30, 38],
-  // A tablature has no heights.
+  // A tablature has no heights; without a clef they are read as treble.
   tab: [30, 38],
+  none: [30, 38],
 };
 /** The usual clef stays unless another saves this many steps off the staff per note. */
 const WORTH_CHANGING = 2;

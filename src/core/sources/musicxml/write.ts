@@ -21,27 +21,13 @@ import {
 } from '../../model/score';
 import { swingNumbers } from '../../model/swing';
 import { gcd, type Moment, QUARTER, type Span } from '../../model/time';
+import { CLEFS } from './clefs';
 import { markSpans, writeBarline, writeChordMarks, writeJump, writeLyrics, writeMark } from './write-marks';
 import { SpannerEnds, writeDirectionEnd, writeNoteEnd, writeWavyEnd } from './write-spanners';
 import { XmlText } from './xml';
 
 const DOCTYPE =
   '<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" "http://www.musicxml.org/dtds/partwise.dtd">';
-
-const CLEFS: Record<Clef, { sign: string; line?: number; octave?: number }> = {
-  treble: { sign: 'G', line: 2 },
-  treble8vb: { sign: 'G', line: 2, octave: -1 },
-  treble8va: { sign: 'G', line: 2, octave: 1 },
-  soprano: { sign: 'C', line: 1 },
-  mezzosoprano: { sign: 'C', line: 2 },
-  alto: { sign: 'C', line: 3 },
-  tenor: { sign: 'C', line: 4 },
-  baritone: { sign: 'C', line: 5 },
-  bass: { sign: 'F', line: 4 },
-  bass8vb: { sign: 'F', line: 4, octave: -1 },
-  percussion: { sign: 'percussion' },
-  tab: { sign: 'TAB', line: 5 },
-};
 
 export interface WriteOptions {
   /**
@@ -180,6 +166,7 @@ const drumId = (part: string, key: number): string => `${part}-I${key}`;
 class PartWriter {
   /** Score units in one MusicXML division. */
   private readonly unit: Span;
+  private readonly voicesPerStaff: number;
   private readonly instrument: Instrument;
   private readonly ends: SpannerEnds;
 
@@ -203,6 +190,10 @@ class PartWriter {
     for (const { from, to } of part.spanners ?? [])
       for (const end of [from, to]) if ('at' in end) unit = gcd(unit, Math.round(end.at));
     this.unit = Math.max(1, unit);
+    this.voicesPerStaff = Math.max(
+      4,
+      ...new Set(part.bars.flatMap((bar) => bar.voices.map(({ voice }) => voice))),
+    );
     this.ends = this.spannerEnds();
   }
 
@@ -217,10 +208,15 @@ class PartWriter {
       this.writeBar(part.bars[index]!, bar, index);
       const isLast = index === score.bars.length - 1 && !this.options.goesOn;
       const right = bar.right ?? (isLast ? { style: 'light-heavy' } : undefined);
-      if (right) writeBarline(xml, 'right', right);
+      if (right && Object.keys(right).length > 0) writeBarline(xml, 'right', right);
       xml.end();
     });
     xml.end();
+  }
+
+  /** Voices are numbered through the part: 1–4 on the first staff, 5–8 on the second, or more where a staff has more. */
+  private voiceNumber(line: VoiceLine): number {
+    return (line.staff - 1) * this.voicesPerStaff + line.voice;
   }
 
   private divisions(span: Span): number {
@@ -356,11 +352,16 @@ class PartWriter {
       for (const line of partBar.voices)
         for (const item of line.items)
           if (item.kind === 'chord')
-            for (const note of item.notes)
-              if (wanted.has(note.id)) {
-                orders.set(note.id, start + item.onset);
-                places.set(note.id, { bar, at: item.onset });
-              }
+            for (const [notes, by] of [
+              [item.graces ?? [], -0.5],
+              [item.notes, 0],
+              [item.gracesAfter ?? [], item.duration - 0.5],
+            ] as const)
+              for (const note of notes)
+                if (wanted.has(note.id)) {
+                  orders.set(note.id, start + item.onset + by);
+                  places.set(note.id, { bar, at: item.onset });
+                }
       start += this.score.bars[bar]!.length;
     });
     return new SpannerEnds(
@@ -503,19 +504,36 @@ class PartWriter {
   private writeGrace(note: Note, order: number, count: number, line: VoiceLine): void {
     const { xml } = this;
     const single = count === 1;
+    const sign = note.graceSign ?? {
+      value: { type: single ? 'eighth' : '16th', dots: 0 },
+      slashed: single,
+      inChord: false,
+    };
     xml.start('note', { id: note.id });
-    xml.leaf('grace', undefined, { slash: single ? 'yes' : undefined });
+    xml.leaf('grace', undefined, { slash: sign.slashed ? 'yes' : undefined });
+    if (sign.inChord) xml.leaf('chord');
     this.writePitch(note);
+    if (note.tieStop) xml.leaf('tie', undefined, { type: 'stop' });
+    if (note.tieStart) xml.leaf('tie', undefined, { type: 'start' });
     if (this.instrument.unpitched)
       xml.leaf('instrument', undefined, { id: drumId(xmlPartId(this.index), note.key) });
-    xml.leaf('voice', voiceNumber(line));
-    xml.leaf('type', single ? 'eighth' : '16th');
+    xml.leaf('voice', this.voiceNumber(line));
+    xml.leaf('type', sign.value.type);
+    for (let dot = 0; dot < sign.value.dots; dot++) xml.leaf('dot');
     if (note.accidental) xml.leaf('accidental', note.accidental);
     if (note.head) xml.leaf('notehead', note.head);
     this.writeStaff(line);
-    if (!single)
-      for (const level of [1, 2])
-        xml.leaf('beam', order === 0 ? 'begin' : order === count - 1 ? 'end' : 'continue', { number: level });
+    const usual = order === 0 ? 'begin' : order === count - 1 ? 'end' : 'continue';
+    const beams = note.graceSign ? (note.graceSign.beams ?? []) : single ? [] : [usual, usual];
+    for (const [level, beam] of beams.entries()) xml.leaf('beam', beam, { number: level + 1 });
+    const ends = this.ends.atNote(note.id);
+    if (note.tieStop || note.tieStart || ends.length > 0) {
+      xml.start('notations');
+      if (note.tieStop) xml.leaf('tied', undefined, { type: 'stop' });
+      if (note.tieStart) xml.leaf('tied', undefined, { type: 'start' });
+      for (const end of ends) writeNoteEnd(xml, end);
+      xml.end();
+    }
     xml.end();
   }
 
@@ -551,7 +569,7 @@ class PartWriter {
     if (rest.hidden) {
       xml.start('forward');
       xml.leaf('duration', this.divisions(rest.duration));
-      xml.leaf('voice', voiceNumber(line));
+      xml.leaf('voice', this.voiceNumber(line));
       this.writeStaff(line);
       xml.end();
       return;
@@ -559,7 +577,7 @@ class PartWriter {
     xml.start('note');
     xml.leaf('rest', undefined, { measure: rest.wholeBar ? 'yes' : undefined });
     xml.leaf('duration', this.divisions(rest.duration));
-    xml.leaf('voice', voiceNumber(line));
+    xml.leaf('voice', this.voiceNumber(line));
     if (!rest.wholeBar) this.writeValue(rest);
     this.writeStaff(line);
     if (hasTupletEdge(rest)) {
@@ -586,7 +604,7 @@ class PartWriter {
     if (!chord.cue && note.tieStart) xml.leaf('tie', undefined, { type: 'start' });
     if (instrument.unpitched)
       xml.leaf('instrument', undefined, { id: drumId(xmlPartId(this.index), note.key) });
-    xml.leaf('voice', voiceNumber(line));
+    xml.leaf('voice', this.voiceNumber(line));
     this.writeValue(chord, note.accidental);
     if (note.head) xml.leaf('notehead', note.head);
     this.writeStaff(line, note.staff);
@@ -688,9 +706,6 @@ class PartWriter {
 
 const hasTupletEdge = ({ tuplet }: Chord | Rest): boolean =>
   [...tupletsFrom(tuplet)].some(({ edge }) => edge);
-
-/** Voices are numbered through the part: 1–4 on the first staff, 5–8 on the second. */
-const voiceNumber = (line: VoiceLine): number => (line.staff - 1) * 4 + line.voice;
 
 const STEPS = ['C', 'C', 'D', 'D', 'E', 'F', 'F', 'G', 'G', 'A', 'A', 'B'] as const;
 const SHARPENED: ReadonlySet<number> = new Set([1, 3, 6, 8, 10]);
