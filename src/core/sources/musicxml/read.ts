@@ -190,7 +190,9 @@ function barsOf(readers: readonly PartReader[], count: number): Bar[] {
     const sign = first((bar) => bar.sign);
     const full = FULL(meter);
     const longest = Math.max(0, ...all.map(lengthOf));
-    const length = longest > 0 ? longest : full;
+    // Rests that go on behind the meter are a fault of one part; notes there make the bar longer.
+    const needed = longest > full ? Math.max(full, ...all.map(soundingLength)) : longest;
+    const length = needed > 0 ? needed : full;
     const number = first((bar) => bar.number) ?? String(index + 1);
     const isUpbeat = index === 0 && length < full;
     const left = first((bar) => bar.left);
@@ -228,6 +230,10 @@ function lengthOf(bar: ReadBar): Span {
   return isWhole && bar.items.length > 0 ? Math.min(bar.length, bar.items[0]!.duration) : bar.length;
 }
 
+/** Where the last note of a part ends in a bar. */
+const soundingLength = (bar: ReadBar): Span =>
+  Math.max(0, ...bar.items.map((item) => (item.kind === 'chord' ? item.onset + item.duration : 0)));
+
 /** Concert signatures, by the part that leads. */
 function concertKeys({ keys, transposition }: PartReader): KeySignature[] {
   const back = transposition ?? { diatonic: 0, chromatic: 0 };
@@ -258,6 +264,10 @@ function partOf(
       'The later one stands in a voice of its own.',
     ),
   );
+  reader.bars.forEach((bar, index) => {
+    const told = lengthTold(bar, bars[index]!);
+    if (told) says(index, bar.line, ...told);
+  });
   mendTies(partBars, bars, (bar) =>
     says(bar, reader.bars[bar]?.line ?? 0, 'a tie leads to no note', 'It is left out.'),
   );
@@ -283,6 +293,17 @@ function partOf(
     ...(tuning.length > 0 && { tuning }),
     ...(changes.length > 0 && { changes }),
   };
+}
+
+/** What is to be said of how long a part is in a bar; null where that is as it should be. */
+function lengthTold(read: ReadBar, { length, meter, missing }: Bar): [what: string, done: string] | null {
+  const full = FULL(meter);
+  if (read.length > length) return ['rests go on after the end of the bar', 'They end with it.'];
+  if (read.length > full)
+    return [`the bar is longer than ${meter.numerator}/${meter.denominator}`, 'It is as long as its notes.'];
+  if (read.items.length > 0 && lengthOf(read) < length && missing === 0 && length === full)
+    return ['the bar is not full', 'A gap is left at its end.'];
+  return null;
 }
 
 /** Signatures of a part that are not what the score's would be for it. */

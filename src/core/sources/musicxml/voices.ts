@@ -75,6 +75,8 @@ function linesOf(items: readonly ReadItem[], home: Home, length: Span, onOverlap
   let at = 0;
   for (const read of items.toSorted((a, b) => a.onset - b.onset)) {
     const { voice: _, staff, ...item } = read;
+    if (item.kind === 'rest' && item.onset >= length) continue;
+    if (item.kind === 'rest' && item.onset + item.duration > length) item.duration = length - item.onset;
     if (item.onset < at) {
       others.push(read);
       onOverlap();

@@ -1,0 +1,154 @@
+/**
+ * How scores are read: `npm run bench:scores`.
+ *
+ * Data: MusicXML that ships with the Python library music21 (PyPI): of its
+ * corpus the works that scripts/rhythm-facts.py names and its `demos` folder;
+ * of its MusicXML test files, one feature each, those whose number is followed
+ * by a, c or e. The others stay unseen. Set MUSIC21 to the installed package,
+ * or have `python3` find it.
+ *
+ * Each document is read into the score, written again by the model alone, and
+ * compared fact by fact with what its own elements say (tests/helpers/score-facts).
+ * Speed stands beside musicxml-io (npm), which reads the same documents.
+ */
+import { execFileSync } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parse as parseElsewhere } from 'musicxml-io';
+import { decodeXml } from '../src/core/sources/musicxml/encoding';
+import { isZip, unpackMxl } from '../src/core/sources/musicxml/mxl';
+import { readMusicXml } from '../src/core/sources/musicxml/read';
+import { writeMusicXml } from '../src/core/sources/musicxml/write';
+import { parseXml, schemaFaults } from '../tests/helpers/schema';
+import { differences, factsOf } from '../tests/helpers/score-facts';
+
+const WORKS = [
+  ...Array.from({ length: 48 }, (_, index) => `bach/bwv${253 + index}.mxl`),
+  'beethoven/opus18no1/movement4.mxl',
+  'mozart/k458/movement3.mxl',
+  'beach/prayer_of_a_tired_child.musicxml',
+  'johnson_j_r/lift_every_voice.mxl',
+  'joplin/maple_leaf_rag.mxl',
+  'liliuokalani/aloha_oe.mxl',
+  'mozart/k545/movement1_exposition.mxl',
+];
+
+function packageFolder(): string | null {
+  if (process.env.MUSIC21) return process.env.MUSIC21;
+  try {
+    const program = 'import music21; print(music21.__path__[0])';
+    return execFileSync('python3', ['-c', program], {
+      encoding: 'utf8',
+      stdio: ['ignore', 'pipe', 'ignore'],
+    }).trim();
+  } catch {
+    return null;
+  }
+}
+
+const folder = packageFolder();
+if (!folder || !existsSync(folder)) {
+  console.log(
+    'music21 is not installed: pip install music21, and say where by MUSIC21=…/site-packages/music21',
+  );
+  process.exit(0);
+}
+const inFolder = (...names: string[]) => {
+  const path = join(folder, ...names);
+  return readdirSync(path)
+    .filter((name) => /\.(xml|mxl|musicxml)$/.test(name))
+    .sort()
+    .map((name) => join(path, name));
+};
+/** The folder of small files, one feature each, by the end of its name. */
+const oneFeatureEach = readdirSync(join(folder, 'musicxml')).find((name) => name.endsWith('TestSuite')) ?? '';
+const files = [
+  ...inFolder('musicxml', oneFeatureEach).filter((path) => /[/\\]\d+[ace][^/\\]*$/.test(path)),
+  ...inFolder('corpus', 'demos'),
+  ...WORKS.map((work) => join(folder, 'corpus', work)),
+];
+
+interface Row {
+  facts: number;
+  missing: number;
+  added: number;
+  files: number;
+}
+const rows = new Map<string, Row>();
+const rowOf = (category: string): Row => {
+  const row = rows.get(category) ?? { facts: 0, missing: 0, added: 0, files: 0 };
+  rows.set(category, row);
+  return row;
+};
+const lost = new Map<string, number>();
+let same = 0;
+let mends = 0;
+let invalid = 0;
+const texts: string[] = [];
+for (const file of files) {
+  const bytes = new Uint8Array(readFileSync(file));
+  const text = decodeXml(isZip(bytes) ? unpackMxl(bytes) : bytes).text;
+  texts.push(text);
+  const read = readMusicXml(bytes);
+  const document = parseXml(writeMusicXml(read.score));
+  if (schemaFaults(document).length > 0) invalid++;
+  const said = factsOf(parseXml(text));
+  const differ = differences(said, factsOf(document));
+  for (const [category, facts] of Object.entries(said)) rowOf(category).facts += facts.length;
+  for (const [category, { missing, added }] of Object.entries(differ)) {
+    const row = rowOf(category);
+    row.missing += missing.length;
+    row.added += added.length;
+    row.files++;
+  }
+  if (Object.keys(differ).length === 0) same++;
+  mends += read.mends.length;
+  for (const [name, count] of read.lost) lost.set(name, (lost.get(name) ?? 0) + count);
+}
+console.log(
+  `${files.length} documents read and written by the model alone; ${same} say the same in every category.`,
+);
+console.log(
+  `${mends} mends told, ${invalid} documents not valid against the facts of the MusicXML 4.0 schema.`,
+);
+console.table(Object.fromEntries(rows));
+console.log(
+  `No place in the model: ${[...lost]
+    .sort((a, b) => b[1] - a[1])
+    .map(([name, count]) => `${name} ${count}`)
+    .join(', ')}`,
+);
+
+/** Milliseconds for all documents, the best of three. */
+function best(run: (text: string) => unknown): number {
+  const times = [0, 1, 2].map(() => {
+    const begun = performance.now();
+    for (const text of texts) run(text);
+    return performance.now() - begun;
+  });
+  return Math.round(Math.min(...times));
+}
+const encoder = new TextEncoder();
+const ours = best((text) => readMusicXml(encoder.encode(text)));
+const theirs = best((text) => parseElsewhere(text));
+const size = texts.reduce((sum, text) => sum + text.length, 0) / 1e6;
+console.table({
+  [`all documents, ${size.toFixed(1)} MB`]: {
+    'ours, ms': ours,
+    'musicxml-io, ms': theirs,
+    ratio: (theirs / ours).toFixed(2),
+  },
+});
+
+/** Ten megabytes of the longest quartet, bars repeated. Budget: 3 s. */
+const long = texts.toSorted((a, b) => b.length - a.length)[0]!;
+const bars = /<measure[\s\S]*<\/measure>/.exec(long.slice(0, long.indexOf('</part>')))![0];
+const large =
+  long.slice(0, long.indexOf('<measure')) +
+  bars.repeat(Math.ceil(1e7 / bars.length)) +
+  '</part></score-partwise>';
+const begun = performance.now();
+const { score } = readMusicXml(encoder.encode(large));
+console.log(
+  `${(large.length / 1e6).toFixed(1)} MB, ${score.bars.length} bars: ${Math.round(performance.now() - begun)} ms (budget 3000)`,
+);

@@ -1,0 +1,115 @@
+import type { ChordMark } from '../model/marks';
+import { barIndexOf, type Part, type Score } from '../model/score';
+import type { Moment } from '../model/time';
+import { placesOf } from './places';
+
+/**
+ * Velocity of each dynamic, 1–127: even steps from ppp to fff about mf = 80
+ * (common practice of sequencers; MIDI 1.0 gives no values).
+ */
+const LEVELS: Record<string, number> = {
+  pppppp: 6,
+  ppppp: 8,
+  pppp: 10,
+  ppp: 20,
+  pp: 35,
+  p: 50,
+  mp: 65,
+  mf: 80,
+  f: 95,
+  ff: 110,
+  fff: 122,
+  ffff: 125,
+  fffff: 126,
+  ffffff: 127,
+};
+/** Before any dynamic. */
+const USUAL = 80;
+/** How far a hairpin goes that leads to no dynamic: one step. */
+const STEP = 15;
+/** A dynamic this far behind the end of a hairpin is its goal, in bars. */
+const GOAL_BARS = 1;
+
+/** Dynamics of one attack: how much louder it is, and what holds after it. */
+const ATTACKS: Record<string, { more: number; after?: string }> = {
+  sf: { more: 25 },
+  sfz: { more: 25 },
+  sffz: { more: 35 },
+  fz: { more: 25 },
+  rf: { more: 20 },
+  rfz: { more: 20 },
+  fp: { more: 15, after: 'p' },
+  sfp: { more: 25, after: 'p' },
+  sfpp: { more: 25, after: 'pp' },
+  sfzp: { more: 25, after: 'p' },
+  pf: { more: 0, after: 'f' },
+};
+
+/** Accents and the like at a chord, as more or less velocity (common practice). */
+const MARKS: Partial<Record<string, number>> = {
+  accent: 15,
+  'strong-accent': 25,
+  'soft-accent': 8,
+  stress: 8,
+  unstress: -8,
+};
+
+interface Level {
+  at: Moment;
+  velocity: number;
+}
+
+/** Velocity at every moment of a part as its dynamics and hairpins say, by written moments. */
+export interface Dynamics {
+  at: (moment: Moment) => number;
+  /** What an attack at this moment adds by itself. */
+  attack: (moment: Moment) => number;
+}
+
+/** Reads the dynamics of a part; staves of one part go together. */
+export function dynamicsOf(score: Score, part: Part): Dynamics {
+  const steps: Level[] = [];
+  const attacks = new Map<Moment, number>();
+  part.bars.forEach((bar, index) => {
+    for (const mark of bar.marks ?? []) {
+      if (mark.kind !== 'dynamic') continue;
+      const at = score.bars[index]!.start + mark.at;
+      const level = LEVELS[mark.dynamic];
+      if (level !== undefined) steps.push({ at, velocity: level });
+      const attack = ATTACKS[mark.dynamic];
+      if (attack) attacks.set(at, attack.more);
+      if (attack?.after) steps.push({ at: at + 1, velocity: LEVELS[attack.after]! });
+    }
+  });
+  steps.sort((a, b) => a.at - b.at);
+  const { momentOf } = placesOf(score, part);
+  const wedges = (part.spanners ?? [])
+    .filter((spanner) => spanner.kind === 'wedge')
+    .map((wedge) => ({ opens: wedge.opens, from: momentOf(wedge.from), to: momentOf(wedge.to) }))
+    .filter(
+      (wedge): wedge is { opens: boolean; from: Moment; to: Moment } =>
+        wedge.from !== undefined && wedge.to !== undefined && wedge.to > wedge.from,
+    )
+    .sort((a, b) => a.from - b.from);
+  /** Hairpins as ramps, each from what holds where it begins to the dynamic that it leads to. */
+  const ramps: { from: Moment; to: Moment; low: number; high: number }[] = [];
+  const levelAt = (moment: Moment): number => {
+    const step = steps.findLast(({ at }) => at <= moment);
+    const ramp = ramps.findLast(({ from }) => from <= moment);
+    if (!ramp || (step && step.at > ramp.from)) return step?.velocity ?? USUAL;
+    const share = Math.min(1, (moment - ramp.from) / (ramp.to - ramp.from));
+    return ramp.low + share * (ramp.high - ramp.low);
+  };
+  for (const { opens, from, to } of wedges) {
+    const low = levelAt(from);
+    const bar = score.bars[Math.min(score.bars.length - 1, barIndexOf(score.bars, to) + GOAL_BARS)]!;
+    const goal = steps.find(({ at, velocity }) => at >= to && at <= bar.start && velocity > low === opens);
+    const high = goal?.velocity ?? Math.min(127, Math.max(1, low + (opens ? STEP : -STEP)));
+    ramps.push({ from, to, low, high });
+  }
+  return { at: levelAt, attack: (moment) => attacks.get(moment) ?? 0 };
+}
+
+/** What the marks of a chord add to its velocity. */
+export const accentOf = (marks: readonly ChordMark[] | undefined): number =>
+  (marks ?? []).reduce((sum, mark) => sum + (mark.kind === 'articulation' ? (MARKS[mark.name] ?? 0) : 0), 0);
