@@ -10,15 +10,25 @@
  * Each document is read into the score, written again by the model alone, and
  * compared fact by fact with what its own elements say (tests/helpers/score-facts).
  * Speed stands beside musicxml-io (npm), which reads the same documents.
+ *
+ * Each score is then performed, and its attacks (moment and sounding key) are
+ * compared with what verovio plays of the same document: grace notes,
+ * ornaments, arpeggios and tempo aside, which it plays in ways of its own.
  */
 import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { parse as parseElsewhere } from 'musicxml-io';
+import { VerovioToolkit } from 'verovio/esm';
+import createVerovioModule from 'verovio/wasm';
+import { ALL_PLAYED, performScore } from '../src/core/perform';
+import { asFile } from '../src/core/sources/musicxml/as-file';
 import { decodeXml } from '../src/core/sources/musicxml/encoding';
 import { isZip, unpackMxl } from '../src/core/sources/musicxml/mxl';
 import { readMusicXml } from '../src/core/sources/musicxml/read';
 import { writeMusicXml } from '../src/core/sources/musicxml/write';
+import type { Smf } from '../src/core/sources/smf/events';
+import { readSmf } from '../src/core/sources/smf/read';
 import { parseXml, schemaFaults } from '../tests/helpers/schema';
 import { differences, factsOf } from '../tests/helpers/score-facts';
 
@@ -118,6 +128,45 @@ console.log(
     .map(([name, count]) => `${name} ${count}`)
     .join(', ')}`,
 );
+
+/** Attacks of a file as moment and key, to a 48th of a quarter. */
+function attacksOf({ division, tracks }: Smf): string[] {
+  const ticks = division.kind === 'quarter' ? division.ticks : 1;
+  return tracks.flatMap(({ events }) =>
+    events.flatMap((event) =>
+      event.kind === 'noteOn' && event.velocity > 0
+        ? [`${(Math.round((event.tick / ticks) * 48) / 48).toFixed(3)} ${event.key}`]
+        : [],
+    ),
+  );
+}
+
+const toolkit = new VerovioToolkit(await createVerovioModule());
+toolkit.setOptions({ breaks: 'none' });
+const PLAIN = { ...ALL_PLAYED, articulation: false, graces: false, fermatas: false };
+const told: Record<string, object> = {};
+let alike = 0;
+let attacks = 0;
+files.forEach((file, index) => {
+  const { score } = readMusicXml(new Uint8Array(readFileSync(file)));
+  const ours = attacksOf(asFile(score, performScore(score, PLAIN), '1').file);
+  toolkit.loadData(texts[index]!.replace(/encoding="[^"]*"/, 'encoding="UTF-8"'));
+  const theirs = attacksOf(readSmf(new Uint8Array(Buffer.from(toolkit.renderToMIDI(), 'base64'))));
+  const { attacks: differ } = differences({ attacks: theirs }, { attacks: ours });
+  attacks += ours.length;
+  if (!differ) alike++;
+  else
+    told[basename(file)] = {
+      ours: ours.length,
+      theirs: theirs.length,
+      'only ours': differ.added.length,
+      'only theirs': differ.missing.length,
+    };
+});
+console.log(
+  `Performed: ${attacks} attacks; ${alike} of ${files.length} scores attack as verovio plays them. The others:`,
+);
+console.table(told);
 
 /** Milliseconds for all documents, the best of three. */
 function best(run: (text: string) => unknown): number {

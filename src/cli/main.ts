@@ -7,12 +7,12 @@ import type { Desk } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { FORMS } from '../core/decisions/kinds/hand-over';
 import { deliverMidi } from '../core/deliver';
+import { deliverScore } from '../core/deliver/score';
 import { FIRST_SOURCE } from '../core/model/ids';
 import { BadSourceError } from '../core/sources';
-import { packMxl } from '../core/sources/musicxml/mxl';
-import { writeMusicXml } from '../core/sources/musicxml/write';
 import type { Inventory } from '../core/stock/inventory';
 import { unaccounted } from '../core/transcribe';
+import type { MarkUse, Stock } from '../core/workbench/replies';
 import { stockOf } from '../core/workbench/stock';
 import { Workbench } from '../core/workbench/workbench';
 
@@ -55,18 +55,27 @@ function inspect(args: string[]): void {
   const brief = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
   const state = openFile(path).layOut(0, brief);
   sayRefusals(path, state.desk);
-  const { inventory } = finished(stockOf(state));
-  process.stdout.write(values.json ? `${JSON.stringify(inventory, null, 1)}\n` : described(path, inventory));
+  const { inventory, kind, marks } = finished(stockOf(state));
+  const facts = { kind, ...inventory, ...(marks && { marks }) };
+  process.stdout.write(
+    values.json ? `${JSON.stringify(facts, null, 1)}\n` : described(path, inventory, kind, marks),
+  );
 }
 
-function described(path: string, inventory: Inventory): string {
+/** Names with how often each. */
+const listed = (uses: readonly MarkUse[]): string =>
+  uses.map(({ name, count, as }) => `${name} ${count}${as ? ` as ${as}` : ''}`).join(', ') || 'none';
+
+function described(path: string, inventory: Inventory, kind: Stock['kind'], marks: Stock['marks']): string {
   const { clock, strands, noteFree, mends, oddities } = inventory;
   const division =
     inventory.division.kind === 'quarter'
       ? `${inventory.division.ticks} ticks a quarter note`
       : `${inventory.division.framesPerSecond} frames of ${inventory.division.ticksPerFrame} ticks a second`;
   const lines = [
-    `${basename(path)}: format ${inventory.format}, ${division}, ${clock.bars} bars, ${clock.seconds.toFixed(1)} s`,
+    kind === 'musicxml'
+      ? `${basename(path)}: MusicXML score, ${clock.bars} bars as played, ${clock.seconds.toFixed(1)} s`
+      : `${basename(path)}: format ${inventory.format}, ${division}, ${clock.bars} bars, ${clock.seconds.toFixed(1)} s`,
     `${clock.tempos.length} tempos, ${clock.meters.length} meters, ${clock.keys.length} keys, ${clock.markers.length} markers`,
     '',
     ...strands.map((strand) =>
@@ -81,7 +90,18 @@ function described(path: string, inventory: Inventory): string {
     ),
     ...noteFree.map((track) => `track ${track.track + 1}: "${track.name}" has no notes`),
     ...oddities.map((oddity) => `${oddity.strand ?? 'whole piece'}: ${oddity.what}`),
-    ...mends.map((mend) => `mended at byte ${mend.at}: ${mend.what} ${mend.done}`),
+    ...(marks
+      ? [
+          `marks that sound: ${listed(marks.became)}`,
+          `marks that are not played out: ${listed(marks.silent)}`,
+          `elements without a place here: ${listed(marks.lost)}`,
+        ]
+      : []),
+    ...mends.map((mend) =>
+      kind === 'musicxml'
+        ? `mended: ${mend.what}. ${mend.done}`
+        : `mended at byte ${mend.at}: ${mend.what} ${mend.done}`,
+    ),
   ];
   return `${lines.join('\n')}\n`;
 }
@@ -137,8 +157,7 @@ function convert(args: string[]): void {
       throw new UsageError(
         `${path}: it is not known what became of ${counted(Math.abs(lost), 'note')}: a fault of this program.`,
       );
-    const document = writeMusicXml(score);
-    return { target: named(to), bytes: to === 'mxl' ? packMxl(document) : Buffer.from(document) };
+    return { target: named(to), bytes: deliverScore(desk, score, to) };
   });
   const targets = new Set(results.map((result) => result.target));
   if (targets.size < results.length)

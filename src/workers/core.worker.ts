@@ -5,6 +5,7 @@ import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
 import { deliverMidi, type Preview, previewMidi } from '../core/deliver';
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
+import { deliverScore } from '../core/deliver/score';
 import { rearrange } from '../core/edit/rearrange';
 import { sliceScore } from '../core/engrave/slice';
 import { planSystems, type SystemPlan } from '../core/engrave/systems';
@@ -12,7 +13,6 @@ import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
 import { type Timeline, timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
-import { packMxl } from '../core/sources/musicxml/mxl';
 import { writeMusicXml } from '../core/sources/musicxml/write';
 import type { Progress } from '../core/transcribe';
 import { type BeatSheet, beatSheet, decideBeats } from '../core/workbench/beat-sheet';
@@ -223,10 +223,9 @@ const api = {
   /** The whole score under a brief as a file, whatever was written last. */
   async deliver(data: unknown, under: Brief): Promise<Uint8Array> {
     const { format } = checkMessage(DeliveryRequest, data);
-    const { score } = await unhurried(bench().transcriptionUnder(parseBrief(under)));
-    const document = writeMusicXml(score);
-    const bytes = format === 'mxl' ? packMxl(document) : new TextEncoder().encode(document);
-    return Comlink.transfer(bytes, [bytes.buffer]);
+    const brief = parseBrief(under);
+    const { score } = await unhurried(bench().transcriptionUnder(brief));
+    return deliverScore(bench().deskUnder(brief), score, format);
   },
 
   /** The performance as flat arrays, as it is or with the variation that was asked for. */

@@ -12,6 +12,7 @@ import {
 } from '../model/ids';
 import type { Performance } from '../model/performance';
 import type { Reading } from '../sources';
+import type { ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
 import { type Change, clean, type Refusal } from '.';
 
@@ -20,6 +21,8 @@ export interface Desk {
   /** The file that leads, and its name. */
   smf: Smf;
   name: string;
+  /** Where the leading source is a score: what is read. */
+  written: ScoreReading | null;
   brief: Brief;
   decisions: Decisions;
   /** As read. */
@@ -52,6 +55,7 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
   return {
     smf: leading.file,
     name: leading.name,
+    written: leading.written ?? null,
     brief,
     decisions,
     source,

@@ -1,7 +1,7 @@
 import { routeStrands } from '../cast/route';
 import type { Desk } from '../clean/desk';
+import { vary } from '../clean/vary';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
-import { vary } from '../perform/vary';
 import { writeSmf } from '../sources/smf/write';
 import { type HandOverFile, handOver } from './hand-over';
 import { cutLoops, type Loop } from './loops';

@@ -287,7 +287,8 @@ function tempoChanges(
     if (!paces.has(off)) paces.set(off, paceAt(off));
     paces.set(on, under / FERMATA);
   }
-  return inOrder().map(([tick, pace]) => ({
+  const steps = inOrder().filter(([, pace], index, all) => pace !== all[index - 1]?.[1]);
+  return steps.map(([tick, pace]) => ({
     tick,
     microsPerQuarter: Math.min(SLOWEST_MICROS_PER_QUARTER, Math.max(1, Math.round(6e7 / pace))),
   }));

@@ -1,5 +1,6 @@
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Desk } from '../clean/desk';
+import { vary } from '../clean/vary';
 import { beatsOf } from '../deliver/clock-track';
 import { barOf, barsOfPiece, type Clock, secondsAt } from '../model/clock';
 import type { StrandId } from '../model/ids';
@@ -9,7 +10,6 @@ import { barIndexOf, type Score } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
 import { soundedNotes } from '../perform/play';
 import { swungMoments } from '../perform/swing';
-import { vary } from '../perform/vary';
 
 export const NOTE_ON = 0;
 export const NOTE_OFF = 1;

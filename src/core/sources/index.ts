@@ -1,6 +1,9 @@
+import { finished } from '../basics/steps';
 import { FIRST_SOURCE, type SourceId } from '../model/ids';
 import type { Mend } from '../model/mend';
 import type { Performance } from '../model/performance';
+import { mayBeMusicXml } from './musicxml/read';
+import { readScore, type ScoreReading } from './musicxml/source';
 import { BadSourceError } from './refused';
 import type { Smf } from './smf/events';
 import { type ClockSetting, readPerformance } from './smf/performance';
@@ -22,8 +25,11 @@ export interface Reading {
   id: SourceId;
   version: number;
   name: string;
-  kind: 'smf';
+  kind: 'smf' | 'musicxml';
+  /** As events; of a score as it is played. */
   file: Smf;
+  /** Where the source is a score: what is read. */
+  written?: ScoreReading;
   mends: Mend[];
   /** The heard reading, with bars as they were decided. */
   performance(setting: ClockSetting): Performance;
@@ -34,6 +40,8 @@ interface Reader {
   /** For people, and for the file dialog. */
   name: string;
   extensions: readonly string[];
+  /** By its first bytes. */
+  isOne(bytes: Uint8Array): boolean;
   read(source: Source): Reading;
 }
 
@@ -43,7 +51,20 @@ const READERS: readonly Reader[] = [
     kind: 'smf',
     name: 'Standard MIDI File',
     extensions: ['.mid', '.midi', '.smf', '.kar', '.rmi'],
+    // It reads what begins with anything else than markup, or says why not.
+    isOne: (bytes) => !mayBeMusicXml(bytes),
     read: ({ bytes, ...of }) => smfReading(readSmf(bytes), of),
+  },
+  {
+    kind: 'musicxml',
+    name: 'MusicXML score',
+    extensions: ['.musicxml', '.xml', '.mxl'],
+    isOne: mayBeMusicXml,
+    read: ({ bytes, id, version, name }) => {
+      const written = finished(readScore(bytes, id));
+      const { file } = written;
+      return { ...smfReading(file, { id, version, name }), kind: 'musicxml', written, mends: written.mends };
+    },
   },
 ];
 
@@ -62,21 +83,14 @@ export const smfReading = (
 });
 
 /** What can be opened, for people. */
-export const OPENABLE: string = READERS.map(({ name }) => name).join(', ');
+export const OPENABLE: string = READERS.map(({ name }) => name).join(' or ');
 
 /**
  * Reads a source by what its bytes say that it is; the name is not asked.
  * @throws BadSourceError when nothing here can read it
  */
 export function readSource(source: Source): Reading {
-  let refusal: BadSourceError | null = null;
-  for (const reader of READERS) {
-    try {
-      return reader.read(source);
-    } catch (error) {
-      if (!(error instanceof BadSourceError)) throw error;
-      refusal ??= error;
-    }
-  }
-  throw refusal ?? new BadSourceError('This is no kind of file that can be opened here.');
+  const reader = READERS.find((each) => each.isOne(source.bytes));
+  if (!reader) throw new BadSourceError('This is no kind of file that can be opened here.');
+  return reader.read(source);
 }

@@ -1,12 +1,12 @@
 import { routeStrands } from '../cast/route';
 import type { Desk } from '../clean/desk';
+import { vary } from '../clean/vary';
 import { decidedFor } from '../decisions/decisions';
 import type { Clock } from '../model/clock';
 import type { StrandId } from '../model/ids';
 import { laneName, laneOf, laneValue } from '../model/lanes';
 import type { Strand, TextAt } from '../model/performance';
 import { PERCUSSION_CHANNEL } from '../model/performance';
-import { vary } from '../perform/vary';
 
 /** One lane of shaping events: ticks and values, in order. */
 export interface LaneData {

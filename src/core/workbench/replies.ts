@@ -24,6 +24,10 @@ export interface Stock {
   /** The source that leads, and the name of its file. */
   source: SourceId;
   name: string;
+  /** Whether it is a performance or a score. */
+  kind: 'smf' | 'musicxml';
+  /** Of a score: what becomes of its marks when it is played, and what of its document has no place here. */
+  marks: { became: MarkUse[]; silent: MarkUse[]; lost: MarkUse[] } | null;
   /** Notes in it, as read and as far as its time can be believed beyond that. */
   notes: number;
   /** Notes that cleaning took out, counted step by step. */
@@ -35,6 +39,13 @@ export interface Stock {
   /** The lanes of the source, whatever cleaning does to them. */
   lanes: LaneUse[];
   kits: KitUse[];
+}
+
+/** So many marks of one kind, and what they became. */
+export interface MarkUse {
+  name: string;
+  count: number;
+  as?: string;
 }
 
 /** What the page needs to know of a score; the score itself stays in the worker. */

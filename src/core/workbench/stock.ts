@@ -1,8 +1,10 @@
 import type { Steps } from '../basics/steps';
+import type { ScoreReading } from '../sources/musicxml/source';
 import { listControllers } from '../stock/controllers';
 import { stockInSteps } from '../stock/inventory';
 import { listKits } from '../stock/kits';
-import type { Stock } from './replies';
+import { unheeded } from './read-score';
+import type { MarkUse, Stock } from './replies';
 import type { State } from './workbench';
 
 /** What the sources hold under a brief, and what its cleaning did. */
@@ -14,12 +16,25 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     revision,
     source: desk.source.source,
     name: desk.name,
+    kind: desk.written ? 'musicxml' : 'smf',
+    marks: desk.written && marksOf(desk.written),
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
     removed: desk.removed,
-    inventory,
+    // What is odd in playing is not asked of what was written.
+    inventory: desk.written ? { ...inventory, mends: desk.written.mends, oddities: [] } : inventory,
     changes: desk.changes,
-    refusals: desk.refusals,
+    refusals: [...desk.refusals, ...unheeded(desk).map((why) => ({ step: 'score', why }))],
     lanes,
     kits: listKits(desk),
+  };
+}
+
+function marksOf({ performed, lost }: ScoreReading): Stock['marks'] {
+  const counted = (uses: ReadonlyMap<string, number>): MarkUse[] =>
+    [...uses].map(([name, count]) => ({ name, count })).sort((a, b) => b.count - a.count);
+  return {
+    became: [...performed.became].map(([name, { count, as }]) => ({ name, count, as })),
+    silent: counted(performed.silent),
+    lost: counted(lost),
   };
 }

@@ -5,6 +5,7 @@ import type { PlainDirective } from '../decisions/kinds';
 import { type Reading, readSource, type Source } from '../sources';
 import { type Progress, type Transcription, transcribe } from '../transcribe';
 import { Workings } from '../transcribe/workings';
+import { readTranscription } from './read-score';
 import { reanchored, saysWhen } from './reanchor';
 
 /** One state of a job: what one brief comes to. All in it was made of the same desk. */
@@ -25,6 +26,12 @@ export class StaleError extends Error {
   constructor() {
     super('This was asked of a state that is past.');
   }
+}
+
+/** The score of a desk: written from its performance, or as it was read. */
+function* scoreOf(desk: Desk, brief: Brief, workings: Workings): Generator<Progress, Transcription> {
+  if (desk.written) return readTranscription(desk, desk.written);
+  return yield* transcribe(desk.performance, brief, workings);
 }
 
 /** So many states can still be asked about: views change over one by one. */
@@ -66,8 +73,7 @@ export class Workbench {
   /** Writes the score of the present state. @throws StaleError when it is another one */
   *write(revision: number): Generator<Progress, Written> {
     const state = this.at(revision);
-    const { performance, brief } = state.desk;
-    const transcription = yield* transcribe(performance, brief, this.workings);
+    const transcription = yield* scoreOf(state.desk, state.desk.brief, this.workings);
     return this.finish({ ...state, transcription });
   }
 
@@ -116,7 +122,7 @@ export class Workbench {
     const text = JSON.stringify(brief.directives);
     const known = this.written.find(({ desk }) => JSON.stringify(desk.brief.directives) === text);
     if (known && !this.isNews(known)) return known.transcription;
-    return yield* transcribe(this.deskUnder(brief).performance, brief, this.workings.fork());
+    return yield* scoreOf(this.deskUnder(brief), brief, this.workings.fork());
   }
 
   private isNews({ revision }: State): boolean {
@@ -129,13 +135,13 @@ export class Workbench {
     const without = withoutReadBy(brief, 'rhythm');
     const of = JSON.stringify(without.directives);
     if (this.found?.for === performance && this.found.of === of) return this.found.transcription;
-    const transcription = yield* transcribe(performance, without, this.workings.fork());
+    const transcription = yield* scoreOf(desk, without, this.workings.fork());
     this.found = { of, for: performance, transcription };
     return transcription;
   }
 
   /** The score of a state with something tried. */
   *tried({ desk }: State, brief: Brief): Generator<Progress, Transcription> {
-    return yield* transcribe(desk.performance, brief, this.workings.fork());
+    return yield* scoreOf(desk, brief, this.workings.fork());
   }
 }

@@ -14,7 +14,7 @@ export function ChooseFile({ primary = false }: { primary?: boolean }) {
   const { open, busy } = use(OpenContext);
   return (
     <Button type={primary ? 'primary' : 'default'} icon={<UploadOutlined />} onClick={open} loading={busy}>
-      Open a MIDI file…
+      Open a file…
     </Button>
   );
 }
@@ -37,7 +37,7 @@ export function DropAnywhere({
   return (
     <OpenContext value={{ open, busy }}>
       <div {...getRootProps({ className: styles.zone, role: undefined, tabIndex: undefined })}>
-        <input {...getInputProps({ 'aria-label': 'MIDI file' })} data-testid="file-input" />
+        <input {...getInputProps({ 'aria-label': 'MIDI file or score' })} data-testid="file-input" />
         {children}
         {isDragActive && (
           <div className={styles.veil}>{onFiles ? 'Drop to take in' : 'Drop to open as a new job'}</div>

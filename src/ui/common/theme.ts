@@ -11,6 +11,8 @@ export const day: ThemeConfig = {
     colorLink: '#1a6156',
     colorError: '#a5281b',
     colorWarning: '#8a5a00',
+    colorWarningBg: '#f7edd6',
+    colorErrorBg: '#f9e7e2',
     colorSuccess: '#1f6f63',
     colorBgBase: '#fbf7ee',
     colorBgLayout: '#f2ebdc',

@@ -120,7 +120,11 @@ export function ScoreDelivery() {
               />
               <Line
                 count={summary.account.merged}
-                what="struck together with the same key of the same part: one written note serves both"
+                what={
+                  stock.kind === 'musicxml'
+                    ? 'played again where the score repeats, or held on by a tie'
+                    : 'struck together with the same key of the same part: one written note serves both'
+                }
               />
               <Line count={summary.account.graces} what="written as grace notes" />
               <Line count={stock.removed} what="taken out by cleaning" />

@@ -126,15 +126,17 @@ export function NotesStage() {
 }
 
 function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => void }) {
-  const { decisions, summary, take } = useSession('decisions', 'summary', 'take');
+  const { decisions, summary, stock, take } = useSession('decisions', 'summary', 'stock', 'take');
   const { key } = decisions;
+  const isScore = stock.kind === 'musicxml';
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="How the score is read">
-      <label title={summary?.keyWhy}>
+      <label title={isScore ? 'The score has its keys' : summary?.keyWhy}>
         Key
         <Select
           size="small"
           style={{ width: 190 }}
+          disabled={isScore}
           value={key ? `${key.fifths} ${key.minor ? 'minor' : 'major'}` : 'auto'}
           options={[{ value: 'auto', label: autoKeyLabel(summary) }, ...KEYS]}
           onChange={(value: string) => {

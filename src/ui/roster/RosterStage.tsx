@@ -97,7 +97,7 @@ interface LineProps {
 }
 
 function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
-  const { take } = useSession('take');
+  const { take, stock } = useSession('take', 'stock');
   const strand = part.strands[0]!;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
     id: strand,
@@ -152,7 +152,8 @@ function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
       <Segmented
         size="small"
         aria-label={`Staves of ${part.name}`}
-        disabled={instrument.unpitched}
+        disabled={instrument.unpitched || stock.kind === 'musicxml'}
+        title={stock.kind === 'musicxml' ? 'The score has its staves' : undefined}
         value={part.staves}
         options={[
           { label: '1 staff', value: 1 },

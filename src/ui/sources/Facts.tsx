@@ -3,10 +3,32 @@
 import { Alert } from 'antd';
 import { counted } from '../../core/basics/words';
 import { carriedText } from '../../core/stock/oddities/tracks';
+import type { MarkUse, Stock } from '../../core/workbench/replies';
 import { clockText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import { SourceList } from './SourceList';
 import styles from './SourcesStage.module.css';
+
+const listed = (uses: readonly MarkUse[]): string =>
+  uses.map(({ name, count, as }) => `${name} ×${count}${as ? ` (${as})` : ''}`).join(', ');
+
+/** What becomes of a score's marks when it is played. */
+function Marks({ marks }: { marks: NonNullable<Stock['marks']> }) {
+  const { became, silent, lost } = marks;
+  return (
+    <>
+      {became.length > 0 && <p className="soft">Marks that sound: {listed(became)}.</p>}
+      {silent.length > 0 && (
+        <p className="soft">Marks that stay in the score and are not played out: {listed(silent)}.</p>
+      )}
+      {lost.length > 0 && (
+        <p className="soft">
+          In the document without a place here: {listed(lost)}. They stay in it as long as nothing is decided.
+        </p>
+      )}
+    </>
+  );
+}
 
 /** What the file is and carries besides notes, and what was mended in it. */
 export function Facts({ brief }: { brief: boolean }) {
@@ -26,10 +48,13 @@ export function Facts({ brief }: { brief: boolean }) {
     <section className={styles.facts} aria-label="The source">
       <h1>{stock.name}</h1>
       <p className="figures">
-        Format {inventory.format},{' '}
-        {division.kind === 'quarter'
-          ? `${division.ticks} ticks a quarter note`
-          : `${division.framesPerSecond} frames of ${division.ticksPerFrame} ticks`}
+        {stock.kind === 'musicxml'
+          ? `MusicXML score, ${counted(inventory.strands.length, 'part')} that ${inventory.strands.length === 1 ? 'sounds' : 'sound'}; as played`
+          : `Format ${inventory.format}, ${
+              division.kind === 'quarter'
+                ? `${division.ticks} ticks a quarter note`
+                : `${division.framesPerSecond} frames of ${division.ticksPerFrame} ticks`
+            }`}
         {' · '}
         {counted(clock.bars, 'bar')}, {clockText(clock.seconds)}
         {' · '}
@@ -46,7 +71,9 @@ export function Facts({ brief }: { brief: boolean }) {
         {clock.markers.length > 0 && ` · ${counted(clock.markers.length, 'marker')}`}
         {inventory.lyrics > 0 && ` · ${counted(inventory.lyrics, 'lyric')}`}
       </p>
+      {!brief && stock.marks && <Marks marks={stock.marks} />}
       {!brief &&
+        stock.kind === 'smf' &&
         noteFree.map((track) => (
           <p key={track.track} className="soft">
             Track {track.track + 1}
@@ -81,8 +108,14 @@ export function Facts({ brief }: { brief: boolean }) {
             <ul>
               {mends.slice(0, 50).map((mend) => (
                 <li key={`${mend.at} ${mend.what}`}>
-                  Byte {mend.at.toLocaleString('en')}
-                  {mend.track !== undefined && `, track ${mend.track + 1}`}: {mend.what} {mend.done}
+                  {stock.kind === 'smf' && (
+                    <>
+                      Byte {mend.at.toLocaleString('en')}
+                      {mend.track !== undefined && `, track ${mend.track + 1}`}:{' '}
+                    </>
+                  )}
+                  {mend.what}
+                  {stock.kind === 'musicxml' && '.'} {mend.done}
                 </li>
               ))}
             </ul>

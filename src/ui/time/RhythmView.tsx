@@ -36,7 +36,8 @@ const NO_FINDINGS: readonly RhythmFinding[] = [];
 
 /** From played to written rhythm: note bars and staff between the lines of each other, and what decides between them. */
 export function RhythmView({ switcher }: { switcher: ReactNode }) {
-  const { summary, core, take } = useSession('summary', 'core', 'take');
+  const { summary, core, take, stock } = useSession('summary', 'core', 'take', 'stock');
+  const isScore = stock.kind === 'musicxml';
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const bars = summary?.bars.length ?? 0;
   const [ticked, setTicked] = useState<ReadonlySet<StrandId> | null>(null);
@@ -114,7 +115,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
   useKeys({
     arrange: ({ key }) => {
       const arrangement = ARRANGED_BY[key];
-      if (!arrangement || selected.size === 0 || !summary) return false;
+      if (!arrangement || selected.size === 0 || !summary || isScore) return false;
       void core
         .rearrange(summary.revision, { notes: [...selected], arrangement })
         .then((decided) => take(...decided));
@@ -161,7 +162,13 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
         </Stepwise>
       </aside>
       <section className={styles.middle}>
-        <RhythmTools scope={scope} onScope={setScope} part={part} from={from} to={to} />
+        {isScore ? (
+          <div className={`${styles.toolbar} soft`}>
+            This source is a score: its rhythm is as it was written. The bars show what is played of it.
+          </div>
+        ) : (
+          <RhythmTools scope={scope} onScope={setScope} part={part} from={from} to={to} />
+        )}
         <div className={styles.toolbar}>
           <Space size={4}>
             <Button
@@ -191,17 +198,21 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
             options={WINDOWS.map((value) => ({ value, label: counted(value, 'bar') }))}
             onChange={setLength}
           />
-          <Checkbox checked={compared} onChange={(event) => setCompared(event.target.checked)}>
-            Beside what was found
-          </Checkbox>
-          <Space size={4}>
-            <Button size="small" disabled={findings.length === 0} onClick={() => step(-1)}>
-              Finding before
-            </Button>
-            <Button size="small" disabled={findings.length === 0} onClick={() => step(1)}>
-              Next finding
-            </Button>
-          </Space>
+          {!isScore && (
+            <>
+              <Checkbox checked={compared} onChange={(event) => setCompared(event.target.checked)}>
+                Beside what was found
+              </Checkbox>
+              <Space size={4}>
+                <Button size="small" disabled={findings.length === 0} onClick={() => step(-1)}>
+                  Finding before
+                </Button>
+                <Button size="small" disabled={findings.length === 0} onClick={() => step(1)}>
+                  Next finding
+                </Button>
+              </Space>
+            </>
+          )}
         </div>
         <div ref={sheet} className={styles.sheet}>
           {shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}

@@ -12,7 +12,7 @@ const MOST_RATIO = 400;
 const SMALL = 1_000_000;
 
 /** Packs a MusicXML document as a compressed .mxl file (MusicXML 4.0, "Compressed .mxl files"). */
-export function packMxl(document: string, name = 'score.musicxml'): Uint8Array {
+export function packMxl(document: string | Uint8Array, name = 'score.musicxml'): Uint8Array {
   const container = `<?xml version="1.0" encoding="UTF-8"?>
 <container>
  <rootfiles>
@@ -25,7 +25,7 @@ export function packMxl(document: string, name = 'score.musicxml'): Uint8Array {
     {
       mimetype: [strToU8(MEDIA_TYPE), { level: 0 }],
       [CONTAINER]: strToU8(container),
-      [name]: strToU8(document),
+      [name]: typeof document === 'string' ? strToU8(document) : document,
     },
     { mtime: new Date('1980-01-01T00:00:00') },
   );

@@ -2,7 +2,7 @@ import { instrumentOf } from '../../instruments/catalogue';
 import { recogniseInstrument } from '../../instruments/recognise';
 import { PERCUSSION_CHANNEL } from '../../model/performance';
 import type { PartGroup } from '../../model/score';
-import { child, childrenOf, numberOf, textOf, type XmlElement } from './elements';
+import { childrenOf, numberOf, textOf, type XmlElement } from './elements';
 
 /** What the part list says of one part (MusicXML 4.0, `score-part`). */
 export interface ListedPart {
@@ -91,7 +91,3 @@ export function readTitle(header: ReadonlyMap<string, XmlElement>): string {
     ''
   );
 }
-
-/** The program that wrote the document, by its own account. */
-export const readSoftware = (header: ReadonlyMap<string, XmlElement>): string | undefined =>
-  textOf(child(header.get('identification'), 'encoding'), 'software');

@@ -18,7 +18,7 @@ import {
 } from '../../model/score';
 import { type Span, WHOLE } from '../../model/time';
 import { BadSourceError } from '../refused';
-import { childrenOf, readElements, type XmlElement } from './elements';
+import { readElements, type XmlElement } from './elements';
 import { decodeXml } from './encoding';
 import { isZip, unpackMxl } from './mxl';
 import { pairEnds } from './pairing';
@@ -379,6 +379,3 @@ function swingsOf(readers: readonly PartReader[], count: number): { swings?: Swi
   }
   return swings.length > 0 ? { swings } : {};
 }
-
-/** How many notes a document has, as its elements say: for checking that all were read. */
-export const countNotes = (measure: XmlElement): number => childrenOf(measure, 'note').length;

@@ -1,0 +1,29 @@
+import type { Steps } from '../../basics/steps';
+import type { SourceId } from '../../model/ids';
+import type { Mend } from '../../model/mend';
+import type { Score } from '../../model/score';
+import { type Performed, performScore } from '../../perform';
+import type { Smf } from '../smf/events';
+import { asFile } from './as-file';
+import { readMusicXmlInSteps } from './read';
+
+/** A score as a source: what is read, and what is heard when it is played. */
+export interface ScoreReading {
+  /** The document as it came, plain or packed. */
+  bytes: Uint8Array;
+  score: Score;
+  /** As it is played, as a file of events. */
+  file: Smf;
+  performed: Performed;
+  mends: Mend[];
+  /** Elements of the document that the score has no place for, by name, with how often. */
+  lost: ReadonlyMap<string, number>;
+}
+
+/** Reads a score and plays it. @throws BadSourceError with a sentence for people */
+export function* readScore(bytes: Uint8Array, source: SourceId): Steps<ScoreReading> {
+  const { score: read, mends, lost } = yield* readMusicXmlInSteps(bytes, source);
+  const performed = performScore(read);
+  yield;
+  return { bytes, ...asFile(read, performed, source), performed, mends, lost };
+}

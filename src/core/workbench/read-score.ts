@@ -1,0 +1,238 @@
+import { type PartPlan, routeStrands } from '../cast/route';
+import type { Desk } from '../clean/desk';
+import { decidedFor } from '../decisions/decisions';
+import type { PlainDirective } from '../decisions/kinds';
+import { type Instrument, instrumentOf } from '../instruments/catalogue';
+import type { Frame } from '../model/frame';
+import type { EventId, StrandId } from '../model/ids';
+import type { PlayedNote } from '../model/performance';
+import type { Part, Score } from '../model/score';
+import type { Attack, SketchNote } from '../model/sketch';
+import { type Moment, QUARTER } from '../model/time';
+import type { ScoreReading } from '../sources/musicxml/source';
+import type { Account, PartReading, Transcription } from '../transcribe';
+
+/** Kinds of decisions that say something about how a performance is written: a score that was read is written already. */
+const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['kind']>([
+  'grid',
+  'lead',
+  'swing',
+  'groups',
+  'lengths',
+  'voices',
+  'place',
+  'key',
+  'staves',
+  'join',
+]);
+
+/** What was decided and does not change a score that was read, as sentences. */
+export function unheeded(desk: Desk): string[] {
+  const { brief, written } = desk;
+  if (!written) return [];
+  const others = written.score.parts.flatMap((part) => {
+    const wanted = instrumentWanted(part, desk);
+    return wanted && !isAlike(part, wanted)
+      ? [
+          `${part.name} keeps its instrument in the score: ${wanted.name} is written in another transposition.`,
+        ]
+      : [];
+  });
+  const count = brief.directives.filter(({ kind }) => OF_WRITING.has(kind)).length;
+  if (count === 0) return others;
+  return [
+    ...others,
+    `${count === 1 ? 'One decision' : `${count} decisions`} about rhythm, keys, staves or joined strands ` +
+      `${count === 1 ? 'does' : 'do'} not change a score that was read.`,
+  ];
+}
+
+/**
+ * What a transcription would be, for a source that is a score: the score as it
+ * was read, with the names, order and parts of the brief, and beside it what
+ * is played of each note when the score is played for the first time through.
+ */
+export function readTranscription(desk: Desk, written: ScoreReading): Transcription {
+  const { decisions, performance } = desk;
+  const routed = new Map(routeStrands(performance, decisions).map((plan) => [plan.id, plan]));
+  const rank = new Map(decisions.order.map((id, index) => [id, index]));
+  const parts = written.score.parts
+    // Parts that never sound have no strand, and stay unless they are left out by name.
+    .filter((part) => routed.has(part.id) || !decidedFor(decisions, leaderOf(part)).out)
+    .map((part, index) => ({ part, index }))
+    .sort(
+      (a, b) =>
+        (rank.get(leaderOf(a.part)) ?? rank.size) - (rank.get(leaderOf(b.part)) ?? rank.size) ||
+        a.index - b.index,
+    )
+    .map(({ part }) => decided(part, desk));
+  const frame = firstTimeThrough(desk, written);
+  const plans = parts.map((part): PartPlan => planOf(part, routed.get(part.id)));
+  const played = notesById(desk);
+  const readings = parts.map((part) => readingOf(part, written.score, played));
+  const score: Score = { ...written.score, title: decisions.title ?? written.score.title, parts };
+  return {
+    score,
+    plans,
+    readings,
+    frame,
+    swings: score.swings ?? [],
+    foundSwings: [],
+    foundGroups: score.bars.map(() => null),
+    account: accountOf(desk, parts, readings),
+    keyWhy: 'From the source.',
+    lostLyrics: [],
+    placedBeyond: 0,
+  };
+}
+
+const leaderOf = (part: Part): StrandId => part.id.slice(1) as StrandId;
+
+function instrumentWanted(part: Part, { decisions }: Desk): Instrument | null {
+  const { instrument } = decidedFor(decisions, leaderOf(part));
+  return instrument ? instrumentOf(instrument) : null;
+}
+
+/** Whether a part would be written the same for an instrument. */
+const isAlike = ({ transposition, instrument }: Part, wanted: Instrument): boolean =>
+  wanted.transposition.chromatic === transposition.chromatic &&
+  wanted.unpitched === instrumentOf(instrument).unpitched;
+
+/** A part with the name and the instrument that were decided for it. */
+function decided(part: Part, desk: Desk): Part {
+  const name = decidedFor(desk.decisions, leaderOf(part)).name?.trim();
+  const wanted = instrumentWanted(part, desk);
+  return {
+    ...part,
+    ...(name && name !== part.name && { name, abbreviation: name }),
+    ...(wanted && isAlike(part, wanted) && { instrument: wanted.id }),
+  };
+}
+
+function planOf(part: Part, routed: PartPlan | undefined): PartPlan {
+  return {
+    id: part.id,
+    name: part.name,
+    abbreviation: part.abbreviation,
+    instrument: instrumentOf(part.instrument),
+    staves: part.clefs.length > 1 ? 2 : 1,
+    strands: [leaderOf(part)],
+    why: routed?.why ?? 'It does not sound.',
+  };
+}
+
+/** The bars of the score, and the tick at which each is first played. */
+function firstTimeThrough({ performance: { clock } }: Desk, { score, performed }: ScoreReading): Frame {
+  const ticks: number[] = [];
+  let at: Moment = 0;
+  const perUnit = clock.ticksPerQuarter / QUARTER;
+  for (const { bar, from, to } of performed.order) {
+    ticks[bar] ??= Math.round(at * perUnit);
+    at += to - from;
+  }
+  // A bar that is never played stands where the one before it does.
+  const whole = score.bars.map(
+    (_, bar) => ticks.slice(0, bar + 1).findLast((tick) => tick !== undefined) ?? 0,
+  );
+  return { clock, bars: score.bars, ticks: whole };
+}
+
+const notesById = ({ performance }: Desk): Map<EventId, PlayedNote> =>
+  new Map(
+    performance.strands.flatMap(({ notes }) => notes.map((note): [EventId, PlayedNote] => [note.id, note])),
+  );
+
+/** Each written note beside what is played of it the first time. */
+function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, PlayedNote>): PartReading {
+  const attacks: Attack[] = [];
+  const notes = new Map<EventId, SketchNote>();
+  const put = (
+    sources: readonly EventId[],
+    start: Moment,
+    end: Moment,
+    place: { staff: number; voice: number },
+    grace: boolean,
+  ) => {
+    const [id] = sources;
+    const own = id === undefined ? undefined : played.get(id);
+    if (!id || !own) return;
+    const known = notes.get(id);
+    if (known) {
+      // A tied note goes on.
+      known.end = Math.max(known.end, end);
+      return;
+    }
+    const note: SketchNote = {
+      id,
+      key: own.key,
+      velocity: own.velocity,
+      on: own.on,
+      off: own.off,
+      strike: { strand: 0, tick: own.on, held: 0, key: own.key },
+      at: start,
+      until: end,
+      literal: undefined,
+      start,
+      end,
+      ...place,
+      ...(grace && { grace: true as const }),
+      sources: [...sources],
+    };
+    notes.set(id, note);
+    for (const other of sources) notes.set(other, note);
+    attacks.push({
+      tick: own.on,
+      at: start,
+      literal: undefined,
+      even: false,
+      start,
+      grace,
+      margin: Number.POSITIVE_INFINITY,
+      alternatives: [],
+      division: 0,
+      notes: [note],
+    });
+  };
+  part.bars.forEach((bar, index) => {
+    const zero = score.bars[index]!.start;
+    for (const { items, staff, voice } of bar.voices)
+      for (const item of items) {
+        if (item.kind !== 'chord') continue;
+        const start = zero + item.onset;
+        for (const note of item.graces ?? []) put(note.sources, start, start, { staff, voice }, true);
+        for (const note of item.notes)
+          put(note.sources, start, start + item.duration, { staff: note.staff ?? staff, voice }, false);
+        for (const note of item.gracesAfter ?? []) put(note.sources, start, start, { staff, voice }, true);
+      }
+  });
+  return {
+    attacks: attacks.sort((a, b) => a.start - b.start),
+    notes,
+    leads: [{ seconds: 0 }],
+    foundLeads: [{ seconds: 0 }],
+    sigma: 0,
+  };
+}
+
+/** Every played note is a written one, or the same one played again. */
+function accountOf({ performance }: Desk, parts: readonly Part[], readings: readonly PartReading[]): Account {
+  const taken = new Set(parts.map(({ id }) => id.slice(1)));
+  const account: Account = {
+    notes: performance.strands.reduce((sum, { notes }) => sum + notes.length, 0),
+    written: 0,
+    graces: 0,
+    merged: 0,
+    leftOut: performance.strands
+      .filter(({ id }) => !taken.has(id))
+      .reduce((sum, { notes }) => sum + notes.length, 0),
+    unwritable: 0,
+    beyond: 0,
+  };
+  for (const { notes } of readings)
+    for (const note of new Set(notes.values())) {
+      if (note.grace) account.graces++;
+      else account.written++;
+      account.merged += note.sources.length - 1;
+    }
+  return account;
+}
