@@ -539,6 +539,11 @@ export class PartReader {
       return null;
     }
     const isPitched = child(element, 'pitch') !== undefined;
+    const shown = SHOWN_ALTERS[textOf(element, 'accidental') ?? ''];
+    if (shown && numberOf(child(element, 'pitch'), 'alter') === undefined && isPitched) {
+      this.mend(element, 'an accidental is shown that the pitch does not have', 'It sounds as it is shown.');
+      written.alter = shown;
+    }
     const key = isPitched
       ? Math.round(pitchKey(written) + this.transposes.chromatic)
       : this.drumKey(element, written);
@@ -669,6 +674,9 @@ const beamsOf = (element: XmlElement): Beam[] =>
 
 const byNumber = (a: XmlElement, b: XmlElement): number =>
   Number(a.attributes.number ?? 1) - Number(b.attributes.number ?? 1);
+
+/** What an accidental does to a pitch, for documents that show it and do not say it. */
+const SHOWN_ALTERS: Record<string, number> = { sharp: 1, flat: -1, 'double-sharp': 2, 'flat-flat': -2 };
 
 /** The line of a clef whose line is not said (common practice). */
 const USUAL_LINE: Record<string, number> = { G: 2, F: 4, C: 3 };

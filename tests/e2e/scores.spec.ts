@@ -1,0 +1,88 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { lanternFerry } from '../../src/core/demo/lantern-ferry';
+import { writeMusicXml } from '../../src/core/sources/musicxml/write';
+import { readSmf } from '../../src/core/sources/smf/read';
+
+/** The demo piece as a notation program would hand it over. */
+const ferry = writeMusicXml(lanternFerry());
+const file = (name: string, text: string) => ({
+  name,
+  mimeType: 'application/xml',
+  buffer: Buffer.from(text),
+});
+
+test('a score is dropped, read, seen, named, and handed over both ways', async ({ page }) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  const facts = page.getByRole('region', { name: 'The source' });
+  await expect(facts).toContainText('MusicXML score, 15 parts that sound', { timeout: 30_000 });
+  await expect(facts).toContainText('Marks that sound:');
+  await expect(page.getByText('Flute', { exact: true }).first()).toBeVisible();
+
+  // Nothing is decided: the document goes out as it came.
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  const untouched = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  expect(readFileSync(await (await untouched).path(), 'utf8')).toBe(ferry);
+
+  // The score stands in Notes as it was read, and its notes tell where they are played.
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await page.locator('[data-engraved="true"] g.note .notehead').first().click({ timeout: 60_000 });
+  await expect(page.getByRole('complementary', { name: 'Inspector' })).toContainText('in Flute');
+  await expect(page.getByRole('combobox', { name: /Key/ })).toBeDisabled();
+
+  // One part is renamed: that name is what changes.
+  await page.getByRole('link', { name: /^Roster/ }).click();
+  const name = page.getByRole('textbox', { name: 'Name of Flute' });
+  await name.fill('Solo flute');
+  await name.press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Name of Solo flute' })).toBeVisible();
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  const renamed = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const text = readFileSync(await (await renamed).path(), 'utf8');
+  expect(text).toContain('<part-name>Solo flute</part-name>');
+  const names = (document: string) =>
+    [...document.matchAll(/<part-name>(.*?)<\/part-name>/g)].map(([, each]) => each);
+  expect(names(text).slice(1)).toEqual(names(ferry).slice(1));
+  expect(text.match(/<note /g)!.length).toBe(ferry.match(/<note /g)!.length);
+
+  // And to the sequencer.
+  await page.getByText('MIDI file', { exact: true }).click();
+  const played = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const smf = readSmf(new Uint8Array(readFileSync(await (await played).path())));
+  const strikes = smf.tracks.flatMap(({ events }) => events.filter((event) => event.kind === 'noteOn'));
+  expect(strikes.length).toBe(2185);
+});
+
+test('the interlinear shows what is played of a score above what is written', async ({ page }) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Time/ }).click();
+  await expect(page.getByText('This source is a score')).toBeVisible();
+  const flute = page.getByRole('region', { name: 'Flute' });
+  await flute.locator('[data-note]').first().waitFor({ timeout: 60_000 });
+  // Each bar of notes is joined to its head.
+  const bars = await flute.locator('[data-note]').count();
+  expect(await flute.locator('[data-note] line').count()).toBe(bars);
+  await flute.locator('g.note .notehead').first().click();
+  await expect(page.getByRole('tabpanel')).toContainText(/bar/i);
+});
+
+test('what is no score is refused in one sentence, and damage is mended and told', async ({ page }) => {
+  await page.goto('/');
+  await page
+    .getByTestId('file-input')
+    .setInputFiles([
+      file('page.xml', '<!DOCTYPE html><html><body/></html>'),
+      file('broken.musicxml', ferry.slice(0, 5000)),
+    ]);
+  await expect(page.getByText('This is a web page, no score.')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/This is not well-formed XML: line \d+/)).toBeVisible();
+  const damaged = ferry.replace('<divisions>', '<nothing>').replace('</divisions>', '</nothing>');
+  await page.getByTestId('file-input').setInputFiles(file('damaged.musicxml', damaged));
+  await expect(page.getByText(/nothing says how long a division is/)).toBeVisible({ timeout: 30_000 });
+});
