@@ -1,5 +1,7 @@
 // Renews docs/screenshots from the demo piece in the built application.
+
 import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium as browserType } from '@playwright/test';
 import { build, CHROMIUM_ARGUMENTS, chromium, root } from './tools.mjs';
@@ -117,6 +119,18 @@ try {
   await page.getByRole('dialog', { name: 'History' }).waitFor();
   await page.waitForTimeout(600);
   await shot('history');
+  // The tidy demo as a score that comes back as a source.
+  await page.goto(`${address}/job/demo/deliver`);
+  await page.getByText('notes in the source').waitFor();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const buffer = readFileSync(await (await download).path());
+  const score = { name: 'lantern-ferry.musicxml', mimeType: 'application/xml', buffer };
+  await page.goto(address);
+  await page.getByTestId('file-input').setInputFiles(score);
+  await page.getByText('MusicXML score').waitFor();
+  await page.waitForTimeout(1500);
+  await shot('score-source');
 } finally {
   await browser.close();
   server.kill('SIGTERM');

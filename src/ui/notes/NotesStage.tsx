@@ -77,7 +77,7 @@ export function NotesStage() {
             {shown.length} of {counted(parts.length, 'part')}
           </strong>
         </Checkbox>
-        <Stepwise by={20}>
+        <Stepwise by={8}>
           {parts.map((part) => (
             <div key={part.strands[0]} className={styles.part}>
               <Checkbox

@@ -3,8 +3,10 @@
 import { type KeyboardEvent, type MouseEvent, useCallback, useEffect, useRef, useState } from 'react';
 import type { SystemPlan } from '../../core/engrave/systems';
 import type { PartId } from '../../core/model/ids';
+import { nextTask } from '../common/nextTask';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
+import { pictureOf } from '../engraving/picture';
 import { useOfScore } from '../job/session';
 import styles from './ScoreView.module.css';
 
@@ -124,7 +126,7 @@ function System({ plan, parts, width, scale, expected, selected, onOverflow }: S
   const box = useRef<HTMLDivElement>(null);
   const isNear = useNearness(box, NEAR);
   const isHeld = useNearness(box, FAR);
-  const [svg, setSvg] = useState<string | null>(null);
+  const [picture, setPicture] = useState<SVGSVGElement | null>(null);
   const [failed, setFailed] = useState(false);
   const [height, setHeight] = useState(expected);
   const { from, to } = plan;
@@ -138,11 +140,15 @@ function System({ plan, parts, width, scale, expected, selected, onOverflow }: S
     if (!isNear || !document) return;
     const { signal, abort } = abortable();
     engrave({ document, width, scale }, signal).then(
-      (made) => {
+      async (made) => {
         if (made === null || signal.aborted) return;
         if (to - from > 1 && countSystems(made) > 1) onOverflow();
-        setSvg(made);
-        setFailed(false);
+        const parsed = pictureOf(made);
+        // A large system is long work: read in one task, drawn in the next.
+        await nextTask();
+        if (signal.aborted) return;
+        setPicture(parsed);
+        setFailed(parsed === null);
       },
       () => {
         if (!signal.aborted) setFailed(true);
@@ -153,26 +159,26 @@ function System({ plan, parts, width, scale, expected, selected, onOverflow }: S
 
   // What scrolled far away is let go; its room stays.
   useEffect(() => {
-    if (isHeld || svg === null) return;
+    if (isHeld || picture === null) return;
     setHeight(box.current?.offsetHeight ?? expected);
-    setSvg(null);
-  }, [isHeld, svg, expected]);
+    setPicture(null);
+  }, [isHeld, picture, expected]);
 
   return (
     <div
       ref={box}
       className={styles.system}
-      style={svg ? undefined : { minHeight: height }}
+      style={picture ? undefined : { minHeight: height }}
       data-from={from}
-      data-engraved={svg !== null}
+      data-engraved={picture !== null}
     >
       {failed && (
         <p className="rubric">
           These bars could not be engraved. The score itself is whole and can be delivered.
         </p>
       )}
-      {svg && <Engraving svg={svg} />}
-      {svg && <Marker box={box} noteId={selected} />}
+      {picture && <Engraving svg={picture} />}
+      {picture && <Marker box={box} noteId={selected} />}
     </div>
   );
 }

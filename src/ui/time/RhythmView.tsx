@@ -148,7 +148,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
       <aside className={styles.parts} aria-label="Parts">
         {switcher}
         <strong>{counted(shown.length, 'part')} in view</strong>
-        <Stepwise by={20}>
+        <Stepwise by={8}>
           {parts.map((each) => (
             <Checkbox
               key={each.strands[0]}

@@ -102,6 +102,7 @@ export class PartReader {
   private at = 0;
   private before = 0;
   private count = 0;
+  private isRounded = false;
   private last: ReadItem | null = null;
   private graces: Note[] = [];
   private readonly tuplets = new Map<string, Tuplet[]>();
@@ -194,7 +195,16 @@ export class PartReader {
       this.mend(element, 'nothing says how long a division is', 'It counts as a quarter.');
       this.divisions = 1;
     }
-    return this.span(duration);
+    const span = this.span(duration);
+    if (!Number.isInteger(span) && !this.isRounded) {
+      this.isRounded = true;
+      this.mend(
+        element,
+        `${duration} of ${this.divisions} to a quarter is finer than time is kept here`,
+        'From here on moments are kept to a billionth of a quarter.',
+      );
+    }
+    return span;
   }
 
   private move(element: XmlElement, direction: 1 | -1): void {

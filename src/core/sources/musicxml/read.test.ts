@@ -72,6 +72,16 @@ describe('reading MusicXML', () => {
     expect(line!.items.at(-1)!.duration).toBe(2 * QUARTER);
   });
 
+  it('says where a length cannot be kept exactly, and still fills the bar', () => {
+    const odd = `${ATTRIBUTES.replace('<divisions>2', '<divisions>23')}${Array.from({ length: 92 }, () => note('D', 1, '', '64th')).join('')}`;
+    const { score, mends } = read(odd);
+    expect(mends.map(({ what }) => what)).toEqual([
+      'Flute, bar 1 (line 1): 1 of 23 to a quarter is finer than time is kept here',
+    ]);
+    const { items: all } = score.parts[0]!.bars[0]!.voices[0]!;
+    expect(all.reduce((sum, { duration }) => sum + duration, 0)).toBe(4 * QUARTER);
+  });
+
   it('puts voices and staves where they belong, gaps left open (backup, forward, voice, staff)', () => {
     const second = note('A', 4, '', 'half').replace('<voice>1', '<voice>2');
     const result = read(

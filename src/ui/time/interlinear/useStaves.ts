@@ -3,6 +3,7 @@
 import { type RefObject, useEffect, useLayoutEffect, useState } from 'react';
 import { type EventId, noteIdOf, type PartId } from '../../../core/model/ids';
 import type { InterlinearData } from '../../../core/workbench/replies';
+import { nextTask } from '../../common/nextTask';
 import { engrave } from '../../engraving/engrave';
 import { cutByParts, pictureOf } from '../../engraving/picture';
 import { useOfScore } from '../../job/session';
@@ -53,7 +54,7 @@ export function useStaves(column: RefObject<HTMLElement | null>, asked: Asked) {
     if (!isShown || width < NARROWEST || !read || isOld) return;
     const controller = new AbortController();
     const { signal } = controller;
-    void engrave({ document: read.document, width, scale: SCALE, even: true }, signal).then((svg) => {
+    void engrave({ document: read.document, width, scale: SCALE, even: true }, signal).then(async (svg) => {
       if (signal.aborted || svg === null) return;
       const system = pictureOf(svg, found ? FOUND : '');
       if (!system) return;
@@ -61,6 +62,9 @@ export function useStaves(column: RefObject<HTMLElement | null>, asked: Asked) {
         system,
         read.rows.map((row) => row.staves),
       );
+      // Read and cut in one task, drawn in the next.
+      await nextTask();
+      if (signal.aborted) return;
       setStaves({ data: read, pictures: new Map(read.rows.map((row, index) => [row.part, cut[index]!])) });
     });
     return () => controller.abort();
