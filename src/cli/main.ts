@@ -5,8 +5,8 @@ import { finished } from '../core/basics/steps';
 import { counted } from '../core/basics/words';
 import type { Desk } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
-import { FORMS } from '../core/decisions/kinds/hand-over';
-import { deliverMidi } from '../core/deliver';
+import { FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
+import { deliverMidi, needsScore } from '../core/deliver';
 import { deliverScore } from '../core/deliver/score';
 import { FIRST_SOURCE } from '../core/model/ids';
 import { BadSourceError } from '../core/sources';
@@ -22,7 +22,8 @@ class UsageError extends Error {}
 const USAGE = `Usage:
   dragoman inspect FILE [--json] [--brief BRIEF.json]
   dragoman convert FILE… --to musicxml|mxl [--brief BRIEF.json] -o OUT
-  dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--brief BRIEF.json] -o OUT
+  dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
+                   [--brief BRIEF.json] -o OUT
 
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
 settings from the brief; --only overrides its form. Loops are written as a zip.`;
@@ -123,6 +124,7 @@ function convert(args: string[]): void {
     options: {
       to: { type: 'string' },
       only: { type: 'string' },
+      times: { type: 'string' },
       brief: { type: 'string' },
       out: { type: 'string', short: 'o' },
     },
@@ -135,6 +137,9 @@ function convert(args: string[]): void {
   const form = FORMS.find((each) => each === only);
   if (only !== undefined && (to !== 'midi' || !form))
     throw new UsageError('--only goes with --to midi and takes plain, full, clock or loops.');
+  const times = NOTE_TIMES.find((each) => each === values.times);
+  if (values.times !== undefined && (to !== 'midi' || !times))
+    throw new UsageError('--times goes with --to midi and takes played, written or places.');
   if (!out) throw new UsageError('convert needs -o OUT.');
   const intoFolder = positionals.length > 1 || (existsSync(out) && statSync(out).isDirectory());
   if (intoFolder && !(existsSync(out) && statSync(out).isDirectory()))
@@ -148,8 +153,12 @@ function convert(args: string[]): void {
     const named = (extension: string) =>
       intoFolder ? join(out, `${basename(path, extname(path))}.${extension}`) : out;
     if (to === 'midi') {
-      const choice = { ...desk.decisions.handOver, ...(form && { form }) };
-      return { target: named(choice.form === 'loops' ? 'zip' : 'mid'), bytes: deliverMidi(desk, choice) };
+      const choice = { ...desk.decisions.handOver, ...(form && { form }), ...(times && { times }) };
+      const written = needsScore(choice) ? finished(workbench.write(0)).transcription : null;
+      return {
+        target: named(choice.form === 'loops' ? 'zip' : 'mid'),
+        bytes: deliverMidi(desk, choice, written),
+      };
     }
     const { score, account } = finished(workbench.write(0)).transcription;
     const lost = unaccounted(account);

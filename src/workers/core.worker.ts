@@ -3,7 +3,7 @@ import * as Comlink from 'comlink';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
-import { deliverMidi, type Preview, previewMidi } from '../core/deliver';
+import { deliverMidi, needsScore, type Preview, previewMidi } from '../core/deliver';
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
 import { deliverScore } from '../core/deliver/score';
 import { rearrange } from '../core/edit/rearrange';
@@ -254,8 +254,12 @@ const api = {
   },
 
   /** The hand-over under a brief: a Standard MIDI File, or a zip of loops. */
-  deliverMidi(under: Brief): Uint8Array {
-    const bytes = deliverMidi(bench().deskUnder(parseBrief(under)));
+  async deliverMidi(under: Brief): Promise<Uint8Array> {
+    const brief = parseBrief(under);
+    const desk = bench().deskUnder(brief);
+    const { handOver } = desk.decisions;
+    const written = needsScore(handOver) ? await unhurried(bench().transcriptionUnder(brief)) : null;
+    const bytes = deliverMidi(desk, handOver, written);
     return Comlink.transfer(bytes, [bytes.buffer]);
   },
 

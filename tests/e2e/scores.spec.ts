@@ -72,6 +72,30 @@ test('the interlinear shows what is played of a score above what is written', as
   await expect(page.getByRole('tabpanel')).toContainText(/bar/i);
 });
 
+test('an untidy performance goes out as it is written, so that the next program shows the same page', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page
+    .getByRole('link', { name: 'Lantern Ferry, as it left the sequencer' })
+    .waitFor({ timeout: 30_000 });
+  await page.goto('/job/demo-untidy/deliver');
+  await page.getByText('MIDI file', { exact: true }).click({ timeout: 30_000 });
+  await page.getByRole('combobox', { name: 'Note times' }).click();
+  await page.getByTitle('as written, to see the same page').click();
+  await expect(page.getByText('Notes stand where the staff has them and last as long')).toBeVisible();
+  await expect(page.getByRole('spinbutton', { name: 'Strength, per cent' })).toHaveValue('100');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const smf = readSmf(new Uint8Array(readFileSync(await (await download).path())));
+  const ticks = smf.division.kind === 'quarter' ? smf.division.ticks : 0;
+  const strikes = smf.tracks.flatMap(({ events }) => events.filter((event) => event.kind === 'noteOn'));
+  // Every attack stands on a 32nd or on a triplet 16th, up to the rounding of a tick.
+  const isNear = (tick: number, step: number) => Math.abs(tick - Math.round(tick / step) * step) <= 1;
+  const onGrid = strikes.filter(({ tick }) => isNear(tick, ticks / 8) || isNear(tick, ticks / 6));
+  expect(onGrid.length / strikes.length).toBeGreaterThan(0.99);
+});
+
 test('what is no score is refused in one sentence, and damage is mended and told', async ({ page }) => {
   await page.goto('/');
   await page

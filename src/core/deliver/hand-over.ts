@@ -102,6 +102,7 @@ function isUntouched(
     choice.channels === 'source' &&
     choice.leadInBars === 0 &&
     !choice.click &&
+    (choice.times ?? 'played') === 'played' &&
     !choice.strands &&
     performance === source &&
     title === source.title &&

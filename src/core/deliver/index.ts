@@ -3,8 +3,10 @@ import type { Desk } from '../clean/desk';
 import { vary } from '../clean/vary';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { writeSmf } from '../sources/smf/write';
+import type { Transcription } from '../transcribe';
 import { type HandOverFile, handOver } from './hand-over';
 import { cutLoops, type Loop } from './loops';
+import { withNoteTimes } from './note-times';
 import type { HandOverSource } from './source';
 
 export type { TrackContent } from './hand-over';
@@ -13,22 +15,45 @@ export type { TrackContent } from './hand-over';
 export type Preview = Omit<HandOverFile, 'smf'> & { loops: Loop[] | null };
 
 /** What goes out: the cleaned performance with its variation, by the roster. */
-export function handOverSource({ smf, source, performance, decisions }: Desk): HandOverSource {
+export function handOverSource(
+  { smf, source, performance, decisions }: Desk,
+  choice: HandOverChoice = decisions.handOver,
+  written: Transcription | null = null,
+): HandOverSource {
+  const { times = 'played', strength } = choice;
+  const timed =
+    times === 'played' || !written ? performance : withNoteTimes(performance, written, times, strength);
   return {
     smf,
     source,
-    performance: vary(performance, decisions),
+    performance: vary(timed, decisions),
     decisions,
     plans: routeStrands(performance, decisions),
     title: decisions.title ?? performance.title,
   };
 }
 
-/** A Standard MIDI File, or a zip of them for loops, in the form of the brief. */
-export function deliverMidi(desk: Desk, choice: HandOverChoice = desk.decisions.handOver): Uint8Array {
-  const input = handOverSource(desk);
+/** Whether a hand-over needs the score: its notes stand where they are written. */
+export const needsScore = ({ times = 'played', strength = 100 }: HandOverChoice): boolean =>
+  times !== 'played' && strength > 0;
+
+/**
+ * A Standard MIDI File, or a zip of them for loops, in the form of the brief.
+ * @param written the score under the same brief, where notes are to stand as written (`needsScore`)
+ */
+export function deliverMidi(
+  desk: Desk,
+  choice: HandOverChoice = desk.decisions.handOver,
+  written: Transcription | null = null,
+): Uint8Array {
+  const input = handOverSource(desk, choice, written);
   return choice.form === 'loops' ? cutLoops(input, choice).zip() : writeSmf(handOver(input, choice).smf);
 }
+
+const TIMED = {
+  written: 'Notes stand where the staff has them and last as long as they are written.',
+  places: 'Notes stand where the staff has them and last as long as they were played.',
+};
 
 /** What `deliverMidi` would write. */
 export function previewMidi(desk: Desk, choice: HandOverChoice = desk.decisions.handOver): Preview {
@@ -38,5 +63,8 @@ export function previewMidi(desk: Desk, choice: HandOverChoice = desk.decisions.
     return { loops, contents: [], omissions: [], remarks: [], untouched: false };
   }
   const { smf: _, ...preview } = handOver(input, choice);
-  return { ...preview, loops: null };
+  const remarks = needsScore(choice)
+    ? [...preview.remarks, TIMED[choice.times === 'places' ? 'places' : 'written']]
+    : preview.remarks;
+  return { ...preview, remarks, loops: null };
 }

@@ -2,7 +2,7 @@ import { lastAtOrBefore } from '../basics/search';
 import { barsUntil, type Clock, type ClockBar } from './clock';
 import type { Groups } from './groups';
 import { beatGroups } from './meter';
-import type { Bar } from './score';
+import { type Bar, barIndexOf } from './score';
 import { type Moment, QUARTER, WHOLE } from './time';
 
 /** The bars of the piece, on both sides: ticks and score time. */
@@ -72,6 +72,13 @@ export const frameIndex = (frame: Frame, tick: number): number =>
 export function momentOf(frame: Frame, tick: number): Moment {
   const index = frameIndex(frame, tick);
   return frame.bars[index]!.start + ((tick - frame.ticks[index]!) / frame.clock.ticksPerQuarter) * QUARTER;
+}
+
+/** The tick of a moment of the score; may be a fraction. */
+export function tickOfMoment(frame: Frame, moment: Moment): number {
+  const bar = barIndexOf(frame.bars, moment);
+  const quarters = (moment - frame.bars[bar]!.start) / QUARTER;
+  return frame.ticks[bar]! + quarters * frame.clock.ticksPerQuarter;
 }
 
 /** The last moment of the score. */

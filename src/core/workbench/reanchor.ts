@@ -5,8 +5,7 @@ import { isOverPassage } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { type Beat, beatsOfFrame } from '../model/beats';
 import { barsOfPiece, secondsAt, tickAt } from '../model/clock';
-import { barsOfScore, type Frame, frameBars, momentOf } from '../model/frame';
-import { barIndexOf } from '../model/score';
+import { barsOfScore, type Frame, frameBars, momentOf, tickOfMoment } from '../model/frame';
 import { type Moment, QUARTER } from '../model/time';
 import { momentOfText, textOfMoment } from '../transcribe/choices';
 
@@ -110,11 +109,4 @@ function placeMoments(old: Desk, now: Desk, way: (tick: number) => number): (mom
     const share = (moment - beat.start) / beat.length;
     return Math.max(0, Math.round(start + share * (held(beat.start + beat.length) - start)));
   };
-}
-
-/** The tick of a moment of the score. */
-function tickOfMoment(frame: Frame, moment: Moment): number {
-  const bar = barIndexOf(frame.bars, moment);
-  const quarters = (moment - frame.bars[bar]!.start) / QUARTER;
-  return frame.ticks[bar]! + quarters * frame.clock.ticksPerQuarter;
 }

@@ -3,7 +3,7 @@
 import { DownloadOutlined } from '@ant-design/icons';
 import { App, Button, Checkbox, Input, InputNumber, Radio, Select, Spin } from 'antd';
 import { useState } from 'react';
-import type { HandOverChoice } from '../../core/decisions/kinds/hand-over';
+import type { HandOverChoice, NoteTimes } from '../../core/decisions/kinds/hand-over';
 import type { StrandId } from '../../core/model/ids';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { saveFile } from '../common/saveFile';
@@ -26,11 +26,12 @@ const FORMS: Record<HandOverChoice['form'], { label: string; says: string }> = {
 
 /** Standard MIDI File hand-overs, each with a preview of what it holds. */
 export function MidiDelivery() {
-  const { job, core, decisions, inventory, summary, amend, latestBrief } = useSession(
+  const { job, core, decisions, inventory, stock, summary, amend, latestBrief } = useSession(
     'job',
     'core',
     'decisions',
     'inventory',
+    'stock',
     'summary',
     'amend',
     'latestBrief',
@@ -156,6 +157,36 @@ export function MidiDelivery() {
           />
           {hasNotes && (
             <>
+              {stock.kind === 'smf' && (
+                <>
+                  <span>Note times</span>
+                  <div className={styles.row}>
+                    <Select
+                      aria-label="Note times"
+                      style={{ width: 220 }}
+                      value={choice.times ?? 'played'}
+                      options={[
+                        { value: 'played', label: 'as played' },
+                        { value: 'written', label: 'as written, to see the same page' },
+                        { value: 'places', label: 'written places, played lengths' },
+                      ]}
+                      onChange={(times: NoteTimes) => set({ times })}
+                    />
+                    {(choice.times ?? 'played') !== 'played' && (
+                      <InputNumber
+                        aria-label="Strength, per cent"
+                        min={0}
+                        max={100}
+                        precision={0}
+                        style={{ width: 90 }}
+                        suffix="%"
+                        value={choice.strength ?? 100}
+                        onChange={(strength) => strength !== null && set({ strength })}
+                      />
+                    )}
+                  </div>
+                </>
+              )}
               <span>Programs</span>
               <Select
                 aria-label="Programs"

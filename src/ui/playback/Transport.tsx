@@ -3,9 +3,10 @@
 import { CaretRightFilled, SoundOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Drawer, Popover, Select, Slider, Tooltip } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import type { Heard } from '../../core/sound/timeline';
+import { type Heard, isOfScore } from '../../core/sound/timeline';
 import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
+import { useSession } from '../job/session';
 import { OwnBank } from './OwnBank';
 import { usePlayback } from './playback';
 import { StrandLevels } from './StrandLevels';
@@ -21,6 +22,7 @@ const HEARD: { value: Heard; label: string; title: string }[] = [
 /** Play and stop, what is heard and how: in the top line of every stage. */
 export function Transport() {
   const playback = usePlayback();
+  const { stock } = useSession('stock');
   const [isOpen, setOpen] = useState(false);
   const [asks, setAsks] = useState(false);
   const { isPlaying, isLoading, heard, change, toggle } = playback;
@@ -44,7 +46,8 @@ export function Transport() {
         aria-label="What is heard"
         value={heard}
         style={{ width: 130 }}
-        options={HEARD}
+        // Of a score the performance is all there is to hear: it is the score, played.
+        options={HEARD.filter(({ value }) => stock.kind === 'smf' || !isOfScore(value))}
         onChange={(value: Heard) => change({ heard: value })}
       />
       <Popover

@@ -6,6 +6,10 @@ export const FORMS = ['plain', 'full', 'clock', 'loops'] as const;
 export const HAND_OVER_PROGRAMS = ['source', 'none', 'general-midi'] as const;
 export const CHANNELS = ['source', 'each', 'one'] as const;
 
+/** Where notes stand: as played, as written, or at their written places with the lengths that were played. */
+export const NOTE_TIMES = ['played', 'written', 'places'] as const;
+export type NoteTimes = (typeof NOTE_TIMES)[number];
+
 /** How a Standard MIDI File is handed over. */
 export class HandOver extends Directive {
   @Equals('hand-over') kind = 'hand-over' as const;
@@ -20,6 +24,10 @@ export class HandOver extends Directive {
   @IsBoolean() click!: boolean;
   /** For `loops`: bars a loop, or 0 for the sections between markers. */
   @IsInt() @Min(0) @Max(999) loopBars!: number;
+  /** Absent for as played. */
+  @MayBeAbsent() @IsIn(NOTE_TIMES) times?: NoteTimes;
+  /** How far notes go from where they were played, in per cent; absent for all the way. */
+  @MayBeAbsent() @IsInt() @Min(0) @Max(100) strength?: number;
   /** Only the parts that these strands lead; absent for all. */
   @MayBeAbsent() @IsArray() @ArrayMaxSize(5000) @Matches(STRAND_ID, { each: true }) strands?: StrandId[];
 }
@@ -42,10 +50,10 @@ export const handOver = jobKind({
   readBy: ['hand-over'],
   initial: () => DEFAULT_HAND_OVER,
   add: (_: HandOverChoice, directive: HandOver): HandOverChoice => directive,
-  words: ({ form }) => `MIDI file: ${form}`,
+  words: ({ form, times }) => `MIDI file: ${form}${times && times !== 'played' ? ', times as written' : ''}`,
   doc: {
     fields:
-      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `strands`',
+      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `strands`',
     meaning: 'how a MIDI file is handed over',
   },
 });

@@ -18,6 +18,7 @@ import type {
 } from '../../model/score';
 import {
   type Moment,
+  NOTE_TYPES,
   type NoteType,
   QUARTER,
   type Span,
@@ -698,18 +699,5 @@ function pitchOf(element: XmlElement | undefined, prefix: string): Pitch | null 
   return { step, alter: numberOf(element, `${prefix}alter`) ?? 0, octave };
 }
 
-function nearestType(span: Span): NoteType {
-  const sizes: NoteType[] = [
-    'breve',
-    'whole',
-    'half',
-    'quarter',
-    'eighth',
-    '16th',
-    '32nd',
-    '64th',
-    '128th',
-    '256th',
-  ];
-  return sizes.find((_, index) => (8 * QUARTER) / 2 ** index <= span) ?? '256th';
-}
+/** The longest plain value that is not longer. */
+const nearestType = (span: Span): NoteType => NOTE_TYPES.find((type) => typeSpan(type) <= span) ?? '256th';
