@@ -1,18 +1,47 @@
 import type { Desk } from '../clean/desk';
+import { instrumentOf } from '../instruments/catalogue';
 import type { Score } from '../model/score';
 import { isZip, packMxl, unpackMxl } from '../sources/musicxml/mxl';
+import type { ScoreReading } from '../sources/musicxml/source';
+import { spliced, type Wanted } from '../sources/musicxml/splice';
 import { writeMusicXml } from '../sources/musicxml/write';
 
 /** MusicXML as text, or packed. */
 export type ScoreFormat = 'musicxml' | 'mxl';
 
 /**
- * A score as a MusicXML document. One that was read, and about which nothing
- * was decided, goes out byte for byte as it came, packed or unpacked as asked.
+ * A score as a MusicXML document. One that was read goes out as it came, with
+ * what was decided written into its text and nothing else touched: byte for
+ * byte where nothing was.
  */
 export function deliverScore(desk: Desk, score: Score, format: ScoreFormat): Uint8Array {
-  const kept = desk.written && desk.brief.directives.length === 0 ? desk.written.bytes : null;
-  if (kept && isZip(kept)) return format === 'mxl' ? kept : unpackMxl(kept);
-  const document = kept ?? new TextEncoder().encode(writeMusicXml(score));
+  const document = desk.written
+    ? changed(desk.written, score)
+    : new TextEncoder().encode(writeMusicXml(score));
+  if (desk.written && document === desk.written.bytes) {
+    const isPacked = isZip(document);
+    if (isPacked === (format === 'mxl')) return document;
+    return isPacked ? unpackMxl(document) : packMxl(document);
+  }
   return format === 'mxl' ? packMxl(document) : document;
+}
+
+/** The document of a score that was read, as the score is now; the very bytes where it is the same. */
+function changed(written: ScoreReading, score: Score): Uint8Array {
+  const before = new Map(written.score.parts.map((part) => [part.id, part]));
+  const parts = score.parts.map(({ id, name, abbreviation, instrument }): Wanted['parts'][number] => {
+    const own = before.get(id);
+    return {
+      id: written.xmlIds.get(id) ?? '',
+      ...(own?.name !== name && { name }),
+      ...(own?.abbreviation !== abbreviation && { abbreviation }),
+      ...(own?.instrument !== instrument && { instrument: instrumentOf(instrument) }),
+    };
+  });
+  const wanted: Wanted = { ...(score.title !== written.score.title && { title: score.title }), parts };
+  const { text } = written.document;
+  const now = spliced(written.document, wanted);
+  if (now === text) return written.bytes;
+  // Whatever it was in, it is UTF-8 from now on, and says so.
+  return new TextEncoder().encode(now.replace(/^(<\?xml[^>]*\bencoding\s*=\s*["'])[^"']+/, '$1UTF-8'));
 }

@@ -3,6 +3,7 @@ import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
+import { recogniseInstrument } from '../instruments/recognise';
 import type { Frame } from '../model/frame';
 import type { EventId, StrandId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
@@ -11,6 +12,9 @@ import type { Attack, SketchNote } from '../model/sketch';
 import { type Moment, QUARTER } from '../model/time';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Account, PartReading, Transcription } from '../transcribe';
+
+/** From this confidence on a name names its instrument. */
+const NAMED = 0.7;
 
 /** Kinds of decisions that say something about how a performance is written: a score that was read is written already. */
 const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['kind']>([
@@ -98,13 +102,20 @@ const isAlike = ({ transposition, instrument }: Part, wanted: Instrument): boole
   wanted.transposition.chromatic === transposition.chromatic &&
   wanted.unpitched === instrumentOf(instrument).unpitched;
 
+/** What a name is shortened to: as its instrument is, with its number; else it stays (common practice). */
+function abbreviationOf(name: string): string {
+  const { instrument, number, confidence } = recogniseInstrument({ name, programs: [], channel: 0 });
+  if (confidence < NAMED) return name;
+  return number === null ? instrument.abbreviation : `${instrument.abbreviation} ${number}`;
+}
+
 /** A part with the name and the instrument that were decided for it. */
 function decided(part: Part, desk: Desk): Part {
   const name = decidedFor(desk.decisions, leaderOf(part)).name?.trim();
   const wanted = instrumentWanted(part, desk);
   return {
     ...part,
-    ...(name && name !== part.name && { name, abbreviation: name }),
+    ...(name && name !== part.name && { name, abbreviation: abbreviationOf(name) }),
     ...(wanted && isAlike(part, wanted) && { instrument: wanted.id }),
   };
 }

@@ -23,7 +23,7 @@ function Marks({ marks }: { marks: NonNullable<Stock['marks']> }) {
       )}
       {lost.length > 0 && (
         <p className="soft">
-          In the document without a place here: {listed(lost)}. They stay in it as long as nothing is decided.
+          In the document without a place here: {listed(lost)}. They stay in it and go out with it.
         </p>
       )}
     </>

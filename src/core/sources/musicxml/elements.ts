@@ -79,7 +79,8 @@ export function* readElements(
   parser.on('closetag', () => {
     const element = building.pop();
     if (!element) {
-      around.pop();
+      const closed = around.pop();
+      if (closed) closed.to = parser.position;
       return;
     }
     element.to = parser.position;

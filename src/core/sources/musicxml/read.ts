@@ -24,12 +24,15 @@ import { isZip, unpackMxl } from './mxl';
 import { pairEnds } from './pairing';
 import { readPartList, readTitle } from './part-list';
 import { PartReader, type ReadBar, type Shared } from './part-reader';
+import type { KeptDocument } from './splice';
 import { voicesOf } from './voices';
 
 /** A MusicXML document as it was read. */
 export interface ReadMusicXml {
-  /** The document, decoded, for changes to be written into it. */
-  text: string;
+  /** The document, for changes to be written into it. */
+  document: KeptDocument;
+  /** Ids of the parts in the document, in the order of the score's. */
+  partIds: string[];
   score: Score;
   mends: Mend[];
   /** Elements of the document that the score has no place for, by name, with how often. */
@@ -101,6 +104,12 @@ export function* readMusicXmlInSteps(
     return addReader({ xmlId: id, name: id, abbreviation: '', instrument: 'piano', unpitched: new Map() });
   };
   const inner = isTimewise ? 'measure' : 'part';
+  const music = new Map<string, XmlElement[]>();
+  const keep = (id: string, element: XmlElement) => {
+    const known = music.get(id);
+    if (!known) music.set(id, [element]);
+    else if (known.at(-1) !== element) known.push(element);
+  };
   yield* readElements(
     text,
     (name, depth) => (depth === 0 ? name === root : depth === 1 && name === inner),
@@ -108,7 +117,9 @@ export function* readMusicXmlInSteps(
       if (!around) {
         if (!header.has(element.name)) header.set(element.name, element);
       } else if (element.name === (isTimewise ? 'part' : 'measure')) {
-        const id = (isTimewise ? element : around).attributes.id ?? '';
+        const holder = isTimewise ? element : around;
+        const id = holder.attributes.id ?? '';
+        keep(id, holder);
         readerOf(id, element).readMeasure(element, (isTimewise ? around : element).attributes);
       }
     },
@@ -117,8 +128,13 @@ export function* readMusicXmlInSteps(
   if (readers.length === 0) throw new BadSourceError('This document has no parts.');
   yield;
   const score = yield* scoreOf(readers, readTitle(header), groups, shared);
-  return { text, score, mends, lost: shared.lost };
+  const document = { text, header, music, inside: insideOf(text, root) };
+  return { document, partIds: readers.map(({ listed }) => listed.xmlId), score, mends, lost: shared.lost };
 }
+
+/** Where the root's own tag ends. */
+const insideOf = (text: string, root: string): number =>
+  text.indexOf('>', text.search(new RegExp(`<${root}[\\s>]`))) + 1;
 
 /** Reads a document without a pause. */
 export const readMusicXml = (bytes: Uint8Array, source?: SourceId): ReadMusicXml =>

@@ -1,16 +1,20 @@
 import type { Steps } from '../../basics/steps';
-import type { SourceId } from '../../model/ids';
+import type { PartId, SourceId } from '../../model/ids';
 import type { Mend } from '../../model/mend';
 import type { Score } from '../../model/score';
 import { type Performed, performScore } from '../../perform';
 import type { Smf } from '../smf/events';
 import { asFile } from './as-file';
 import { readMusicXmlInSteps } from './read';
+import type { KeptDocument } from './splice';
 
 /** A score as a source: what is read, and what is heard when it is played. */
 export interface ScoreReading {
   /** The document as it came, plain or packed. */
   bytes: Uint8Array;
+  document: KeptDocument;
+  /** The id in the document of each part. */
+  xmlIds: ReadonlyMap<PartId, string>;
   score: Score;
   /** As it is played, as a file of events. */
   file: Smf;
@@ -22,8 +26,10 @@ export interface ScoreReading {
 
 /** Reads a score and plays it. @throws BadSourceError with a sentence for people */
 export function* readScore(bytes: Uint8Array, source: SourceId): Steps<ScoreReading> {
-  const { score: read, mends, lost } = yield* readMusicXmlInSteps(bytes, source);
+  const { score: read, document, partIds, mends, lost } = yield* readMusicXmlInSteps(bytes, source);
   const performed = performScore(read);
   yield;
-  return { bytes, ...asFile(read, performed, source), performed, mends, lost };
+  const made = asFile(read, performed, source);
+  const xmlIds = new Map(made.score.parts.map(({ id }, index) => [id, partIds[index]!]));
+  return { bytes, document, xmlIds, ...made, performed, mends, lost };
 }

@@ -58,7 +58,7 @@ function attributesText(attributes: Attributes): string {
 const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
 
 /** Escapes markup and drops what XML 1.0 cannot hold. */
-function escapeXml(text: string): string {
+export function escapeXml(text: string): string {
   if (!/[&<>"\u0000-\u001f\ud800-\udfff\ufffe\uffff]/.test(text)) return text;
   return text
     .toWellFormed()
