@@ -143,7 +143,7 @@ function attacksOf({ division, tracks }: Smf): string[] {
 
 const toolkit = new VerovioToolkit(await createVerovioModule());
 toolkit.setOptions({ breaks: 'none' });
-const PLAIN = { ...ALL_PLAYED, articulation: false, graces: false, fermatas: false };
+const PLAIN = { ...ALL_PLAYED, articulation: false, graces: false, fermatas: false, ornaments: false };
 const told: Record<string, object> = {};
 let alike = 0;
 let attacks = 0;

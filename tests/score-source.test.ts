@@ -42,7 +42,7 @@ const REPEATED = `<score-partwise version="4.0"><work><work-title>Twice</work-ti
 <type>half</type><tie type="stop"/><notations><tied type="stop"/></notations></note>
 <barline location="right"><repeat direction="backward"/></barline></measure>
 <measure number="4"><note><pitch><step>D</step><octave>5</octave></pitch><duration>4</duration><voice>1</voice>
-<type>half</type><notations><fermata/><ornaments><trill-mark/></ornaments></notations></note></measure></part></score-partwise>`;
+<type>half</type><notations><fermata/><technical><snap-pizzicato/></technical></notations></note></measure></part></score-partwise>`;
 
 const bench = (text: string | Uint8Array) =>
   new Workbench([
@@ -134,7 +134,7 @@ describe('a score as a source', () => {
     );
     expect(marks!.silent).toEqual(
       expect.arrayContaining([
-        { name: 'trill-mark', count: 1 },
+        { name: 'snap-pizzicato', count: 1 },
         { name: 'slur', count: 1 },
       ]),
     );

@@ -2,12 +2,23 @@ import { instrumentOf } from '../instruments/catalogue';
 import type { MeterChange, TempoChange } from '../model/clock';
 import { SLOWEST_MICROS_PER_QUARTER } from '../model/clock';
 import type { KeyChange } from '../model/performance';
-import { type Bar, type Chord, keyInBar, type Note, type Part, type Score } from '../model/score';
+import {
+  type Bar,
+  type Chord,
+  type Item,
+  keyInBar,
+  type Note,
+  type Part,
+  type Score,
+  writtenFifths,
+} from '../model/score';
 import { gcd, type Moment, QUARTER, type Span, WHOLE } from '../model/time';
 import { type PlayedBar, playedOrder } from './bar-order';
 import { accentOf, dynamicsOf } from './dynamics';
 import { heldShare } from './lengths';
+import { ornamented, ornamentOf, type Stroke } from './ornaments';
 import { temposOf } from './tempo';
+import { strokeSpan, strokesOver, tremoloOf } from './tremolo';
 
 /** A note as a score is played: ticks from the start of the playing, sounding key. */
 export interface PerformedNote {
@@ -44,6 +55,10 @@ export interface PerformSettings {
   articulation: boolean;
   graces: boolean;
   fermatas: boolean;
+  /** Trills, mordents, turns, tremolos and broken chords. */
+  ornaments: boolean;
+  /** Rit. and accel. */
+  gradual: boolean;
 }
 
 export const ALL_PLAYED: PerformSettings = {
@@ -52,6 +67,8 @@ export const ALL_PLAYED: PerformSettings = {
   articulation: true,
   graces: true,
   fermatas: true,
+  ornaments: true,
+  gradual: true,
 };
 
 /** Ticks to a quarter that sequencers like, and the most that a file can say (SMF 1.0: 15 bits). */
@@ -61,6 +78,8 @@ const MOST_TICKS = 32_767;
 const GRACE = QUARTER / 8;
 /** Quarters a minute until the score says otherwise (SMF 1.0). */
 const USUAL_PACE = 120;
+/** Notes of a broken chord follow each other by at most this (common practice: a 64th). */
+const ROLLED = QUARTER / 16;
 /** Where dynamics are not played out. */
 const FLAT = 80;
 /** A fermata makes its note so many times as long (common practice: about twice). */
@@ -100,7 +119,7 @@ export function performScore(score: Score, settings: PerformSettings = ALL_PLAYE
   });
   return {
     ticksPerQuarter,
-    tempos: tempoChanges(score, order, starts, fermatas, tickOf),
+    tempos: tempoChanges(score, settings, order, starts, fermatas, tickOf),
     meters: meterChanges(score.bars, order, starts, tickOf),
     keys: keyChanges(score, order, starts, tickOf),
     markers: markersOf(score, order, starts, tickOf),
@@ -166,7 +185,7 @@ function playPart(
         else if (mark.kind === 'words') silent.set('words', (silent.get('words') ?? 0) + 1);
       }
     for (const line of written.voices)
-      for (const item of line.items) {
+      for (const [nth, item] of line.items.entries()) {
         if (item.kind !== 'chord' || item.cue || item.onset < from || item.onset >= to) continue;
         const at = zero + item.onset;
         const until = Math.min(at + item.duration, starts[index]! + (to - from));
@@ -177,7 +196,31 @@ function playPart(
         if (isFirst) countMarks(item, count, silent);
         if (settings.graces) playGraces(item, at, until, velocity, notes);
         const share = settings.articulation ? heldShare(item) : 1;
-        for (const note of item.notes) strike(note, at, until, share, velocity, notes, held);
+        const fifths = writtenFifths(keyInBar(score, bar).fifths, part.transposition);
+        const partner = settings.ornaments ? partnerOf(line.items, nth) : undefined;
+        if (settings.ornaments && tremoloOf(item)?.between === 'stop') continue;
+        for (const [order, note] of item.notes.entries()) {
+          const out = settings.ornaments ? playedOut(item, note, order, partner, until - at, fifths) : null;
+          if (out)
+            for (const stroke of out)
+              notes.push({
+                from: at + stroke.from,
+                to: at + stroke.to,
+                key: stroke.key,
+                velocity,
+                note: note.id,
+              });
+          else strike(note, at, until, share, velocity, notes, held);
+        }
+        if (partner)
+          for (const stroke of strokesBetween(item, partner))
+            notes.push({
+              from: at + stroke.from,
+              to: at + stroke.to,
+              key: stroke.key,
+              velocity,
+              note: stroke.note,
+            });
         if (settings.fermatas && item.marks?.some(({ kind }) => kind === 'fermata'))
           fermatas.push({ from: at, to: until });
         for (const { text, verse = 1 } of item.lyrics ?? [])
@@ -186,6 +229,48 @@ function playPart(
   });
   if (part.spanners) for (const { kind } of part.spanners) countSpanner(kind, count, silent);
   return { notes, lyrics };
+}
+
+/** The chord with which this one alternates in a tremolo. */
+function partnerOf(items: readonly Item[], at: number): Chord | undefined {
+  const item = items[at]!;
+  if (item.kind !== 'chord' || tremoloOf(item)?.between !== 'start') return undefined;
+  return items
+    .slice(at + 1)
+    .find((each): each is Chord => each.kind === 'chord' && tremoloOf(each)?.between === 'stop');
+}
+
+/** Two chords in turns over the time of both. */
+function strokesBetween(one: Chord, other: Chord): (Stroke & { note: string })[] {
+  const length = other.onset + other.duration - one.onset;
+  return strokesOver(length, strokeSpan(one, tremoloOf(one)!)).flatMap(([from, to], index) =>
+    (index % 2 === 0 ? one : other).notes.map(({ key, id }) => ({ from, to, key, note: id })),
+  );
+}
+
+/** A note as its ornament, tremolo or broken chord has it played; null where it is simply struck. */
+function playedOut(
+  item: Chord,
+  note: Note,
+  order: number,
+  partner: Chord | undefined,
+  length: Span,
+  fifths: number,
+): Stroke[] | null {
+  if (partner) return [];
+  // A tied note goes on; only what stands alone is played out.
+  if (note.tieStart || note.tieStop) return null;
+  const tremolo = tremoloOf(item);
+  if (tremolo && !tremolo.between)
+    return strokesOver(length, strokeSpan(item, tremolo)).map(([from, to]) => ({ from, to, key: note.key }));
+  const ornament = ornamentOf(item.marks);
+  // Of a chord the highest note has the ornament.
+  if (ornament && order === item.notes.length - 1) return ornamented(note, ornament, length, fifths);
+  const arpeggio = item.marks?.find((mark) => mark.kind === 'arpeggio');
+  if (!arpeggio || item.notes.length < 2) return null;
+  const rank = arpeggio.direction === 'down' ? item.notes.length - 1 - order : order;
+  const step = Math.min(ROLLED, length / (2 * item.notes.length));
+  return [{ from: rank * step, to: length, key: note.key }];
 }
 
 /** A note that is tied to one that still sounds makes that one longer; any other is struck. */
@@ -235,6 +320,8 @@ function countMarks(
     if (mark.kind === 'fermata') count('fermata', 'slower tempo');
     else if (mark.kind === 'articulation' && SHORTENED.has(mark.name)) count(mark.name, 'length');
     else if (mark.kind === 'articulation' && LOUDER.has(mark.name)) count(mark.name, 'velocity');
+    else if (mark.kind === 'ornament' && ornamentOf([mark])) count(mark.name, 'notes');
+    else if (mark.kind === 'tremolo' || mark.kind === 'arpeggio') count(mark.kind, 'notes');
     else {
       const name = 'name' in mark ? mark.name : mark.kind;
       silent.set(name, (silent.get(name) ?? 0) + 1);
@@ -257,12 +344,13 @@ const clamp = (velocity: number): number => Math.max(1, Math.min(127, Math.round
 /** Tempos where they are played; after each jump the one that holds there, and slower under fermatas. */
 function tempoChanges(
   score: Score,
+  settings: PerformSettings,
   order: readonly PlayedBar[],
   starts: readonly Moment[],
   fermatas: readonly { from: Moment; to: Moment }[],
   tickOf: (moment: Moment) => number,
 ): TempoChange[] {
-  const written = temposOf(score);
+  const written = temposOf(score, settings.gradual);
   const paces = new Map<number, number>();
   let before = -2;
   order.forEach(({ bar, from, to }, index) => {

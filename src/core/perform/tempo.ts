@@ -30,7 +30,7 @@ const WORDS: readonly [RegExp, number][] = [
  * printed, a metric relation by the values that it names, and the words of a
  * tempo where nothing gives a figure.
  */
-export function temposOf(score: Score): WrittenTempo[] {
+export function temposOf(score: Score, gradual = true): WrittenTempo[] {
   const found = new Map<Moment, number>();
   const said: { at: Moment; pace?: number; relation?: number }[] = [];
   score.parts.forEach((part) => {
@@ -64,10 +64,61 @@ export function temposOf(score: Score): WrittenTempo[] {
       found.set(at, before * relation);
     }
   }
-  return [...found]
+  const steady = [...found]
     .map(([at, quartersPerMinute]) => ({ at, quartersPerMinute }))
     .filter(({ quartersPerMinute }) => quartersPerMinute > 0)
     .sort((a, b) => a.at - b.at);
+  return gradual ? withGradual(score, steady) : steady;
+}
+
+/** Words of gradual change, how far it goes where no goal is said (common practice: about a quarter), and of going back. */
+const GRADUAL: readonly [RegExp, number][] = [
+  [/^(poco |molto )?(rit|rall|riten|allarg|slow)/i, 0.75],
+  [/^(poco |molto )?(accel|string|press)/i, 1.25],
+];
+const BACK = /^(a tempo|tempo (primo|i\b|1))/i;
+/** Without an end a gradual change takes so many bars. */
+const GRADUAL_BARS = 2;
+/** One step of tempo for each of these. */
+const STEP = QUARTER / 2;
+
+/** Rit. and accel. as steps of tempo, up to the next tempo or "a tempo". */
+function withGradual(score: Score, steady: readonly WrittenTempo[]): WrittenTempo[] {
+  const words = score.parts
+    .flatMap((part) =>
+      part.bars.flatMap((bar, index) =>
+        (bar.marks ?? []).flatMap((mark) => {
+          const text =
+            mark.kind === 'words' ? mark.text : mark.kind === 'tempo' ? (mark.tempo.text ?? '') : '';
+          return text ? [{ at: score.bars[index]!.start + mark.at, bar: index, text: text.trim() }] : [];
+        }),
+      ),
+    )
+    .sort((a, b) => a.at - b.at);
+  const out = new Map(steady.map(({ at, quartersPerMinute }) => [at, quartersPerMinute]));
+  const paceAt = (moment: Moment) => steady.findLast(({ at }) => at <= moment)?.quartersPerMinute ?? 120;
+  const done = new Set<Moment>();
+  for (const { at, bar, text } of words) {
+    const by = GRADUAL.find(([pattern]) => pattern.test(text))?.[1];
+    if (by === undefined || done.has(at)) continue;
+    done.add(at);
+    const next = steady.find((each) => each.at > at);
+    const back = words.find((each) => each.at > at && BACK.test(each.text));
+    const last = score.bars[Math.min(score.bars.length - 1, bar + GRADUAL_BARS)]!;
+    const end = Math.min(
+      next?.at ?? Number.POSITIVE_INFINITY,
+      back?.at ?? Number.POSITIVE_INFINITY,
+      last.start + last.length,
+    );
+    const from = paceAt(at);
+    const isGoal = next !== undefined && next.at === end && next.quartersPerMinute < from === by < 1;
+    const goal = isGoal ? next.quartersPerMinute : from * by;
+    for (let moment = at; moment < end; moment += STEP)
+      out.set(moment, Math.round(100 * (from + ((goal - from) * (moment - at)) / (end - at))) / 100);
+    // What was before comes back where nothing else begins.
+    if (!out.has(end)) out.set(end, from);
+  }
+  return [...out].map(([at, quartersPerMinute]) => ({ at, quartersPerMinute })).sort((a, b) => a.at - b.at);
 }
 
 function figureOf({
