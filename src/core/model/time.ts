@@ -14,6 +14,8 @@ export type Span = number;
 
 /** MusicXML note types from long to short, each half of the one before. */
 export const NOTE_TYPES = [
+  'maxima',
+  'long',
   'breve',
   'whole',
   'half',
@@ -24,6 +26,7 @@ export const NOTE_TYPES = [
   '64th',
   '128th',
   '256th',
+  '512th',
 ] as const;
 export type NoteType = (typeof NOTE_TYPES)[number];
 
@@ -34,13 +37,16 @@ export interface Value {
 }
 
 /** Length of a plain note type, in units. */
-export const typeSpan = (type: NoteType): Span => (2 * WHOLE) / 2 ** NOTE_TYPES.indexOf(type);
+export const typeSpan = (type: NoteType): Span => (8 * WHOLE) / 2 ** NOTE_TYPES.indexOf(type);
 
 /** Length of a written value, in units. */
 export const valueSpan = (value: Value): Span => typeSpan(value.type) * (2 - 0.5 ** value.dots);
 
+/** Values that are written of a length alone; the longest and the shortest are only read. */
+const USUAL_TYPES = NOTE_TYPES.slice(NOTE_TYPES.indexOf('breve'), NOTE_TYPES.indexOf('512th'));
+
 const VALUES = new Map<Span, Value>(
-  NOTE_TYPES.flatMap((type) =>
+  USUAL_TYPES.flatMap((type) =>
     [0, 1].map((dots): [Span, Value] => [valueSpan({ type, dots }), { type, dots }]),
   ),
 );

@@ -700,4 +700,4 @@ function pitchOf(element: XmlElement | undefined, prefix: string): Pitch | null 
 }
 
 /** The longest plain value that is not longer. */
-const nearestType = (span: Span): NoteType => NOTE_TYPES.find((type) => typeSpan(type) <= span) ?? '256th';
+const nearestType = (span: Span): NoteType => NOTE_TYPES.find((type) => typeSpan(type) <= span) ?? '512th';
