@@ -66,10 +66,16 @@ export interface Inventory {
 }
 
 /** Takes stock of a file, as far as the decisions about it have cleaned it. */
-export function* stockInSteps(smf: Smf, performance: Performance, decisions: Decisions): Steps<Inventory> {
+export function* stockInSteps(
+  smf: Smf,
+  performance: Performance,
+  decisions: Decisions,
+  isScore = false,
+): Steps<Inventory> {
   const { clock } = performance;
-  const doubles = yield* doublesInSteps(performance);
-  const oddities = yield* odditiesInSteps(performance, decisions);
+  // What a score doubles was written so, and what is odd in playing is not asked of it.
+  const doubles = isScore ? [] : yield* doublesInSteps(performance);
+  const oddities = isScore ? [] : yield* odditiesInSteps(performance, decisions);
   const strands = yield* eachInSteps(performance.strands, entryOf);
   yield;
   const place = (tick: number): Place => placeAt(clock, tick);

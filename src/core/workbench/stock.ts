@@ -9,7 +9,7 @@ import type { State } from './workbench';
 
 /** What the sources hold under a brief, and what its cleaning did. */
 export function* stockOf({ revision, desk }: State): Steps<Stock> {
-  const inventory = yield* stockInSteps(desk.smf, desk.performance, desk.decisions);
+  const inventory = yield* stockInSteps(desk.smf, desk.performance, desk.decisions, desk.written !== null);
   const lanes = listControllers(desk.source);
   yield;
   return {
@@ -20,8 +20,7 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     marks: desk.written && marksOf(desk.written),
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
     removed: desk.removed,
-    // What is odd in playing is not asked of what was written.
-    inventory: desk.written ? { ...inventory, mends: desk.written.mends, oddities: [] } : inventory,
+    inventory: desk.written ? { ...inventory, mends: desk.written.mends } : inventory,
     changes: desk.changes,
     refusals: [...desk.refusals, ...unheeded(desk).map((why) => ({ step: 'score', why }))],
     lanes,
