@@ -100,15 +100,39 @@ export function dynamicsOf(score: Score, part: Part): Dynamics {
     const share = Math.min(1, (moment - ramp.from) / (ramp.to - ramp.from));
     return ramp.low + share * (ramp.high - ramp.low);
   };
-  for (const { opens, from, to } of wedges) {
+  for (const { opens, from, to } of [...wedges, ...wordedWedges(score, part, steps)].sort(
+    (a, b) => a.from - b.from,
+  )) {
     const low = levelAt(from);
-    const bar = score.bars[Math.min(score.bars.length - 1, barIndexOf(score.bars, to) + GOAL_BARS)]!;
-    const goal = steps.find(({ at, velocity }) => at >= to && at <= bar.start && velocity > low === opens);
+    const near = GOAL_BARS * score.bars[barIndexOf(score.bars, to)]!.length;
+    const goal = steps.find(({ at, velocity }) => at >= to && at <= to + near && velocity > low === opens);
     const high = goal?.velocity ?? Math.min(127, Math.max(1, low + (opens ? STEP : -STEP)));
     ramps.push({ from, to, low, high });
   }
   return { at: levelAt, attack: (moment) => attacks.get(moment) ?? 0 };
 }
+
+/** Words for a hairpin. */
+const GROWING = /^(poco a poco |sempre |molto |più )*(cresc)/i;
+const FADING = /^(poco a poco |sempre |molto |più )*(dim|decresc|smorz|morendo|calando)/i;
+/** Without a dynamic to go to they take so many bars (common practice). */
+const WORDED_BARS = 2;
+
+/** "cresc." and "dim.", up to the next dynamic. */
+function wordedWedges(score: Score, part: Part, steps: readonly Level[]) {
+  return part.bars.flatMap((bar, index) =>
+    (bar.marks ?? []).flatMap((mark) => {
+      if (mark.kind !== 'words' || !(GROWING.test(mark.text) || FADING.test(mark.text))) return [];
+      const from = score.bars[index]!.start + mark.at;
+      const last = score.bars[Math.min(score.bars.length - 1, index + WORDED_BARS)]!;
+      const next = steps.find(({ at }) => at > from)?.at ?? Number.POSITIVE_INFINITY;
+      return [{ opens: GROWING.test(mark.text), from, to: Math.min(next, last.start + last.length) }];
+    }),
+  );
+}
+
+/** Whether words change the dynamics. */
+export const isDynamicWord = (text: string): boolean => GROWING.test(text) || FADING.test(text);
 
 /** What the marks of a chord add to its velocity. */
 export const accentOf = (marks: readonly ChordMark[] | undefined): number =>

@@ -14,10 +14,10 @@ import {
 } from '../model/score';
 import { gcd, type Moment, QUARTER, type Span, WHOLE } from '../model/time';
 import { type PlayedBar, playedOrder } from './bar-order';
-import { accentOf, dynamicsOf } from './dynamics';
+import { accentOf, dynamicsOf, isDynamicWord } from './dynamics';
 import { heldShare } from './lengths';
 import { ornamented, ornamentOf, type Stroke } from './ornaments';
-import { temposOf } from './tempo';
+import { isTempoWord, temposOf } from './tempo';
 import { strokeSpan, strokesOver, tremoloOf } from './tremolo';
 
 /** A note as a score is played: ticks from the start of the playing, sounding key. */
@@ -182,6 +182,8 @@ function playPart(
       for (const mark of written.marks ?? []) {
         if (mark.kind === 'dynamic') count('dynamic', 'velocity');
         else if (mark.kind === 'tempo') count('tempo', 'tempo');
+        else if (mark.kind === 'words' && isDynamicWord(mark.text)) count('cresc. and dim.', 'velocity');
+        else if (mark.kind === 'words' && isTempoWord(mark.text)) count('rit. and accel.', 'tempo');
         else if (mark.kind === 'words') silent.set('words', (silent.get('words') ?? 0) + 1);
       }
     for (const line of written.voices)

@@ -228,6 +228,23 @@ describe('dynamics become velocity', () => {
       50, 55, 60, 65,
     ]);
   });
+  it('cresc. in words goes to the dynamic that follows', () => {
+    const grown = velocities(
+      dynamics('p') + words('cresc.') + quarter() + quarter() + quarter() + dynamics('f') + quarter(),
+    );
+    expect(grown).toEqual([50, 65, 80, 95]);
+    const faded = velocities(
+      dynamics('f') +
+        words('poco a poco dim.') +
+        quarter() +
+        quarter() +
+        dynamics('p') +
+        quarter() +
+        quarter(),
+    );
+    expect(faded).toEqual([95, 73, 50, 50]);
+  });
+
   it('an accent adds, and nothing leaves 1 to 127', () => {
     const accent = notations('<articulations><accent/></articulations>');
     expect(velocities(dynamics('p') + quarter(accent) + rest(24))).toEqual([65]);

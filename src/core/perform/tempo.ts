@@ -77,6 +77,10 @@ const GRADUAL: readonly [RegExp, number][] = [
   [/^(poco |molto )?(accel|string|press)/i, 1.25],
 ];
 const BACK = /^(a tempo|tempo (primo|i\b|1))/i;
+/** Whether words change the tempo by degrees, or take it back. */
+export const isTempoWord = (text: string): boolean =>
+  BACK.test(text) || GRADUAL.some(([pattern]) => pattern.test(text));
+
 /** Without an end a gradual change takes so many bars. */
 const GRADUAL_BARS = 2;
 /** One step of tempo for each of these. */

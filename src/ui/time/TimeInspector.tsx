@@ -64,7 +64,13 @@ const NO_NOTE: EventId = '0/t0c0/0';
 const NOTHING_SAID = { reading: null, origin: null };
 
 function NoteView({ part, selected }: Props) {
-  const { core, summary, decisions, take } = useSession('core', 'summary', 'decisions', 'take');
+  const { core, summary, stock, decisions, take } = useSession(
+    'core',
+    'summary',
+    'stock',
+    'decisions',
+    'take',
+  );
   const [first] = selected;
   const asked = first !== undefined;
   const note = first ?? NO_NOTE;
@@ -123,46 +129,55 @@ function NoteView({ part, selected }: Props) {
         <dt>Velocity</dt>
         <dd>{origin.velocity}</dd>
       </dl>
-      <p>{why(reading, decided)}</p>
-      <fieldset className={styles.actions} aria-label="What to do with the rhythm">
-        <Button size="small" onClick={() => void arrange('earlier')}>
-          A slot earlier
-        </Button>
-        <Button size="small" onClick={() => void arrange('later')}>
-          A slot later
-        </Button>
-        <Button size="small" onClick={() => void arrange('shorter')}>
-          A slot shorter
-        </Button>
-        <Button size="small" onClick={() => void arrange('longer')}>
-          A slot longer
-        </Button>
-        <Button size="small" onClick={() => void arrange('to-next')}>
-          To the next note
-        </Button>
-        <Button size="small" onClick={() => void arrange('to-beat')}>
-          To the beat
-        </Button>
-        <Button size="small" onClick={() => void arrange('as-played')}>
-          End as played
-        </Button>
-        <Select
-          size="small"
-          style={{ width: 150 }}
-          value={null}
-          placeholder="Rhythm of part …"
-          aria-label="Take over the rhythm of another part"
-          options={summary.parts
-            .filter((each) => each.id !== part?.id)
-            .map((each) => ({ value: each.id, label: each.name }))}
-          onChange={(like: string | null) => like && void arrange('like-part', like)}
-        />
-        {decided && (
-          <Button size="small" onClick={() => void arrange('as-found')}>
-            As found
-          </Button>
-        )}
-      </fieldset>
+      {stock.kind === 'musicxml' ? (
+        <p>
+          It stands as the score has it. Its velocity follows from dynamics, hairpins and accents, its length
+          from articulation, its time from tempo marks and fermatas.
+        </p>
+      ) : (
+        <>
+          <p>{why(reading, decided)}</p>
+          <fieldset className={styles.actions} aria-label="What to do with the rhythm">
+            <Button size="small" onClick={() => void arrange('earlier')}>
+              A slot earlier
+            </Button>
+            <Button size="small" onClick={() => void arrange('later')}>
+              A slot later
+            </Button>
+            <Button size="small" onClick={() => void arrange('shorter')}>
+              A slot shorter
+            </Button>
+            <Button size="small" onClick={() => void arrange('longer')}>
+              A slot longer
+            </Button>
+            <Button size="small" onClick={() => void arrange('to-next')}>
+              To the next note
+            </Button>
+            <Button size="small" onClick={() => void arrange('to-beat')}>
+              To the beat
+            </Button>
+            <Button size="small" onClick={() => void arrange('as-played')}>
+              End as played
+            </Button>
+            <Select
+              size="small"
+              style={{ width: 150 }}
+              value={null}
+              placeholder="Rhythm of part …"
+              aria-label="Take over the rhythm of another part"
+              options={summary.parts
+                .filter((each) => each.id !== part?.id)
+                .map((each) => ({ value: each.id, label: each.name }))}
+              onChange={(like: string | null) => like && void arrange('like-part', like)}
+            />
+            {decided && (
+              <Button size="small" onClick={() => void arrange('as-found')}>
+                As found
+              </Button>
+            )}
+          </fieldset>
+        </>
+      )}
       {choices.length > 0 && <h3>Other readings</h3>}
       {choices.map((choice) => (
         <button
