@@ -178,6 +178,8 @@ function playPart(
     if (!written) return;
     const zero = starts[index]! - from;
     const isFirst = pass === 0;
+    const fifths = writtenFifths(keyInBar(score, bar).fifths, part.transposition);
+    const taken = new Set<Chord>();
     if (isFirst)
       for (const mark of written.marks ?? []) {
         if (mark.kind === 'dynamic') count('dynamic', 'velocity');
@@ -198,31 +200,18 @@ function playPart(
         if (isFirst) countMarks(item, count, silent);
         if (settings.graces) playGraces(item, at, until, velocity, notes);
         const share = settings.articulation ? heldShare(item) : 1;
-        const fifths = writtenFifths(keyInBar(score, bar).fifths, part.transposition);
         const partner = settings.ornaments ? partnerOf(line.items, nth) : undefined;
-        if (settings.ornaments && tremoloOf(item)?.between === 'stop') continue;
-        for (const [order, note] of item.notes.entries()) {
-          const out = settings.ornaments ? playedOut(item, note, order, partner, until - at, fifths) : null;
-          if (out)
-            for (const stroke of out)
-              notes.push({
-                from: at + stroke.from,
-                to: at + stroke.to,
-                key: stroke.key,
-                velocity,
-                note: note.id,
-              });
-          else strike(note, at, until, share, velocity, notes, held);
-        }
-        if (partner)
-          for (const stroke of strokesBetween(item, partner))
-            notes.push({
-              from: at + stroke.from,
-              to: at + stroke.to,
-              key: stroke.key,
-              velocity,
-              note: stroke.note,
-            });
+        if (partner) taken.add(partner);
+        const strokes = partner ? strokesBetween(item, partner) : [];
+        // What takes turns with the chord before it has been struck with that.
+        if (!partner && !taken.has(item))
+          for (const [order, note] of item.notes.entries()) {
+            const own = settings.ornaments ? playedOut(item, note, order, until - at, fifths) : null;
+            if (own) strokes.push(...own.map((stroke) => ({ ...stroke, note: note.id })));
+            else strike(note, at, until, share, velocity, notes, held);
+          }
+        for (const { from: start, to: end, key, note } of strokes)
+          notes.push({ from: at + start, to: at + end, key, velocity, note });
         if (settings.fermatas && item.marks?.some(({ kind }) => kind === 'fermata'))
           fermatas.push({ from: at, to: until });
         for (const { text, verse = 1 } of item.lyrics ?? [])
@@ -251,15 +240,7 @@ function strokesBetween(one: Chord, other: Chord): (Stroke & { note: string })[]
 }
 
 /** A note as its ornament, tremolo or broken chord has it played; null where it is simply struck. */
-function playedOut(
-  item: Chord,
-  note: Note,
-  order: number,
-  partner: Chord | undefined,
-  length: Span,
-  fifths: number,
-): Stroke[] | null {
-  if (partner) return [];
+function playedOut(item: Chord, note: Note, order: number, length: Span, fifths: number): Stroke[] | null {
   // A tied note goes on; only what stands alone is played out.
   if (note.tieStart || note.tieStop) return null;
   const tremolo = tremoloOf(item);

@@ -139,6 +139,13 @@ describe('ornaments are played out', () => {
     expect(notes).toEqual([67, 71, 67, 71, 67, 71, 67, 71].map((key, at) => [2 * at, 2, key]));
   });
 
+  it('half a tremolo between two notes is struck, and nothing of it is lost', () => {
+    const half = (step: string, type: string) =>
+      note(step, 4, 8, 'half', ornament(`<tremolo type="${type}">2</tremolo>`));
+    expect(played([half('B', 'stop') + rest(24)]).notes).toEqual([[0, 8, 71]]);
+    expect(played([half('G', 'start') + rest(24)]).notes).toEqual([[0, 8, 67]]);
+  });
+
   it('a broken chord rolls from below, or from above where it says so', () => {
     const chord = (direction: string) =>
       ['C', 'E', 'G']

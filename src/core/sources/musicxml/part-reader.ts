@@ -79,7 +79,7 @@ export interface Shared {
   ids: Set<string>;
   /** Elements that the model has no place for, by name, with how often. */
   lost: Map<string, number>;
-  mend: (element: XmlElement, place: string, what: string, done: string) => void;
+  mend: (at: Pick<XmlElement, 'from' | 'line'>, place: string, what: string, done: string) => void;
 }
 
 /** A chord may not be divided finer than this many to a quarter; others are not believed. */

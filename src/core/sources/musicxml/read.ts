@@ -271,7 +271,7 @@ function partOf(
   const transposition = reader.transposition ?? { diatonic: 0, chromatic: 0 };
   const place = (bar: number) => `${listed.name || listed.xmlId}, bar ${reader.bars[bar]?.number ?? bar + 1}`;
   const says = (bar: number, line: number, what: string, done: string) =>
-    shared.mend({ from: 0, line } as XmlElement, place(bar), what, done);
+    shared.mend({ from: 0, line }, place(bar), what, done);
   const partBars = voicesOf(reader.bars, lengths, (bar) =>
     says(
       bar,
