@@ -23,6 +23,7 @@ export function sliceScore(score: Score, partIds: ReadonlySet<PartId>, from: num
         .filter((swing) => swing.from < to && swing.to > from)
         .map((swing) => ({ ...swing, from: swing.from - from, to: swing.to - from })),
     }),
+    ...(score.swingsSaid && { swingsSaid: true as const }),
     rehearsals: rebase(score.rehearsals),
     parts: score.parts.filter((part) => partIds.has(part.id)).map((part) => slicePart(part, from, to)),
   };

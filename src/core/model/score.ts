@@ -14,6 +14,8 @@ export interface Score {
   tempos: TempoMark[];
   /** Where eighths or 16ths are swung; absent for nowhere. */
   swings?: SwingMark[];
+  /** The words for them stand among the marks of the parts already. */
+  swingsSaid?: true;
   rehearsals: RehearsalMark[];
   /** In score order. */
   parts: Part[];

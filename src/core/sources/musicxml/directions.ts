@@ -14,6 +14,8 @@ export interface ReadDirection {
   /** Quarters a minute from here on, where nothing of it is printed. */
   tempo?: number;
   swing?: { ratio: number; value: 'eighth' | '16th' } | null;
+  /** The swing is printed in words of its own. */
+  isSwingSaid?: boolean;
 }
 
 export const isNoteType = (text: string | undefined): text is NoteType =>
@@ -60,6 +62,7 @@ export function readDirection(direction: XmlElement, at: Span, lost: (name: stri
     if (tempo !== undefined) found.tempo = tempo;
   }
   readSwing(sound, found);
+  if (found.swing !== undefined && text) found.isSwingSaid = true;
   return found;
 }
 

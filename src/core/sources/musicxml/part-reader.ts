@@ -70,6 +70,7 @@ export interface ReadBar {
   jumps: Jump[];
   tempos: { at: Moment; quartersPerMinute: number }[];
   swing?: ReadDirection['swing'];
+  isSwingSaid?: boolean;
   line: number;
 }
 
@@ -225,6 +226,7 @@ export class PartReader {
         bar.jumps.push({ ...jump, at });
     if (found.tempo !== undefined) bar.tempos.push({ at, quartersPerMinute: found.tempo });
     if (found.swing !== undefined) bar.swing = found.swing;
+    if (found.isSwingSaid) bar.isSwingSaid = true;
     const staff = numberOf(element, 'staff') ?? 1;
     for (const end of found.ends) this.ends.push({ ...end, ...this.here(element), at, staff });
   }

@@ -5,6 +5,7 @@ import { QUARTER } from '../../model/time';
 import { BadSourceError } from '../refused';
 import { packMxl } from './mxl';
 import { readMusicXml } from './read';
+import { writeMusicXml } from './write';
 
 /** Documents here are written after the MusicXML 4.0 specification (W3C), with the elements that each case is about. */
 const bytesOf = (text: string) => new TextEncoder().encode(text);
@@ -111,6 +112,18 @@ describe('reading MusicXML', () => {
     const [first] = score.parts[0]!.bars[0]!.voices[0]!.items;
     expect(first).toMatchObject({ notes: [{ key: 58, pitch: { step: 'C', octave: 4, alter: 0 } }] });
     expect(score.parts[0]!.transposition).toEqual({ diatonic: -1, chromatic: -2 });
+  });
+
+  it('keeps the words of a swing as they are, once (swing)', () => {
+    const swung =
+      '<direction><direction-type><words>Medium Swing</words></direction-type><sound tempo="150"><swing><first>2</first><second>1</second><swing-type>eighth</swing-type></swing></sound></direction>';
+    const { score } = read(`${ATTRIBUTES}${swung}${four}`);
+    expect(score.swings).toMatchObject([{ from: 0, ratio: 2 / 3, value: 'eighth' }]);
+    const again = writeMusicXml(score);
+    expect(again.match(/Swing<\/words>/g)).toEqual(['Swing</words>']);
+    const { swings, swingsSaid } = readMusicXml(bytesOf(again)).score;
+    expect(swings).toEqual(score.swings);
+    expect(swingsSaid).toBeUndefined();
   });
 
   it('orders the bars by signs and by words alike (sound, words)', () => {

@@ -384,7 +384,7 @@ function temposOf(readers: readonly PartReader[]): TempoMark[] {
   return [...found.values()].sort((a, b) => a.bar - b.bar || a.at - b.at);
 }
 
-function swingsOf(readers: readonly PartReader[], count: number): { swings?: SwingMark[] } {
+function swingsOf(readers: readonly PartReader[], count: number): Pick<Score, 'swings' | 'swingsSaid'> {
   const swings: SwingMark[] = [];
   for (let bar = 0; bar < count; bar++) {
     const said = readers.map((reader) => reader.bars[bar]?.swing).find((swing) => swing !== undefined);
@@ -393,5 +393,6 @@ function swingsOf(readers: readonly PartReader[], count: number): { swings?: Swi
     if (last && last.to > bar) last.to = bar;
     if (said) swings.push({ from: bar, to: count, ...said });
   }
-  return swings.length > 0 ? { swings } : {};
+  const isSaid = readers.some(({ bars }) => bars.some((bar) => bar.isSwingSaid));
+  return swings.length > 0 ? { swings, ...(isSaid && { swingsSaid: true as const }) } : {};
 }

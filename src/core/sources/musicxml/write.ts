@@ -391,7 +391,9 @@ class PartWriter {
     const swing = first && this.index === 0 ? this.swingFrom(index) : undefined;
     if (swing !== undefined) {
       // One line of text: two would be set over each other.
-      const opening = tempos.find((tempo) => tempo.at === 0 && tempo.printed !== null);
+      const opening = score.swingsSaid
+        ? undefined
+        : tempos.find((tempo) => tempo.at === 0 && tempo.printed !== null);
       const holding =
         opening ?? score.tempos.findLast(({ bar, at }) => bar < index || (bar === index && at === 0));
       this.writeSwing(swing, opening, holding?.quartersPerMinute);
@@ -481,12 +483,15 @@ class PartWriter {
     tempo: TempoMark | undefined,
     holding: number | undefined,
   ): void {
-    const { xml } = this;
-    xml.start('direction', { placement: 'above' });
-    xml.start('direction-type');
-    xml.leaf('words', swing ? SWING_WORDS[swing.value] : 'Straight');
-    xml.end();
-    if (tempo && tempo.printed !== null) this.writeMetronome(tempo.bar, tempo.printed);
+    const { xml, score } = this;
+    const hasWords = !score.swingsSaid;
+    if (hasWords) {
+      xml.start('direction', { placement: 'above' });
+      xml.start('direction-type');
+      xml.leaf('words', swing ? SWING_WORDS[swing.value] : 'Straight');
+      xml.end();
+      if (tempo && tempo.printed !== null) this.writeMetronome(tempo.bar, tempo.printed);
+    }
     xml.start('sound', { tempo: holding });
     xml.start('swing');
     if (swing) {
@@ -497,7 +502,7 @@ class PartWriter {
     } else xml.leaf('straight');
     xml.end();
     xml.end();
-    xml.end();
+    if (hasWords) xml.end();
   }
 
   /** A single grace note is slashed; several are beamed as 16ths. */
