@@ -1,6 +1,6 @@
 import type { PartId } from '../model/ids';
 import type { Anchor } from '../model/marks';
-import { keyInBar, type Part, type Score } from '../model/score';
+import { keyInBar, type Part, type Score, writtenFifths, writtenKeys } from '../model/score';
 
 /**
  * A window on a score: some parts, and the bars from `from` up to but not
@@ -25,14 +25,17 @@ export function sliceScore(score: Score, partIds: ReadonlySet<PartId>, from: num
     }),
     ...(score.swingsSaid && { swingsSaid: true as const }),
     rehearsals: rebase(score.rehearsals),
-    parts: score.parts.filter((part) => partIds.has(part.id)).map((part) => slicePart(part, from, to)),
+    parts: score.parts.filter((part) => partIds.has(part.id)).map((part) => slicePart(score, part, from, to)),
   };
 }
 
-function slicePart(part: Part, from: number, to: number): Part {
+function slicePart(score: Score, part: Part, from: number, to: number): Part {
   const { spanners, changes = [], ...others } = part;
   const opening = changes.filter(({ bar, at }) => bar < from || (bar === from && at === 0));
   const transposed = opening.findLast((change) => change.kind === 'transposition');
+  const transposition = transposed?.transposition ?? part.transposition;
+  const key = writtenKeys(score, part).findLast(({ bar, at }) => bar < from || (bar === from && at === 0));
+  const isOwnKey = key && key.fifths !== writtenFifths(keyInBar(score, from).fifths, transposition);
   return {
     ...others,
     bars: part.bars.slice(from, to),
@@ -42,7 +45,7 @@ function slicePart(part: Part, from: number, to: number): Part {
         clef,
       ),
     ),
-    ...(transposed && { transposition: transposed.transposition }),
+    transposition,
     ...(spanners && {
       spanners: spanners.map((each) => ({
         ...each,
@@ -50,9 +53,12 @@ function slicePart(part: Part, from: number, to: number): Part {
         to: rebased(each.to, from),
       })),
     }),
-    changes: changes
-      .filter((change) => !opening.includes(change) && change.bar < to)
-      .map((change) => ({ ...change, bar: change.bar - from })),
+    changes: [
+      ...(isOwnKey ? [{ kind: 'key' as const, bar: 0, at: 0, fifths: key.fifths, minor: key.minor }] : []),
+      ...changes
+        .filter((change) => !opening.includes(change) && change.bar < to)
+        .map((change) => ({ ...change, bar: change.bar - from })),
+    ],
   };
 }
 

@@ -31,6 +31,37 @@ export function pitchAt(fifths: number, key: number): Pitch {
   return { step, alter, octave: (key - alter - STEP_SEMITONES[step]) / 12 - 1 };
 }
 
+/** So many steps of the scale and semitones up; negative for down. A major second is 1 and 2. */
+export interface Interval {
+  diatonic: number;
+  chromatic: number;
+}
+
+/** How far an interval goes along the line of fifths: a fifth 1, a major second 2, a minor third −3. */
+export const intervalFifths = ({ diatonic, chromatic }: Interval): number => 7 * chromatic - 12 * diatonic;
+
+/** An altered note may have this many sharps or flats; beyond, another letter is taken (common practice). */
+const MOST_ALTERED = 2;
+
+/** A pitch an interval higher; with another letter where it would have three sharps or flats. */
+export function movedBy(pitch: Pitch, interval: Interval): Pitch {
+  const key = pitchKey(pitch) + interval.chromatic;
+  let moved = spelledAt(diatonicHeight(pitch) + interval.diatonic, key);
+  while (Math.abs(moved.alter) > MOST_ALTERED)
+    moved = spelledAt(diatonicHeight(moved) + Math.sign(moved.alter), key);
+  return moved;
+}
+
+/** The pitch at a height on the staff that sounds as a key; the key may lie between two. */
+function spelledAt(height: number, key: number): Pitch {
+  const natural: Pitch = {
+    step: STEPS[((height % 7) + 7) % 7]!,
+    alter: 0,
+    octave: Math.floor(height / 7),
+  };
+  return { ...natural, alter: key - pitchKey(natural) };
+}
+
 /** Height on the staff in steps, counted so that C4 is 28. */
 export const diatonicHeight = (pitch: Pick<Pitch, 'step' | 'octave'>): number =>
   pitch.octave * 7 + STEPS.indexOf(pitch.step);

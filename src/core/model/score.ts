@@ -2,7 +2,7 @@ import { lastAtOrBefore } from '../basics/search';
 import type { Meter } from './clock';
 import type { EventId, PartId } from './ids';
 import type { ChordMark, Lyric, Mark, Spanner } from './marks';
-import type { Pitch } from './pitch';
+import { type Interval, intervalFifths, type Pitch } from './pitch';
 import type { Moment, NoteType, Span, Value } from './time';
 
 /** The read reading of a piece. All times are exact (see time.ts). */
@@ -133,11 +133,8 @@ export type Clef =
   /** No clef is printed. */
   | 'none';
 
-/** Written to sounding pitch, in whole steps of the scale and semitones, octaves included. */
-export interface Transposition {
-  diatonic: number;
-  chromatic: number;
-}
+/** Written to sounding pitch, octaves included. */
+export type Transposition = Interval;
 
 export interface Part {
   id: PartId;
@@ -296,11 +293,46 @@ export function keyInBar(score: { keys: readonly KeySignature[] }, bar: number):
   return found;
 }
 
+/** A signature as a part reads it, from its moment on. */
+export interface WrittenKey {
+  bar: number;
+  at: Moment;
+  fifths: number;
+  minor: boolean;
+  /** It is the part's, and not what the score's would be for it. */
+  own: boolean;
+}
+
+/** The signatures that a part reads, in order: the score's as they are written for it, and its own. */
+export function writtenKeys(
+  { keys }: Pick<Score, 'keys'>,
+  { transposition, changes = [] }: Pick<Part, 'transposition' | 'changes'>,
+): WrittenKey[] {
+  const own = changes.flatMap((change): WrittenKey[] =>
+    change.kind === 'key'
+      ? [{ bar: change.bar, at: change.at, fifths: change.fifths, minor: change.minor, own: true }]
+      : [],
+  );
+  const shared = keys
+    .filter(({ bar }) => !own.some((each) => each.bar === bar && each.at === 0))
+    .map(
+      ({ bar, fifths, minor }): WrittenKey => ({
+        bar,
+        at: 0,
+        fifths: writtenFifths(fifths, transposition),
+        minor,
+        own: false,
+      }),
+    );
+  return [...shared, ...own].sort((a, b) => a.bar - b.bar || a.at - b.at);
+}
+
 /** Fifths of the signature that a part reads; one that transposes has at most six sharps or flats. */
 export function writtenFifths(fifths: number, transposition: Transposition): number {
-  // A written interval of (−diatonic, −chromatic) lies this far along the line of fifths.
-  const shift = -(7 * transposition.chromatic - 12 * transposition.diatonic);
-  if (shift === 0) return fifths;
-  const written = fifths + shift;
-  return written > 6 ? written - 12 : written < -6 ? written + 12 : written;
+  const shift = -intervalFifths(transposition);
+  return shift === 0 ? fifths : withinSix(fifths + shift);
 }
+
+/** The same key, or the one that sounds like it, with at most six sharps or flats. */
+export const withinSix = (fifths: number): number =>
+  fifths > 6 ? fifths - 12 : fifths < -6 ? fifths + 12 : fifths;

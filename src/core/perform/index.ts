@@ -10,7 +10,7 @@ import {
   type Note,
   type Part,
   type Score,
-  writtenFifths,
+  writtenKeys,
 } from '../model/score';
 import { gcd, type Moment, QUARTER, type Span, WHOLE } from '../model/time';
 import { type PlayedBar, playedOrder } from './bar-order';
@@ -166,6 +166,7 @@ function playPart(
   silent: Performed['silent'],
 ) {
   const dynamics = dynamicsOf(score, part);
+  const keys = writtenKeys(score, part);
   const notes: Sounding[] = [];
   const lyrics: { at: Moment; text: string }[] = [];
   const held = new Map<string, Sounding>();
@@ -178,7 +179,7 @@ function playPart(
     if (!written) return;
     const zero = starts[index]! - from;
     const isFirst = pass === 0;
-    const fifths = writtenFifths(keyInBar(score, bar).fifths, part.transposition);
+    const fifths = keys.findLast((key) => key.bar < bar || (key.bar === bar && key.at === 0))?.fifths ?? 0;
     const taken = new Set<Chord>();
     if (isFirst)
       for (const mark of written.marks ?? []) {

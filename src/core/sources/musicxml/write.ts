@@ -5,7 +5,6 @@ import {
   type Bar,
   type Chord,
   type Clef,
-  keyInBar,
   type Note,
   type Part,
   type PartBar,
@@ -17,7 +16,8 @@ import {
   type TempoMark,
   tupletsFrom,
   type VoiceLine,
-  writtenFifths,
+  type WrittenKey,
+  writtenKeys,
 } from '../../model/score';
 import { swingNumbers } from '../../model/swing';
 import { gcd, type Moment, QUARTER, type Span } from '../../model/time';
@@ -169,6 +169,7 @@ class PartWriter {
   private readonly voicesPerStaff: number;
   private readonly instrument: Instrument;
   private readonly ends: SpannerEnds;
+  private readonly keys: readonly WrittenKey[];
 
   constructor(
     private readonly xml: XmlText,
@@ -195,6 +196,7 @@ class PartWriter {
       ...new Set(part.bars.flatMap((bar) => bar.voices.map(({ voice }) => voice))),
     );
     this.ends = this.spannerEnds();
+    this.keys = writtenKeys(score, part);
   }
 
   write(): void {
@@ -230,17 +232,13 @@ class PartWriter {
       !before ||
       before.meter.numerator !== bar.meter.numerator ||
       before.meter.denominator !== bar.meter.denominator;
-    const key = keyInBar(score, index);
-    const newKey = !instrument.unpitched && (index === 0 || key !== keyInBar(score, index - 1));
-    if (!newMeter && !newKey) return;
+    const key = instrument.unpitched
+      ? undefined
+      : this.keys.find((each) => each.bar === index && each.at === 0);
+    if (!newMeter && !key && index > 0) return;
     xml.start('attributes');
     if (index === 0) xml.leaf('divisions', QUARTER / this.unit);
-    if (newKey) {
-      xml.start('key');
-      xml.leaf('fifths', writtenFifths(key.fifths, part.transposition));
-      xml.leaf('mode', key.minor ? 'minor' : 'major');
-      xml.end();
-    }
+    if (key) this.writeKey(key);
     if (newMeter) {
       this.writeMeter(bar, index === 0 && this.options.continues === true);
     }
@@ -254,6 +252,13 @@ class PartWriter {
       this.writeTranspose();
     }
     xml.end();
+  }
+
+  private writeKey({ fifths, minor }: Pick<WrittenKey, 'fifths' | 'minor'>): void {
+    this.xml.start('key');
+    this.xml.leaf('fifths', fifths);
+    this.xml.leaf('mode', minor ? 'minor' : 'major');
+    this.xml.end();
   }
 
   private writeMeter({ meter, sign }: Bar, isKnown: boolean): void {
@@ -319,7 +324,8 @@ class PartWriter {
   private writeChanges(index: number, from: Moment, to: Moment): void {
     const { xml, part } = this;
     const changes = (part.changes ?? []).filter(
-      ({ bar, at }) => bar === index && at >= from && at < to && (index > 0 || at > 0),
+      ({ bar, at, kind }) =>
+        bar === index && at >= from && at < to && (at > 0 || (index > 0 && kind !== 'key')),
     );
     for (const change of changes) {
       if (change.kind === 'instrument') continue;
@@ -327,12 +333,7 @@ class PartWriter {
       if (change.kind === 'clef')
         this.writeClef(change.clef, part.clefs.length > 1 ? change.staff : undefined);
       else if (change.kind === 'transposition') this.writeTranspose(change.transposition, true);
-      else {
-        xml.start('key');
-        xml.leaf('fifths', change.fifths);
-        xml.leaf('mode', change.minor ? 'minor' : 'major');
-        xml.end();
-      }
+      else this.writeKey(change);
       xml.end();
     }
   }
