@@ -158,7 +158,7 @@ describe('a score as a source', () => {
 
   it('heeds names, order and parts, and says what it cannot heed', () => {
     const grid: PlainDirective = { kind: 'grid', smallest: 'eighth', triplets: false };
-    const cast: PlainDirective = { kind: 'cast', strand: '1/t2c1', instrument: 'horn-f' };
+    const cast: PlainDirective = { kind: 'cast', strand: '1/t2c1', instrument: 'drum-set' };
     const order: PlainDirective = { kind: 'order', strands: ['1/t3c2'] };
     const out: PlainDirective = { kind: 'leave-out', strand: '1/t4c3', out: true };
     const result = job(ferry, grid, cast, order, out);
@@ -167,7 +167,7 @@ describe('a score as a source', () => {
     expect(summary.parts.map(({ name }) => name)).toEqual([first[1], first[0], ...first.slice(3)]);
     const { refusals } = finished(stockOf(result.state));
     expect(refusals.map(({ why }) => why)).toEqual([
-      'Flute keeps its instrument in the score: Horn is written in another transposition.',
+      'Flute keeps its instrument in the score: Drum Set is written without pitches.',
       'One decision about rhythm, keys, staves or joined strands does not change a score that was read.',
     ]);
     expect(unaccounted(summary.account)).toBe(0);

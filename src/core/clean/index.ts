@@ -6,7 +6,9 @@ import {
   type StrandDecisions,
   strandSlice,
 } from '../decisions/decisions';
-import type { Performance, Strand } from '../model/performance';
+import { type KeyChange, PERCUSSION_CHANNEL, type Performance, type Strand } from '../model/performance';
+import { intervalFifths } from '../model/pitch';
+import { withinSix } from '../model/score';
 import { cleanClock } from './clock';
 import {
   closeHanging,
@@ -15,6 +17,7 @@ import {
   shapeVelocities,
   takeOutKeySwitches,
   translateKit,
+  transposeNotes,
 } from './notes';
 import { setChannel, setPrograms, thinControllers } from './shaping';
 import { splitStrand } from './split';
@@ -38,6 +41,7 @@ const STEPS: readonly [kind: string, step: CleanStep][] = [
   ['stacked', mendStacked],
   ['specks', dropSpecks],
   ['kit', translateKit],
+  ['transpose', transposeNotes],
   ['controllers', thinControllers],
   ['programs', setPrograms],
   ['velocities', shapeVelocities],
@@ -59,6 +63,7 @@ export function clean(source: Performance, decisions: Decisions, timekeeper: Per
   );
   const changes = [...clockChanges];
   const strands: Strand[] = [];
+  const refused: Refusal[] = [];
   let removed = 0;
   for (const strand of performance.strands) {
     const cut = pieces(strand, decisions, performance, changes);
@@ -71,10 +76,41 @@ export function clean(source: Performance, decisions: Decisions, timekeeper: Per
       changes.push(...result.changes);
       removed += result.removed;
       if (result.strand) strands.push(result.strand);
+      refused.push(...untransposed(piece, decided, result.changes));
     }
   }
   const untouched = strands.length === performance.strands.length && strands.every(isIn(performance.strands));
-  return { performance: untouched ? performance : { ...performance, strands }, changes, removed, refusals };
+  return {
+    performance: untouched ? performance : { ...performance, strands, keys: keysOf(performance, decisions) },
+    changes,
+    removed,
+    refusals: [...refusals, ...refused],
+  };
+}
+
+/** What was to sound on other keys and cannot. */
+function untransposed(
+  { name, channel }: Strand,
+  { transpose }: StrandDecisions,
+  changes: readonly Change[],
+): Refusal[] {
+  const isKit = channel === PERCUSSION_CHANNEL;
+  if (!transpose || transpose.chromatic === 0 || isKit || changes.some(({ step }) => step === 'transpose'))
+    return [];
+  return [
+    {
+      step: 'transpose',
+      why: `${name || 'A strand'} stays where it is: ${transpose.chromatic} semitones from there are keys that MIDI does not have.`,
+    },
+  ];
+}
+
+/** A piece that is transposed as a whole has its keys transposed. */
+function keysOf({ keys }: Performance, { all, strands }: Decisions): KeyChange[] {
+  const isWhole = all.transpose && [...strands.values()].every((own) => own.transpose === undefined);
+  if (!all.transpose || !isWhole) return keys;
+  const shift = intervalFifths(all.transpose);
+  return keys.map((key) => ({ ...key, fifths: withinSix(key.fifths + shift) }));
 }
 
 const isIn = (all: readonly Strand[]) => (strand: Strand, index: number) => all[index] === strand;

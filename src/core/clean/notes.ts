@@ -1,5 +1,6 @@
 import { barAt, secondsAt } from '../model/clock';
-import { makeStrand, type PlayedNote, type Strand } from '../model/performance';
+import { makeStrand, PERCUSSION_CHANNEL, type PlayedNote, type Strand } from '../model/performance';
+import type { Interval } from '../model/pitch';
 import type { CleanStep } from './step';
 
 const withNotes = (strand: Strand, notes: PlayedNote[], clock: Parameters<CleanStep>[2]): Strand | null =>
@@ -97,6 +98,25 @@ export const translateKit: CleanStep = (strand, { kit }, clock, report) => {
   report('notes on another key', 0, moved);
   return withNotes(strand, notes, clock);
 };
+
+/** Moves the notes of a pitched strand by an interval; none where one of them would leave what MIDI can say. */
+export const transposeNotes: CleanStep = (strand, { transpose }, clock, report) => {
+  if (!transpose || !canBeTransposed(strand, transpose)) return strand;
+  const { chromatic } = transpose;
+  if (chromatic === 0) return strand;
+  report('notes on another key', 0, strand.notes.length);
+  return withNotes(
+    strand,
+    strand.notes.map((note) => ({ ...note, key: note.key + chromatic })),
+    clock,
+  );
+};
+
+/** Whether a strand has pitches, and all of them have room (MIDI 1.0: keys 0 to 127). */
+export const canBeTransposed = (
+  { channel, lowest, highest }: Pick<Strand, 'channel' | 'lowest' | 'highest'>,
+  { chromatic }: Interval,
+): boolean => channel !== PERCUSSION_CHANNEL && lowest + chromatic >= 0 && highest + chromatic <= 127;
 
 /** Scales velocities, then draws them towards one value. */
 export const shapeVelocities: CleanStep = (strand, { velocities }, clock, report) => {

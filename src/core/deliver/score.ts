@@ -4,6 +4,7 @@ import type { Score } from '../model/score';
 import { isZip, packMxl, unpackMxl } from '../sources/musicxml/mxl';
 import type { ScoreReading } from '../sources/musicxml/source';
 import { spliced, type Wanted } from '../sources/musicxml/splice';
+import { musicChanges } from '../sources/musicxml/splice-music';
 import { writeMusicXml } from '../sources/musicxml/write';
 
 /** MusicXML as text, or packed. */
@@ -29,19 +30,32 @@ export function deliverScore(desk: Desk, score: Score, format: ScoreFormat): Uin
 /** The document of a score that was read, as the score is now; the very bytes where it is the same. */
 function changed(written: ScoreReading, score: Score): Uint8Array {
   const before = new Map(written.score.parts.map((part) => [part.id, part]));
-  const parts = score.parts.map(({ id, name, abbreviation, instrument }): Wanted['parts'][number] => {
+  const { document, readAs } = written;
+  const parts = score.parts.map((part): Wanted['parts'][number] => {
+    const { id, name, abbreviation, instrument } = part;
     const own = before.get(id);
+    const xmlId = written.xmlIds.get(id) ?? '';
+    const places = document.places.get(xmlId);
     return {
-      id: written.xmlIds.get(id) ?? '',
+      id: xmlId,
+      ...(own &&
+        places && {
+          music: musicChanges(
+            document.text,
+            places,
+            { score: written.score, part: own },
+            { score, part },
+            readAs,
+          ),
+        }),
       ...(own?.name !== name && { name }),
       ...(own?.abbreviation !== abbreviation && { abbreviation }),
       ...(own?.instrument !== instrument && { instrument: instrumentOf(instrument) }),
     };
   });
   const wanted: Wanted = { ...(score.title !== written.score.title && { title: score.title }), parts };
-  const { text } = written.document;
-  const now = spliced(written.document, wanted);
-  if (now === text) return written.bytes;
+  const now = spliced(document, wanted);
+  if (now === document.text) return written.bytes;
   // Whatever it was in, it is UTF-8 from now on, and says so.
   return new TextEncoder().encode(now.replace(/^(<\?xml[^>]*\bencoding\s*=\s*["'])[^"']+/, '$1UTF-8'));
 }

@@ -72,3 +72,19 @@ export function keyAlter(fifths: number, step: Step): number {
   if (fifths > 0) return order < fifths ? 1 : 0;
   return 6 - order < -fifths ? -1 : 0;
 }
+
+/** Quarter tones in the names of MusicXML 4.0 (`accidental-value`), after Tartini and Couper. */
+const ALTER_NAMES: Record<number, string> = {
+  [-2]: 'flat-flat',
+  [-1.5]: 'three-quarters-flat',
+  [-1]: 'flat',
+  [-0.5]: 'quarter-flat',
+  0: 'natural',
+  0.5: 'quarter-sharp',
+  1: 'sharp',
+  1.5: 'three-quarters-sharp',
+  2: 'double-sharp',
+};
+
+/** The accidental that shows an alteration, in MusicXML's words; undefined for one that has none. */
+export const nameOfAlter = (alter: number): string | undefined => ALTER_NAMES[alter];

@@ -1,13 +1,5 @@
-import { diatonicHeight, keyAlter } from '../model/pitch';
-import type { Accidental, PartBar } from '../model/score';
-
-const NAMES: Record<number, Accidental> = {
-  [-2]: 'flat-flat',
-  [-1]: 'flat',
-  0: 'natural',
-  1: 'sharp',
-  2: 'double-sharp',
-};
+import { diatonicHeight, keyAlter, nameOfAlter } from '../model/pitch';
+import type { PartBar } from '../model/score';
 
 /**
  * Sets the accidentals that must stand in one bar of a part: where a pitch
@@ -32,7 +24,7 @@ export function showAccidentals(bar: PartBar, fifths: number): void {
         delete note.accidental;
         if (alter === known || (note.tieStop && chord.onset === 0)) continue;
         standing.set(place, alter);
-        const name = NAMES[alter];
+        const name = nameOfAlter(alter);
         if (name) note.accidental = name;
       }
   }

@@ -5,11 +5,12 @@ import type { PlainDirective } from '../decisions/kinds';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
 import type { Frame } from '../model/frame';
-import type { EventId, StrandId } from '../model/ids';
+import type { EventId, PartId, StrandId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
 import type { Part, Score } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { type Moment, QUARTER } from '../model/time';
+import { type Transposing, transposeScore } from '../notate/transpose';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Account, PartReading, Transcription } from '../transcribe';
 
@@ -34,14 +35,20 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
 export function unheeded(desk: Desk): string[] {
   const { brief, written } = desk;
   if (!written) return [];
-  const others = written.score.parts.flatMap((part) => {
-    const wanted = instrumentWanted(part, desk);
-    return wanted && !isAlike(part, wanted)
-      ? [
-          `${part.name} keeps its instrument in the score: ${wanted.name} is written in another transposition.`,
-        ]
-      : [];
-  });
+  const others = [
+    ...written.score.parts.flatMap((part) => {
+      const wanted = instrumentWanted(part, desk);
+      return wanted && !isAlike(part, wanted)
+        ? [
+            `${part.name} keeps its instrument in the score: ${wanted.name} is written ${wanted.unpitched ? 'without pitches' : 'with pitches'}.`,
+          ]
+        : [];
+    }),
+    ...transposed(desk, written).impossible.map(
+      ({ name }) =>
+        `${name} stays as it is written: some of its notes would leave the staff’s octaves, C0 to B9.`,
+    ),
+  ];
   const count = brief.directives.filter(({ kind }) => OF_WRITING.has(kind)).length;
   if (count === 0) return others;
   return [
@@ -60,7 +67,8 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
   const { decisions, performance } = desk;
   const routed = new Map(routeStrands(performance, decisions).map((plan) => [plan.id, plan]));
   const rank = new Map(decisions.order.map((id, index) => [id, index]));
-  const parts = written.score.parts
+  const { score: whole } = transposed(desk, written);
+  const parts = whole.parts
     // Parts that never sound have no strand, and stay unless they are left out by name.
     .filter((part) => routed.has(part.id) || !decidedFor(decisions, leaderOf(part)).out)
     .map((part, index) => ({ part, index }))
@@ -74,7 +82,7 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
   const plans = parts.map((part): PartPlan => planOf(part, routed.get(part.id)));
   const played = notesById(desk);
   const readings = parts.map((part) => readingOf(part, written.score, played));
-  const score: Score = { ...written.score, title: decisions.title ?? written.score.title, parts };
+  const score: Score = { ...whole, title: decisions.title ?? written.score.title, parts };
   return {
     score,
     plans,
@@ -97,10 +105,30 @@ function instrumentWanted(part: Part, { decisions }: Desk): Instrument | null {
   return instrument ? instrumentOf(instrument) : null;
 }
 
-/** Whether a part would be written the same for an instrument. */
-const isAlike = ({ transposition, instrument }: Part, wanted: Instrument): boolean =>
-  wanted.transposition.chromatic === transposition.chromatic &&
+/** Whether a part can be written for an instrument. */
+const isAlike = ({ instrument }: Part, wanted: Instrument): boolean =>
   wanted.unpitched === instrumentOf(instrument).unpitched;
+
+/** The score with what was decided about transpositions, by new instruments or in sound. */
+function transposed(desk: Desk, { score }: ScoreReading): ReturnType<typeof transposeScore> {
+  const wanted = new Map<PartId, Transposing>();
+  for (const part of score.parts) {
+    const { transpose } = decidedFor(desk.decisions, leaderOf(part));
+    const instrument = instrumentWanted(part, desk);
+    const isOther = instrument && isAlike(part, instrument) && !isTransposedBy(part, instrument);
+    if (!transpose && !isOther) continue;
+    wanted.set(part.id, {
+      ...(transpose && { by: transpose }),
+      ...(isOther && { to: () => instrument.transposition, clefs: instrument.clefs }),
+    });
+  }
+  if (wanted.size === 0) return { score, impossible: [] };
+  return transposeScore(score, wanted);
+}
+
+const isTransposedBy = ({ transposition }: Part, wanted: Instrument): boolean =>
+  wanted.transposition.chromatic === transposition.chromatic &&
+  wanted.transposition.diatonic === transposition.diatonic;
 
 /** What a name is shortened to: as its instrument is, with its number; else it stays (common practice). */
 function abbreviationOf(name: string): string {

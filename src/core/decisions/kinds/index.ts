@@ -30,6 +30,7 @@ import { stacked } from './stacked';
 import { staves } from './staves';
 import { swing } from './swing';
 import { title } from './title';
+import { transpose } from './transpose';
 import { vary } from './vary';
 import { velocities } from './velocities';
 import { version } from './version';
@@ -63,6 +64,7 @@ export const KINDS = {
   specks,
   controllers,
   programs,
+  transpose,
   velocities,
   kit,
   channel,

@@ -34,6 +34,8 @@ function channelsOf(parts: Performed['parts']): number[] {
 export interface ScoreFile {
   file: Smf;
   score: Score;
+  /** What each note was called before it was named by its events, by its name now. */
+  readAs: ReadonlyMap<string, string>;
 }
 
 /**
@@ -61,6 +63,7 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
     ...markers.map((marker) => text('marker', 6, marker.tick, marker.text)),
   ];
   const channels = channelsOf(parts);
+  const readAs = new Map<string, string>();
   const made = parts.map(({ part, notes, lyrics }, index) => {
     const channel = channels[index]!;
     const strand = strandId(source, index + 1, channel);
@@ -87,7 +90,7 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
       const note = writtenAs.get(event);
       if (note !== undefined) played.set(note, [...(played.get(note) ?? []), eventId(strand, at)]);
     });
-    return { track, part: linked({ ...part, id: partId(strand) }, played) };
+    return { track, part: linked({ ...part, id: partId(strand) }, played, readAs) };
   });
   return {
     file: {
@@ -98,6 +101,7 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
       mends: [],
     },
     score: { ...score, parts: made.map(({ part }) => part) },
+    readAs,
   };
 }
 
@@ -106,7 +110,7 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
  * written notes are everywhere; a tied one with those of the note that begins
  * the tie. What never sounds keeps its name.
  */
-function linked(part: Part, played: ReadonlyMap<string, EventId[]>): Part {
+function linked(part: Part, played: ReadonlyMap<string, EventId[]>, readAs: Map<string, string>): Part {
   const held = new Map<number, EventId[]>();
   const names = new Map<string, string>();
   let tied = 0;
@@ -117,6 +121,7 @@ function linked(part: Part, played: ReadonlyMap<string, EventId[]>): Part {
     const [first] = sources;
     const id = first === undefined ? `w-${note.id}` : noteIdOf(first, own ? '' : `.${++tied}`);
     names.set(note.id, id);
+    readAs.set(id, note.id);
     return { ...note, id, sources };
   });
   const along = (end: Anchor): Anchor => ('note' in end ? { note: names.get(end.note) ?? end.note } : end);

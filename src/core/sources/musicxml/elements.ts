@@ -1,5 +1,5 @@
 import { SaxesParser } from 'saxes';
-import type { Steps } from '../../basics/steps';
+import { finished, type Steps } from '../../basics/steps';
 import { BadSourceError } from '../refused';
 
 /** An element of a document, with where it stands in the text: offsets of its first character and after its last. */
@@ -91,6 +91,27 @@ export function* readElements(
     yield;
   }
   parser.close();
+}
+
+/** An element of a document that is well-formed, by its place in the text. */
+export function elementAt(text: string, { from, to }: Pick<XmlElement, 'from' | 'to'>): XmlElement {
+  const found: XmlElement[] = [];
+  finished(
+    readElements(
+      text.slice(from, to),
+      () => false,
+      (element) => found.push(element),
+    ),
+  );
+  const element = found[0]!;
+  shift(element, from);
+  return element;
+}
+
+function shift(element: XmlElement, by: number): void {
+  element.from += by;
+  element.to += by;
+  for (const each of element.children) shift(each, by);
 }
 
 export const child = (element: XmlElement | undefined, name: string): XmlElement | undefined =>

@@ -54,6 +54,31 @@ export interface PlacedEnd extends ReadEnd {
   isGrace?: true;
 }
 
+/** A stretch of the text. */
+export interface Place {
+  from: number;
+  to: number;
+}
+
+/** Where in the text the music of one part stands. */
+export interface Places {
+  /** The element that holds each bar. */
+  bars: Place[];
+  /** By the ids that the notes are read under. */
+  notes: Map<string, Place>;
+  /** In the order of the text. */
+  signs: Sign[];
+}
+
+/** An element of a bar that is no note. */
+export interface Sign extends Place {
+  kind: 'attributes' | 'key' | 'clef' | 'transpose' | 'harmony';
+  bar: number;
+  at: Moment;
+  /** Of a clef. */
+  staff?: number;
+}
+
 /** One bar of one part as it was read. Moments from its start, in units. */
 export interface ReadBar {
   number: string;
@@ -92,6 +117,7 @@ export class PartReader {
   readonly bars: ReadBar[] = [];
   readonly ends: PlacedEnd[] = [];
   readonly changes: PartChange[] = [];
+  readonly places: Places = { bars: [], notes: new Map(), signs: [] };
   staves = 1;
   readonly clefs: Clef[] = [];
   readonly lines = new Map<number, number>();
@@ -142,6 +168,7 @@ export class PartReader {
       tempos: [],
       line: measure.line,
     });
+    this.places.bars.push({ from: measure.from, to: measure.to });
     this.at = 0;
     this.last = null;
     for (const each of measure.children) this.readElement(each);
@@ -235,7 +262,13 @@ export class PartReader {
     return { bar: this.bars.length - 1, at: Math.round(this.at), staff: 1, line: element.line };
   }
 
+  private sign(kind: Sign['kind'], { from, to }: XmlElement, at = Math.round(this.at), staff?: number): void {
+    const bar = this.bars.length - 1;
+    this.places.signs.push({ kind, bar, at, from, to, ...(staff !== undefined && { staff }) });
+  }
+
   private readAttributes(attributes: XmlElement): void {
+    this.sign('attributes', attributes);
     for (const each of attributes.children)
       switch (each.name) {
         case 'divisions': {
@@ -270,6 +303,7 @@ export class PartReader {
   }
 
   private readKey(key: XmlElement): void {
+    this.sign('key', key);
     const fifths = numberOf(key, 'fifths');
     if (fifths === undefined) {
       this.lost('key-step');
@@ -314,6 +348,7 @@ export class PartReader {
 
   private readClef(element: XmlElement): void {
     const staff = numberFrom(element.attributes.number) ?? 1;
+    this.sign('clef', element, Math.round(this.at), staff);
     const sign = textOf(element, 'sign');
     const line = numberOf(element, 'line');
     const octave = numberOf(element, 'clef-octave-change') ?? 0;
@@ -338,6 +373,7 @@ export class PartReader {
   }
 
   private readTranspose(element: XmlElement): void {
+    this.sign('transpose', element);
     const octaves = numberOf(element, 'octave-change') ?? 0;
     const chromatic = Math.round((numberOf(element, 'chromatic') ?? 0) + 12 * octaves);
     // Where the steps are not said they follow from the semitones (common practice).
@@ -367,6 +403,7 @@ export class PartReader {
     const symbol = readHarmony(harmony);
     if (!symbol) return this.lost('harmony');
     const staff = numberOf(harmony, 'staff');
+    this.sign('harmony', harmony, this.moment(harmony));
     this.bar.marks.push({
       kind: 'chord-symbol',
       symbol,
@@ -566,8 +603,10 @@ export class PartReader {
     const accidental = known(ACCIDENTALS, textOf(element, 'accidental'), this.lost);
     const head = known(HEADS, textOf(element, 'notehead'), this.lost);
     const { string, fret, ringsOn } = notations;
+    const id = this.idOf(element);
+    this.places.notes.set(id, { from: element.from, to: element.to });
     return {
-      id: this.idOf(element),
+      id,
       key,
       pitch: written,
       ...(tieStart && { tieStart: true as const }),

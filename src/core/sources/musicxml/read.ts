@@ -128,7 +128,8 @@ export function* readMusicXmlInSteps(
   if (readers.length === 0) throw new BadSourceError('This document has no parts.');
   yield;
   const score = yield* scoreOf(readers, readTitle(header), groups, shared);
-  const document = { text, header, music, inside: insideOf(text, root) };
+  const places = new Map(readers.map((reader) => [reader.listed.xmlId, reader.places]));
+  const document = { text, header, music, places, inside: insideOf(text, root) };
   return { document, partIds: readers.map(({ listed }) => listed.xmlId), score, mends, lost: shared.lost };
 }
 

@@ -16,6 +16,8 @@ export interface ScoreReading {
   /** The id in the document of each part. */
   xmlIds: ReadonlyMap<PartId, string>;
   score: Score;
+  /** What each note is called in the document's places, by its id in the score. */
+  readAs: ReadonlyMap<string, string>;
   /** As it is played, as a file of events. */
   file: Smf;
   performed: Performed;

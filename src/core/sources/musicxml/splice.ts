@@ -1,5 +1,7 @@
 import type { Instrument } from '../../instruments/catalogue';
+import { applied, type Change, innerOf, putText } from './changes';
 import { child, childrenOf, type XmlElement } from './elements';
+import type { Places } from './part-reader';
 import { escapeXml } from './xml';
 
 /** A document as it came, and where in its text things stand. */
@@ -10,6 +12,8 @@ export interface KeptDocument {
   header: ReadonlyMap<string, XmlElement>;
   /** The elements that hold the music of each part by its id; more than one where bars hold parts. */
   music: ReadonlyMap<string, readonly XmlElement[]>;
+  /** Where the music of each part stands, by the part's id. */
+  places: ReadonlyMap<string, Places>;
   /** Where the first element stands, after the root's own tag. */
   inside: number;
 }
@@ -19,13 +23,16 @@ export interface Wanted {
   /** Where it is another one. */
   title?: string;
   /** The parts that stay, in their order, by their ids in the document. */
-  parts: readonly { id: string; name?: string; abbreviation?: string; instrument?: Instrument }[];
+  parts: readonly WantedPart[];
 }
 
-interface Change {
-  from: number;
-  to: number;
-  text: string;
+interface WantedPart {
+  id: string;
+  name?: string;
+  abbreviation?: string;
+  instrument?: Instrument;
+  /** Made for this document. */
+  music?: readonly Change[];
 }
 
 /**
@@ -39,7 +46,8 @@ export function spliced(document: KeptDocument, wanted: Wanted): string {
   if (wanted.title !== undefined) retitle(document, wanted.title, changes);
   const listed = childrenOf(header.get('part-list'), 'score-part');
   const inList = new Map(listed.map((each) => [each.attributes.id ?? '', each]));
-  for (const { id, name, abbreviation, instrument } of wanted.parts) {
+  for (const { id, name, abbreviation, instrument, music = [] } of wanted.parts) {
+    changes.push(...music);
     const element = inList.get(id);
     if (!element) continue;
     if (name !== undefined) {
@@ -66,38 +74,6 @@ export function spliced(document: KeptDocument, wanted: Wanted): string {
   ];
   const outside = changes.filter(({ from }) => !moves.some((move) => from >= move.from && from < move.to));
   return applied(text, [...outside, ...moves], 0, text.length);
-}
-
-/** A stretch of a text with the changes that lie in it. */
-function applied(text: string, changes: readonly Change[], from: number, to: number): string {
-  let out = '';
-  let at = from;
-  for (const change of changes
-    .filter((each) => each.from >= from && each.to <= to)
-    .sort((a, b) => a.from - b.from)) {
-    out += text.slice(at, change.from) + change.text;
-    at = change.to;
-  }
-  return out + text.slice(at, to);
-}
-
-/** The place of an element's own text, between its tags. */
-function innerOf(text: string, { from, to }: XmlElement): { from: number; to: number } | null {
-  const open = text.indexOf('>', from) + 1;
-  // An empty element has no inside.
-  if (open >= to || text[open - 2] === '/') return null;
-  return { from: open, to: text.lastIndexOf('<', to - 1) };
-}
-
-function putText(text: string, parent: XmlElement, name: string, value: string, changes: Change[]): void {
-  const element = child(parent, name);
-  if (!element) return;
-  const inner = innerOf(text, element);
-  changes.push(
-    inner
-      ? { ...inner, text: escapeXml(value) }
-      : { from: element.from, to: element.to, text: `<${name}>${escapeXml(value)}</${name}>` },
-  );
 }
 
 /** What is printed instead of a name says the new one too. */
