@@ -9,7 +9,7 @@ import { lanternFerry } from '@/core/demo/lantern-ferry';
 import { instrumentOf } from '@/core/instruments/catalogue';
 import type { PartId, StrandId } from '@/core/model/ids';
 import type { Interval } from '@/core/model/pitch';
-import { inConcertPitch, type Transposing, transposeScore } from '@/core/notate/transpose';
+import { concertScore, type Transposing, transposeScore } from '@/core/notate/transpose';
 import { readScore } from '@/core/sources/musicxml/source';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { stockOf } from '@/core/workbench/stock';
@@ -275,8 +275,7 @@ describe('whatever is asked of a score', () => {
   });
 
   it('in concert pitch nothing transposes but by octaves, and all read one signature', () => {
-    const everyone = new Map(reading.score.parts.map(({ id }) => [id, { to: inConcertPitch }]));
-    const { score: concert } = transposeScore(reading.score, everyone);
+    const concert = concertScore(reading.score);
     for (const part of concert.parts) {
       expect(part.transposition.chromatic % 12).toBeCloseTo(0);
       expect((part.changes ?? []).filter(({ kind }) => kind === 'key')).toEqual([]);

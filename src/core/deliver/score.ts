@@ -1,6 +1,9 @@
 import type { Desk } from '../clean/desk';
+import type { ScoreFormChoice } from '../decisions/kinds/score-form';
 import { instrumentOf } from '../instruments/catalogue';
 import type { Score } from '../model/score';
+import { concertScore } from '../notate/transpose';
+import { withoutLayout } from '../sources/musicxml/layout';
 import { isZip, packMxl, unpackMxl } from '../sources/musicxml/mxl';
 import type { ScoreReading } from '../sources/musicxml/source';
 import { spliced, type Wanted } from '../sources/musicxml/splice';
@@ -13,12 +16,14 @@ export type ScoreFormat = 'musicxml' | 'mxl';
 /**
  * A score as a MusicXML document. One that was read goes out as it came, with
  * what was decided written into its text and nothing else touched: byte for
- * byte where nothing was.
+ * byte where nothing was. In concert pitch, and without layout, on request.
  */
 export function deliverScore(desk: Desk, score: Score, format: ScoreFormat): Uint8Array {
+  const { pitch, layout } = desk.decisions.scoreForm;
+  const given = pitch === 'concert' ? concertScore(score) : score;
   const document = desk.written
-    ? changed(desk.written, score)
-    : new TextEncoder().encode(writeMusicXml(score));
+    ? changed(desk.written, given, layout)
+    : new TextEncoder().encode(writeMusicXml(given));
   if (desk.written && document === desk.written.bytes) {
     const isPacked = isZip(document);
     if (isPacked === (format === 'mxl')) return document;
@@ -28,7 +33,7 @@ export function deliverScore(desk: Desk, score: Score, format: ScoreFormat): Uin
 }
 
 /** The document of a score that was read, as the score is now; the very bytes where it is the same. */
-function changed(written: ScoreReading, score: Score): Uint8Array {
+function changed(written: ScoreReading, score: Score, layout: ScoreFormChoice['layout']): Uint8Array {
   const before = new Map(written.score.parts.map((part) => [part.id, part]));
   const { document, readAs } = written;
   const parts = score.parts.map((part): Wanted['parts'][number] => {
@@ -54,7 +59,8 @@ function changed(written: ScoreReading, score: Score): Uint8Array {
     };
   });
   const wanted: Wanted = { ...(score.title !== written.score.title && { title: score.title }), parts };
-  const now = spliced(document, wanted);
+  const same = spliced(document, wanted);
+  const now = layout === 'kept' ? same : withoutLayout(same);
   if (now === document.text) return written.bytes;
   // Whatever it was in, it is UTF-8 from now on, and says so.
   return new TextEncoder().encode(now.replace(/^(<\?xml[^>]*\bencoding\s*=\s*["'])[^"']+/, '$1UTF-8'));

@@ -31,27 +31,31 @@ const LINES: Record<Clef, [number, number]> = {
 const WORTH_CHANGING = 2;
 
 /** Step 13: the clef of each staff: of those the instrument reads, the one with fewest ledger lines. */
-export function chooseClefs(bars: readonly PartBar[], instrument: Instrument, staves: number): Clef[] {
-  return Array.from({ length: staves }, (_, index) => {
-    const choices =
-      staves === 1 || instrument.clefs.length > 1 ? instrument.clefs[index]! : instrument.clefs[0]!;
-    const usual = choices[0] ?? 'treble';
-    if (choices.length === 1) return usual;
-    const heights = bars.flatMap((bar) =>
-      bar.voices
-        .filter((line) => line.staff === index + 1)
-        .flatMap((line) =>
-          line.items.flatMap((item) =>
-            item.kind === 'chord' ? [...(item.graces ?? []), ...item.notes] : [],
-          ),
-        )
-        .map((note) => diatonicHeight(note.pitch)),
-    );
-    if (heights.length === 0) return usual;
-    const cost = (clef: Clef) => {
-      const [bottom, top] = LINES[clef];
-      return heights.reduce((sum, h) => sum + Math.max(0, bottom - 1 - h, h - top - 1), 0) / heights.length;
-    };
-    return choices.reduce((best, clef) => (cost(clef) + WORTH_CHANGING < cost(best) ? clef : best), usual);
-  });
+export const chooseClefs = (bars: readonly PartBar[], instrument: Instrument, staves: number): Clef[] =>
+  Array.from({ length: staves }, (_, index) =>
+    clefOf(
+      bars,
+      index + 1,
+      staves === 1 || instrument.clefs.length > 1 ? instrument.clefs[index]! : instrument.clefs[0]!,
+    ),
+  );
+
+/** Of some clefs the first, which is the usual one, unless another is clearly better for a staff (from 1). */
+export function clefOf(bars: readonly PartBar[], staff: number, choices: readonly Clef[]): Clef {
+  const usual = choices[0] ?? 'treble';
+  if (choices.length === 1) return usual;
+  const heights = bars.flatMap((bar) =>
+    bar.voices
+      .filter((line) => line.staff === staff)
+      .flatMap((line) =>
+        line.items.flatMap((item) => (item.kind === 'chord' ? [...(item.graces ?? []), ...item.notes] : [])),
+      )
+      .map((note) => diatonicHeight(note.pitch)),
+  );
+  if (heights.length === 0) return usual;
+  const cost = (clef: Clef) => {
+    const [bottom, top] = LINES[clef];
+    return heights.reduce((sum, h) => sum + Math.max(0, bottom - 1 - h, h - top - 1), 0) / heights.length;
+  };
+  return choices.reduce((best, clef) => (cost(clef) + WORTH_CHANGING < cost(best) ? clef : best), usual);
 }

@@ -18,6 +18,7 @@ import {
 } from '../model/score';
 import type { Moment } from '../model/time';
 import { showAccidentals } from './accidentals';
+import { clefOf } from './clefs';
 
 /** What is to become of a part. */
 export interface Transposing {
@@ -30,7 +31,6 @@ export interface Transposing {
 }
 
 const UNISON: Interval = { diatonic: 0, chromatic: 0 };
-const NO_TRANSPOSITION: Transposition = UNISON;
 
 /** Staves are no place for notes below C0 or above B9 (MusicXML 4.0, `octave`). */
 const HIGHEST_OCTAVE = 9;
@@ -314,8 +314,36 @@ function clefChanges({ clefs: opening, changes = [] }: Part, read: Transposing['
   });
 }
 
-/** Concert pitch as scores show it: instruments that sound in other octaves are still written in theirs (common practice). */
-export function inConcertPitch({ diatonic, chromatic }: Transposition): Transposition {
-  const octaves = Math.round(chromatic / 12);
-  return chromatic === 12 * octaves && diatonic === 7 * octaves ? { diatonic, chromatic } : NO_TRANSPOSITION;
+/**
+ * A score in concert pitch: all parts read one signature, and instruments that
+ * sound in other octaves are still written in theirs (common practice). A part
+ * that lies off its staff then is read in the treble or bass clef.
+ */
+export function concertScore(before: Score): Score {
+  const wanted = new Map(
+    before.parts
+      .filter((part) => transpositionsOf(part).some((each) => !isOctaves(each)))
+      .map(({ id }): [PartId, Transposing] => [id, { to: inConcertPitch }]),
+  );
+  if (wanted.size === 0) return before;
+  const { score } = transposeScore(before, wanted);
+  return {
+    ...score,
+    parts: score.parts.map((part) => {
+      if (!wanted.has(part.id) || part.clefs.length !== 1 || part.clefs[0] === 'tab') return part;
+      const clef = clefOf(part.bars, 1, [part.clefs[0]!, 'treble', 'bass']);
+      if (clef === part.clefs[0]) return part;
+      return { ...part, clefs: [clef], changes: part.changes?.filter(({ kind }) => kind !== 'clef') ?? [] };
+    }),
+  };
 }
+
+const transpositionsOf = ({ transposition, changes = [] }: Part): Transposition[] => [
+  transposition,
+  ...changes.flatMap((change) => (change.kind === 'transposition' ? [change.transposition] : [])),
+];
+
+const isOctaves = ({ diatonic, chromatic }: Transposition): boolean =>
+  chromatic % 12 === 0 && diatonic * 12 === chromatic * 7;
+
+const inConcertPitch = (from: Transposition): Transposition => (isOctaves(from) ? from : UNISON);

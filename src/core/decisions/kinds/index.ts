@@ -23,6 +23,7 @@ import { name } from './name';
 import { order } from './order';
 import { place } from './place';
 import { programs } from './programs';
+import { scoreForm } from './score-form';
 import { silence } from './silence';
 import { specks } from './specks';
 import { split } from './split';
@@ -75,6 +76,7 @@ export const KINDS = {
   vary,
   meant,
   'hand-over': handOver,
+  'score-form': scoreForm,
 } as const;
 
 export type Kinds = typeof KINDS;
