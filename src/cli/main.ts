@@ -6,6 +6,7 @@ import { counted } from '../core/basics/words';
 import type { Desk } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
+import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/score-form';
 import { deliverMidi, needsScore } from '../core/deliver';
 import { deliverScore } from '../core/deliver/score';
 import { FIRST_SOURCE } from '../core/model/ids';
@@ -21,12 +22,13 @@ class UsageError extends Error {}
 
 const USAGE = `Usage:
   dragoman inspect FILE [--json] [--brief BRIEF.json]
-  dragoman convert FILE… --to musicxml|mxl [--brief BRIEF.json] -o OUT
+  dragoman convert FILE… --to musicxml|mxl [--pitch written|concert] [--layout kept|left-out]
+                   [--brief BRIEF.json] -o OUT
   dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
                    [--brief BRIEF.json] -o OUT
 
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
-settings from the brief; --only overrides its form. Loops are written as a zip.`;
+settings from the brief; --only, --times, --pitch and --layout override them. Loops are written as a zip.`;
 
 function readFile(path: string): Uint8Array {
   try {
@@ -125,6 +127,8 @@ function convert(args: string[]): void {
       to: { type: 'string' },
       only: { type: 'string' },
       times: { type: 'string' },
+      pitch: { type: 'string' },
+      layout: { type: 'string' },
       brief: { type: 'string' },
       out: { type: 'string', short: 'o' },
     },
@@ -134,12 +138,18 @@ function convert(args: string[]): void {
   if (positionals.length === 0) throw new UsageError('convert takes at least one file.');
   if (to !== 'musicxml' && to !== 'mxl' && to !== 'midi')
     throw new UsageError('--to takes musicxml, mxl or midi.');
-  const form = FORMS.find((each) => each === only);
-  if (only !== undefined && (to !== 'midi' || !form))
+  const midiForm = FORMS.find((each) => each === only);
+  if (only !== undefined && (to !== 'midi' || !midiForm))
     throw new UsageError('--only goes with --to midi and takes plain, full, clock or loops.');
   const times = NOTE_TIMES.find((each) => each === values.times);
   if (values.times !== undefined && (to !== 'midi' || !times))
     throw new UsageError('--times goes with --to midi and takes played, written or places.');
+  const pitch = PITCHES.find((each) => each === values.pitch);
+  if (values.pitch !== undefined && (to === 'midi' || !pitch))
+    throw new UsageError('--pitch goes with --to musicxml or mxl and takes written or concert.');
+  const layout = LAYOUTS.find((each) => each === values.layout);
+  if (values.layout !== undefined && (to === 'midi' || !layout))
+    throw new UsageError('--layout goes with --to musicxml or mxl and takes kept or left-out.');
   if (!out) throw new UsageError('convert needs -o OUT.');
   const intoFolder = positionals.length > 1 || (existsSync(out) && statSync(out).isDirectory());
   if (intoFolder && !(existsSync(out) && statSync(out).isDirectory()))
@@ -150,10 +160,19 @@ function convert(args: string[]): void {
     const workbench = openFile(path);
     const { desk } = workbench.layOut(0, brief);
     sayRefusals(path, desk);
+    const form: ScoreFormChoice = {
+      ...desk.decisions.scoreForm,
+      ...(pitch && { pitch }),
+      ...(layout && { layout }),
+    };
     const named = (extension: string) =>
       intoFolder ? join(out, `${basename(path, extname(path))}.${extension}`) : out;
     if (to === 'midi') {
-      const choice = { ...desk.decisions.handOver, ...(form && { form }), ...(times && { times }) };
+      const choice = {
+        ...desk.decisions.handOver,
+        ...(midiForm && { form: midiForm }),
+        ...(times && { times }),
+      };
       const written = needsScore(choice) ? finished(workbench.write(0)).transcription : null;
       return {
         target: named(choice.form === 'loops' ? 'zip' : 'mid'),
@@ -166,7 +185,7 @@ function convert(args: string[]): void {
       throw new UsageError(
         `${path}: it is not known what became of ${counted(Math.abs(lost), 'note')}: a fault of this program.`,
       );
-    return { target: named(to), bytes: deliverScore(desk, score, to) };
+    return { target: named(to), bytes: deliverScore(desk, score, to, form) };
   });
   const targets = new Set(results.map((result) => result.target));
   if (targets.size < results.length)

@@ -59,6 +59,59 @@ test('a score is dropped, read, seen, named, and handed over both ways', async (
   expect(strikes.length).toBe(2185);
 });
 
+test('a part of a score is put on another instrument, and an octave down, in its own lines', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Roster/ }).click();
+  await page.getByRole('button', { name: /^Instrument of Flute/ }).click();
+  await page.keyboard.type('alto flute');
+  await page.keyboard.press('Enter');
+  const how = page.getByRole('button', { name: /^Transposition of Flute/ });
+  await expect(how).toContainText('Written F4 sounds C4');
+  // What is written may be right instead of what sounds.
+  await how.click();
+  const sounds = page.getByRole('tooltip');
+  await expect(sounds).toContainText('Which of the two is right?');
+  await sounds.getByRole('button', { name: /The written notes/ }).click();
+  await expect(how).toContainText('−5');
+  await sounds.getByRole('combobox', { name: 'Flute sounds' }).click();
+  await page.keyboard.type('down an octave');
+  await page.keyboard.press('Enter');
+  await expect(how).toContainText('−12');
+  await page.keyboard.press('Escape');
+
+  const deliver = async () => {
+    await page.getByRole('link', { name: /^Deliver/ }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Download' }).click();
+    return readFileSync(await (await download).path(), 'utf8');
+  };
+  const text = await deliver();
+  const parts = (document: string) => document.split(/(?=<part id=)/);
+  const [head, first, ...others] = parts(text);
+  const [headBefore, before, ...othersBefore] = parts(ferry);
+  expect(others).toEqual(othersBefore);
+  expect(first).toContain('<transpose><diatonic>-3</diatonic><chromatic>-5</chromatic></transpose>');
+  // Nothing but pitches and their signs, and the instrument's name and sound.
+  const bare = (part = '') =>
+    part
+      .replace(/<(step|alter|octave|fifths|accidental)>[^<]*<\/\1>/g, '')
+      .replace(/<transpose>.*?<\/transpose>/, '')
+      .replace(/\s+/g, '');
+  expect(bare(first)).toBe(bare(before));
+  const listed = (document = '') => document.replace(/<(instrument-\w+|midi-program)>[^<]*</g, '<$1><');
+  expect(listed(head)).toBe(listed(headBefore));
+
+  // In concert pitch no part transposes but by octaves.
+  await page.getByText('All in concert pitch').click();
+  const concert = await deliver();
+  for (const [, chromatic] of concert.matchAll(/<chromatic>(-?\d+)/g))
+    expect(Number(chromatic) % 12).toBeCloseTo(0);
+});
+
 test('the interlinear shows what is played of a score above what is written', async ({ page }) => {
   await page.goto('/');
   await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));

@@ -18,8 +18,12 @@ export type ScoreFormat = 'musicxml' | 'mxl';
  * what was decided written into its text and nothing else touched: byte for
  * byte where nothing was. In concert pitch, and without layout, on request.
  */
-export function deliverScore(desk: Desk, score: Score, format: ScoreFormat): Uint8Array {
-  const { pitch, layout } = desk.decisions.scoreForm;
+export function deliverScore(
+  desk: Desk,
+  score: Score,
+  format: ScoreFormat,
+  { pitch, layout }: ScoreFormChoice = desk.decisions.scoreForm,
+): Uint8Array {
   const given = pitch === 'concert' ? concertScore(score) : score;
   const document = desk.written
     ? changed(desk.written, given, layout)

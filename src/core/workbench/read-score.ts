@@ -1,3 +1,4 @@
+import { remembered } from '../basics/remember';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
@@ -111,19 +112,28 @@ const isAlike = ({ instrument }: Part, wanted: Instrument): boolean =>
 
 /** The score with what was decided about transpositions, by new instruments or in sound. */
 function transposed(desk: Desk, { score }: ScoreReading): ReturnType<typeof transposeScore> {
-  const wanted = new Map<PartId, Transposing>();
-  for (const part of score.parts) {
-    const { transpose } = decidedFor(desk.decisions, leaderOf(part));
+  const asked = score.parts.flatMap((part) => {
+    const { transpose: by } = decidedFor(desk.decisions, leaderOf(part));
     const instrument = instrumentWanted(part, desk);
     const isOther = instrument && isAlike(part, instrument) && !isTransposedBy(part, instrument);
-    if (!transpose && !isOther) continue;
-    wanted.set(part.id, {
-      ...(transpose && { by: transpose }),
-      ...(isOther && { to: () => instrument.transposition, clefs: instrument.clefs }),
-    });
-  }
-  if (wanted.size === 0) return { score, impossible: [] };
-  return transposeScore(score, wanted);
+    return by || isOther ? [{ id: part.id, by, instrument: isOther ? instrument : null }] : [];
+  });
+  if (asked.length === 0) return { score, impossible: [] };
+  const name = asked.map(({ id, by, instrument }) => [id, by, instrument?.id]);
+  return remembered(score, 'transposed', [JSON.stringify(name)], () =>
+    transposeScore(
+      score,
+      new Map(
+        asked.map(({ id, by, instrument }): [PartId, Transposing] => [
+          id,
+          {
+            ...(by && { by }),
+            ...(instrument && { to: () => instrument.transposition, clefs: instrument.clefs }),
+          },
+        ]),
+      ),
+    ),
+  );
 }
 
 const isTransposedBy = ({ transposition }: Part, wanted: Instrument): boolean =>

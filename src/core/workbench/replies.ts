@@ -5,7 +5,7 @@ import type { Lead } from '../infer/lead/lead-of';
 import type { Meter } from '../model/clock';
 import type { Groups } from '../model/groups';
 import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
-import type { SwingMark } from '../model/score';
+import type { SwingMark, Transposition } from '../model/score';
 import type { LaneUse } from '../stock/controllers';
 import type { Inventory } from '../stock/inventory';
 import type { KitUse } from '../stock/kits';
@@ -88,6 +88,10 @@ export interface PartSummary {
   name: string;
   abbreviation: string;
   instrument: string;
+  /** Written to sounding pitch, at its start. */
+  transposition: Transposition;
+  /** The same in a score that was read, before any decision. */
+  cameTransposed?: Transposition;
   staves: number;
   strands: StrandId[];
   why: string;

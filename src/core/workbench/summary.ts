@@ -1,3 +1,4 @@
+import type { Desk } from '../clean/desk';
 import { rhythmFindings } from '../explain/findings';
 import { usesOf } from '../explain/uses';
 import { unitsOf } from '../model/groups';
@@ -15,7 +16,7 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     revision,
     title: score.title,
     bars: score.bars.map((bar) => bar.number),
-    parts: score.parts.map((_, index) => partSummary(transcription, index)),
+    parts: score.parts.map((_, index) => partSummary(transcription, desk, index)),
     findings: rhythmFindings(transcription),
     key: { ...score.keys[0]!, changes: score.keys.length - 1 },
     keyWhy,
@@ -31,15 +32,22 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
   };
 }
 
-function partSummary({ score, plans, readings, frame }: Transcription, index: number): PartSummary {
+function partSummary(
+  { score, plans, readings, frame }: Transcription,
+  { written }: Desk,
+  index: number,
+): PartSummary {
   const plan = plans[index]!;
   const { leads, foundLeads, sigma, attacks } = readings[index]!;
   const part = score.parts[index]!;
+  const came = written?.score.parts.find(({ id }) => id === part.id);
   return {
     id: plan.id,
     name: plan.name,
     abbreviation: plan.abbreviation,
     instrument: plan.instrument.id,
+    transposition: part.transposition,
+    ...(came && { cameTransposed: came.transposition }),
     staves: part.clefs.length,
     strands: plan.strands,
     why: plan.why,

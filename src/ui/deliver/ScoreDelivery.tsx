@@ -4,6 +4,7 @@ import { DownloadOutlined } from '@ant-design/icons';
 import { Alert, App, Button, Input, Radio } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
+import type { ScoreFormChoice } from '../../core/decisions/kinds/score-form';
 import { unaccounted } from '../../core/transcribe';
 import { EditableText } from '../common/EditableText';
 import { saveFile } from '../common/saveFile';
@@ -14,17 +15,23 @@ type Format = 'mxl' | 'musicxml';
 
 /** Hands the score over, with an account of what became of the source's notes. */
 export function ScoreDelivery() {
-  const { job, summary, behind, latestBrief, core, inventory, take, stock, history } = useSession(
-    'job',
-    'summary',
-    'behind',
-    'latestBrief',
-    'core',
-    'inventory',
-    'take',
-    'stock',
-    'history',
-  );
+  const { job, summary, behind, latestBrief, core, inventory, take, amend, stock, history, decisions } =
+    useSession(
+      'job',
+      'summary',
+      'behind',
+      'latestBrief',
+      'core',
+      'inventory',
+      'take',
+      'amend',
+      'stock',
+      'history',
+      'decisions',
+    );
+  const form = decisions.scoreForm;
+  const set = (some: Partial<ScoreFormChoice>) =>
+    amend(({ scoreForm }) => [{ kind: 'score-form', ...scoreForm, ...some }]);
   const { notification } = App.useApp();
   const [format, setFormat] = useState<Format>('musicxml');
   const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
@@ -95,6 +102,26 @@ export function ScoreDelivery() {
             { value: 'mxl', label: 'Compressed (.mxl), a tenth of the size' },
           ]}
         />
+        <Radio.Group
+          value={form.pitch}
+          onChange={(event) => set({ pitch: event.target.value as ScoreFormChoice['pitch'] })}
+          aria-label="Pitches"
+          options={[
+            { value: 'written', label: 'Each part as its player reads it' },
+            { value: 'concert', label: 'All in concert pitch' },
+          ]}
+        />
+        {stock.kind === 'musicxml' && (
+          <Radio.Group
+            value={form.layout}
+            onChange={(event) => set({ layout: event.target.value as ScoreFormChoice['layout'] })}
+            aria-label="Layout"
+            options={[
+              { value: 'kept', label: 'Pages laid out as they came' },
+              { value: 'left-out', label: 'Without breaks, places and fonts: whoever opens it lays it out' },
+            ]}
+          />
+        )}
         <div className={styles.go}>
           <Button
             type="primary"

@@ -23,7 +23,6 @@ import { Button, Segmented, Space } from 'antd';
 import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
 import type { StrandId } from '../../core/model/ids';
-import { keyName } from '../../core/model/pitch';
 import type { PartSummary } from '../../core/workbench/replies';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
@@ -32,6 +31,7 @@ import { leadText } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
 import styles from './RosterStage.module.css';
+import { TranspositionPicker } from './TranspositionPicker';
 
 /** So many lines are drawn at a time. */
 const LINES = 8;
@@ -103,7 +103,6 @@ function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
     id: strand,
   });
   const instrument = instrumentOf(part.instrument);
-  const { chromatic } = instrument.transposition;
   return (
     <li
       ref={setNodeRef}
@@ -165,9 +164,8 @@ function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
         {counted(part.notes, 'note')}
         {part.strands.length > 1 && ` from ${part.strands.length} strands`}
       </span>
+      <TranspositionPicker part={part} disabled={instrument.unpitched} />
       <span className="soft">
-        {chromatic === 0 ? 'Concert pitch' : `Written ${keyName(60 - chromatic)} sounds ${keyName(60)}`}
-        {'. '}
         {part.why} {leadText(part.leads)}
       </span>
     </li>

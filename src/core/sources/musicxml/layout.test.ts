@@ -51,9 +51,7 @@ describe('a document without its layout', () => {
 
   it('loses the width of bars that hold parts', () => {
     const timewise = `<score-timewise><part-list/><measure number="1" width="9"><part id="P1"><note default-x="1"><rest/></note></part><part id="P2"><note><rest/></note></part></measure></score-timewise>`;
-    expect(withoutLayout(timewise)).toBe(
-      timewise.replace(' width="9"', '').replace(' default-x="1"', ''),
-    );
+    expect(withoutLayout(timewise)).toBe(timewise.replace(' width="9"', '').replace(' default-x="1"', ''));
   });
 
   it('is the same without layout again', () => {
