@@ -11,7 +11,7 @@ import {
   wholeStrand,
 } from '../model/ids';
 import type { Performance } from '../model/performance';
-import type { Reading } from '../sources';
+import { playedBy, type Reading } from '../sources';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
 import { type Change, clean, type Refusal } from '.';
@@ -47,7 +47,7 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
       versions.toSorted((a, b) => b.version - a.version)[0]
     );
   };
-  const leading = chosen(decisions.leading ?? null) ?? chosen(readings[0]!.id)!;
+  const leading = playedBy(chosen(decisions.leading ?? null) ?? chosen(readings[0]!.id)!, decisions.perform);
   const source = performanceOf(leading, decisions);
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;

@@ -1,3 +1,4 @@
+import { counted } from '../basics/words';
 import type { PartPlan } from '../cast/route';
 import type { Decisions } from '../decisions/decisions';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
@@ -8,6 +9,7 @@ import { PERCUSSION_CHANNEL } from '../model/performance';
 import type { Smf, SmfEvent, SmfTrack } from '../sources/smf/events';
 import { looseSmfEvent } from '../sources/smf/performance';
 import { clickTrack, clockTrack, openingBar } from './clock-track';
+import { type Line, linesOf } from './lines';
 import { type Omission, Omissions } from './omissions';
 import { partEvents } from './part-events';
 import { retime } from './retime';
@@ -58,12 +60,20 @@ export function handOver(input: HandOverSource, choice: HandOverChoice): HandOve
   const tracks: SmfTrack[] = [clockTrack({ ...performance, keys }, title, leadIn, loose.get(CLOCK))];
   if (choice.form === 'full') tracks.push(...noteFreeTracks(input, leadIn));
   if (choice.click) tracks.push(clickTrack(performance, choice.leadInBars, leadIn));
-  const channels = channelsFor(wanted, choice, performance, remarks);
+  const lines = linesOf(input, wanted, choice);
+  const channels = channelsFor(
+    lines.map(({ plan }) => plan),
+    choice,
+    performance,
+    remarks,
+  );
   const clashes = new Set<string>();
-  wanted.forEach((plan, index) => {
-    const events = partEvents(plan, channels[index]!, { input, choice, leadIn, omissions, clashes });
-    tracks.push(trackOf([...events, ...(loose.get(plan.strands[0]!) ?? [])], performance.end + leadIn));
+  lines.forEach((line, index) => {
+    const events = partEvents(line, channels[index]!, { input, choice, leadIn, omissions, clashes });
+    const along = (line.isFirst && loose.get(line.plan.strands[0]!)) || [];
+    tracks.push(trackOf([...events, ...along], performance.end + leadIn));
   });
+  sayShared(input, lines, remarks);
   if (clashes.size > 0)
     remarks.push(`Notes end where joined strands strike their key again: ${[...clashes].join(', ')}.`);
   omissions.countStrands(input, wanted, choice);
@@ -85,6 +95,20 @@ export function handOver(input: HandOverSource, choice: HandOverChoice): HandOve
   };
 }
 
+/** Notes that several players play stand in the track of each. */
+function sayShared({ performance }: HandOverSource, lines: readonly Line[], remarks: string[]): void {
+  const parts = lines.filter(({ takes }) => takes !== null);
+  let more = 0;
+  for (const { plan, takes, isFirst } of parts)
+    for (const strand of performance.strands)
+      if (plan.strands.includes(strand.id))
+        more += strand.notes.filter(({ id }) => takes?.(id)).length - (isFirst ? strand.notes.length : 0);
+  if (more > 0)
+    remarks.push(
+      `${counted(more, 'note')} more: what several players play together stands in the track of each.`,
+    );
+}
+
 const isWanted = (plan: PartPlan, { strands }: HandOverChoice): boolean =>
   !strands || plan.strands.some((strand) => strands.includes(strand));
 
@@ -103,6 +127,7 @@ function isUntouched(
     choice.leadInBars === 0 &&
     !choice.click &&
     (choice.times ?? 'played') === 'played' &&
+    (choice.apart ?? []).length === 0 &&
     !choice.strands &&
     performance === source &&
     title === source.title &&

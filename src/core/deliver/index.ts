@@ -1,7 +1,9 @@
-import { routeStrands } from '../cast/route';
+import { plansOf } from '../cast/written';
 import type { Desk } from '../clean/desk';
 import { vary } from '../clean/vary';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
+import type { Lane } from '../model/lanes';
+import type { PerformSettings } from '../perform/settings';
 import { writeSmf } from '../sources/smf/write';
 import type { Transcription } from '../transcribe';
 import { type HandOverFile, handOver } from './hand-over';
@@ -16,7 +18,7 @@ export type Preview = Omit<HandOverFile, 'smf'> & { loops: Loop[] | null };
 
 /** What goes out: the cleaned performance with its variation, by the roster. */
 export function handOverSource(
-  { smf, source, performance, decisions }: Desk,
+  { smf, source, performance, decisions, written: score }: Desk,
   choice: HandOverChoice = decisions.handOver,
   written: Transcription | null = null,
 ): HandOverSource {
@@ -28,10 +30,17 @@ export function handOverSource(
     source,
     performance: vary(timed, decisions),
     decisions,
-    plans: routeStrands(performance, decisions),
+    plans: plansOf(performance, decisions, score?.score.parts ?? null),
+    manners: score?.manners ?? new Map(),
+    asked: score ? curveLanes(decisions.perform) : [],
     title: decisions.title ?? performance.title,
   };
 }
+
+const curveLanes = ({ dynamics, curve }: PerformSettings): Lane[] =>
+  dynamics === 'curve' || dynamics === 'both'
+    ? curve.controllers.map((controller): Lane => `cc${controller}`)
+    : [];
 
 /** Whether a hand-over needs the score: its notes stand where they are written. */
 export const needsScore = ({ times = 'played', strength = 100 }: HandOverChoice): boolean =>

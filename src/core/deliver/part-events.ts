@@ -1,9 +1,9 @@
-import type { PartPlan } from '../cast/route';
 import { decidedFor, type StrandDecisions } from '../decisions/decisions';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { indexOf } from '../model/ids';
 import { choosesProgram, fitsLane, laneOf, MIXER_LANES } from '../model/lanes';
 import type { Placed, PlayedNote, Strand } from '../model/performance';
+import type { Line } from './lines';
 import type { Omissions } from './omissions';
 import type { HandOverSource } from './source';
 import { type Queued, textEvent } from './tracks';
@@ -19,30 +19,33 @@ export interface Making {
   clashes: Set<string>;
 }
 
-/** The events of one part. @param channel 0–15, or null for the strands' own */
-export function partEvents(plan: PartPlan, channel: number | null, making: Making): Queued[] {
+/** The events of one track. @param channel 0–15, or null for the strands' own */
+export function partEvents(line: Line, channel: number | null, making: Making): Queued[] {
   const { input, choice, leadIn, clashes } = making;
   const { performance, decisions } = input;
+  const { plan, name, takes, program } = line;
   const strands = performance.strands.filter((strand) => plan.strands.includes(strand.id));
-  const queue: Queued[] = [{ order: Number.NEGATIVE_INFINITY, event: textEvent('trackName', 3, plan.name) }];
+  const queue: Queued[] = [{ order: Number.NEGATIVE_INFINITY, event: textEvent('trackName', 3, name) }];
   const lead = strands[0]!;
   const decided = decidedFor(decisions, lead.id);
   if (choice.programs === 'general-midi' && !hasOwnProgram(decided))
     queue.push({
       order: -2,
-      event: { kind: 'program', tick: 0, channel: channel ?? lead.channel, program: plan.instrument.program },
+      event: { kind: 'program', tick: 0, channel: channel ?? lead.channel, program },
     });
   for (const strand of strands) {
     const to = channel ?? strand.channel;
-    for (const placed of keptShaping(strand, making)) {
+    for (const placed of keptShaping(strand, line, making)) {
       const tick = placed.event.tick === 0 ? 0 : placed.event.tick + leadIn;
       queue.push({ order: placed.order, event: { ...placed.event, tick, channel: to } });
     }
   }
   const sounding = strands.flatMap((strand) =>
-    strand.notes.map((note): Sounding => ({ note, channel: channel ?? strand.channel, off: note.off })),
+    strand.notes
+      .filter(({ id }) => takes?.(id) ?? true)
+      .map((note): Sounding => ({ note, channel: channel ?? strand.channel, off: note.off })),
   );
-  if (strands.length > 1 && cutAtNextStroke(sounding)) clashes.add(plan.name);
+  if (strands.length > 1 && cutAtNextStroke(sounding)) clashes.add(name);
   for (const each of sounding) queue.push(...noteEvents(each, leadIn));
   return queue;
 }
@@ -95,22 +98,27 @@ const hasOwnProgram = (decided: StrandDecisions): boolean =>
   decided.programs !== undefined && decided.programs.use !== 'source';
 
 /** The controllers and programs of a strand that this form keeps; what it drops is counted. */
-function keptShaping(strand: Strand, { input, choice, omissions }: Making): Placed[] {
+function keptShaping(strand: Strand, { isFirst }: Line, { input, choice, omissions }: Making): Placed[] {
+  // What several tracks leave out is one thing.
+  const omit = (what: string, why: string) => {
+    if (isFirst) omissions.add(what, why);
+  };
   const decided = decidedFor(input.decisions, strand.id);
   return strand.shaping.filter(({ event }) => {
     if (choosesProgram(event)) {
       // No programs means none: what a mend had set is no exception.
       const kept = choice.programs === 'source' || (choice.programs !== 'none' && hasOwnProgram(decided));
-      if (!kept) omissions.add('program and bank changes', 'as this hand-over sets programs itself, or none');
+      if (!kept) omit('program and bank changes', 'as this hand-over sets programs itself, or none');
       return kept;
     }
     const lane = laneOf(event);
     if (choice.form === 'full' || lane === null || !MIXER_LANES.includes(lane)) return true;
+    if (input.asked.includes(lane)) return true;
     const rule = decided.controllers?.findLast(({ lanes }) =>
       lanes.some((pattern) => fitsLane(pattern, lane)),
     );
     if (rule && rule.use !== 'remove') return true;
-    omissions.add('mixer controllers', 'because they would move the faders of whoever receives the file');
+    omit('mixer controllers', 'because they would move the faders of whoever receives the file');
     return false;
   });
 }

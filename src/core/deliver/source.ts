@@ -1,6 +1,9 @@
 import type { PartPlan } from '../cast/route';
 import type { Decisions } from '../decisions/decisions';
+import type { EventId } from '../model/ids';
+import type { Lane } from '../model/lanes';
 import type { Performance } from '../model/performance';
+import type { PlayedManner } from '../sources/musicxml/as-file';
 import type { Smf } from '../sources/smf/events';
 
 /** What hand-overs are made from. */
@@ -12,5 +15,9 @@ export interface HandOverSource {
   performance: Performance;
   decisions: Decisions;
   plans: readonly PartPlan[];
+  /** Of a score that is played: how notes are played beyond the ordinary. */
+  manners: ReadonlyMap<EventId, PlayedManner>;
+  /** Lanes that the playing of a score was asked to have. */
+  asked: readonly Lane[];
   title: string;
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { readMusicXml } from '../sources/musicxml/read';
-import { ALL_PLAYED, type PerformSettings, performScore } from '.';
+import { performScore } from '.';
+import { ALL_PLAYED, type PerformSettings } from './settings';
 
 /**
  * Realisations are those of textbooks (common practice since the 19th century);

@@ -1,7 +1,6 @@
 import type { Bar, Score } from '../model/score';
 import { pairOf, swingInBar, swungMoment, within } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
-import type { SoundedNote } from './play';
 
 /**
  * How a part's written moments sound where the score is swung: the second of
@@ -12,7 +11,7 @@ import type { SoundedNote } from './play';
  */
 export function swungMoments(
   score: Score,
-  notes: readonly SoundedNote[],
+  notes: readonly { start: Moment }[],
   barOf: (moment: Moment) => Bar,
 ): (moment: Moment) => Moment {
   const { swings } = score;

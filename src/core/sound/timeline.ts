@@ -1,4 +1,5 @@
-import { type PartPlan, routeStrands } from '../cast/route';
+import type { PartPlan } from '../cast/route';
+import { plansOf } from '../cast/written';
 import type { Desk } from '../clean/desk';
 import { vary } from '../clean/vary';
 import { beatsOf } from '../deliver/clock-track';
@@ -50,7 +51,7 @@ export const isOfScore = (heard: Heard): boolean => heard === 'score' || heard =
 /** Lays a job out in time for the synthesizer. */
 export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timeline {
   const { source, performance, decisions } = desk;
-  const plans = routeStrands(performance, decisions);
+  const plans = plansOf(performance, decisions, desk.written?.score.parts ?? null);
   const planOf = (strand: StrandId) => plans.find((plan) => plan.strands.includes(strand));
   const queue = new Queue();
   if (isOfScore(heard)) {

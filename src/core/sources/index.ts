@@ -1,9 +1,11 @@
+import { remembered } from '../basics/remember';
 import { finished } from '../basics/steps';
 import { FIRST_SOURCE, type SourceId } from '../model/ids';
 import type { Mend } from '../model/mend';
 import type { Performance } from '../model/performance';
+import { ALL_PLAYED, type PerformSettings } from '../perform/settings';
 import { mayBeMusicXml } from './musicxml/read';
-import { readScore, type ScoreReading } from './musicxml/source';
+import { playedAgain, readScore, type ScoreReading } from './musicxml/source';
 import { BadSourceError } from './refused';
 import type { Smf } from './smf/events';
 import { type ClockSetting, readPerformance } from './smf/performance';
@@ -60,11 +62,7 @@ const READERS: readonly Reader[] = [
     name: 'MusicXML score',
     extensions: ['.musicxml', '.xml', '.mxl'],
     isOne: mayBeMusicXml,
-    read: ({ bytes, id, version, name }) => {
-      const written = finished(readScore(bytes, id));
-      const { file } = written;
-      return { ...smfReading(file, { id, version, name }), kind: 'musicxml', written, mends: written.mends };
-    },
+    read: ({ bytes, ...of }) => scoreReading(finished(readScore(bytes, of.id)), of),
   },
 ];
 
@@ -81,6 +79,22 @@ export const smfReading = (
   mends: file.mends,
   performance: (setting) => readPerformance(file, setting, id),
 });
+
+const scoreReading = (written: ScoreReading, of: Omit<Source, 'bytes'>): Reading => ({
+  ...smfReading(written.file, of),
+  kind: 'musicxml',
+  written,
+  mends: written.mends,
+});
+
+/** A source as it is played under some settings; a performance is what it is. */
+export function playedBy(reading: Reading, settings: PerformSettings): Reading {
+  const { written } = reading;
+  if (!written || settings === ALL_PLAYED) return reading;
+  return remembered(written, 'played', [JSON.stringify(settings)], () =>
+    scoreReading(playedAgain(written, settings), reading),
+  );
+}
 
 /** What can be opened, for people. */
 export const OPENABLE: string = READERS.map(({ name }) => name).join(' or ');

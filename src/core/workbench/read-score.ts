@@ -1,12 +1,12 @@
 import { remembered } from '../basics/remember';
-import { type PartPlan, routeStrands } from '../cast/route';
+import type { PartPlan } from '../cast/route';
+import { decidedPart, instrumentWanted, isAlike, leaderOf, plansOf } from '../cast/written';
 import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
-import { recogniseInstrument } from '../instruments/recognise';
 import type { Frame } from '../model/frame';
-import type { EventId, PartId, StrandId } from '../model/ids';
+import type { EventId, PartId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
 import type { Part, Score } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
@@ -14,9 +14,6 @@ import { type Moment, QUARTER } from '../model/time';
 import { type Transposing, transposeScore } from '../notate/transpose';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Account, PartReading, Transcription } from '../transcribe';
-
-/** From this confidence on a name names its instrument. */
-const NAMED = 0.7;
 
 /** Kinds of decisions that say something about how a performance is written: a score that was read is written already. */
 const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['kind']>([
@@ -38,7 +35,7 @@ export function unheeded(desk: Desk): string[] {
   if (!written) return [];
   const others = [
     ...written.score.parts.flatMap((part) => {
-      const wanted = instrumentWanted(part, desk);
+      const wanted = instrumentWanted(part, desk.decisions);
       return wanted && !isAlike(part, wanted)
         ? [
             `${part.name} keeps its instrument in the score: ${wanted.name} is written ${wanted.unpitched ? 'without pitches' : 'with pitches'}.`,
@@ -66,7 +63,7 @@ export function unheeded(desk: Desk): string[] {
  */
 export function readTranscription(desk: Desk, written: ScoreReading): Transcription {
   const { decisions, performance } = desk;
-  const routed = new Map(routeStrands(performance, decisions).map((plan) => [plan.id, plan]));
+  const routed = new Map(plansOf(performance, decisions, written.score.parts).map((plan) => [plan.id, plan]));
   const rank = new Map(decisions.order.map((id, index) => [id, index]));
   const { score: whole } = transposed(desk, written);
   const parts = whole.parts
@@ -78,7 +75,7 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
         (rank.get(leaderOf(a.part)) ?? rank.size) - (rank.get(leaderOf(b.part)) ?? rank.size) ||
         a.index - b.index,
     )
-    .map(({ part }) => decided(part, desk));
+    .map(({ part }) => decidedPart(part, decisions));
   const frame = firstTimeThrough(desk, written);
   const plans = parts.map((part): PartPlan => planOf(part, routed.get(part.id)));
   const played = notesById(desk);
@@ -99,22 +96,11 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
   };
 }
 
-const leaderOf = (part: Part): StrandId => part.id.slice(1) as StrandId;
-
-function instrumentWanted(part: Part, { decisions }: Desk): Instrument | null {
-  const { instrument } = decidedFor(decisions, leaderOf(part));
-  return instrument ? instrumentOf(instrument) : null;
-}
-
-/** Whether a part can be written for an instrument. */
-const isAlike = ({ instrument }: Part, wanted: Instrument): boolean =>
-  wanted.unpitched === instrumentOf(instrument).unpitched;
-
 /** The score with what was decided about transpositions, by new instruments or in sound. */
 function transposed(desk: Desk, { score }: ScoreReading): ReturnType<typeof transposeScore> {
   const asked = score.parts.flatMap((part) => {
     const { transpose: by } = decidedFor(desk.decisions, leaderOf(part));
-    const instrument = instrumentWanted(part, desk);
+    const instrument = instrumentWanted(part, desk.decisions);
     const isOther = instrument && isAlike(part, instrument) && !isTransposedBy(part, instrument);
     return by || isOther ? [{ id: part.id, by, instrument: isOther ? instrument : null }] : [];
   });
@@ -139,24 +125,6 @@ function transposed(desk: Desk, { score }: ScoreReading): ReturnType<typeof tran
 const isTransposedBy = ({ transposition }: Part, wanted: Instrument): boolean =>
   wanted.transposition.chromatic === transposition.chromatic &&
   wanted.transposition.diatonic === transposition.diatonic;
-
-/** What a name is shortened to: as its instrument is, with its number; else it stays (common practice). */
-function abbreviationOf(name: string): string {
-  const { instrument, number, confidence } = recogniseInstrument({ name, programs: [], channel: 0 });
-  if (confidence < NAMED) return name;
-  return number === null ? instrument.abbreviation : `${instrument.abbreviation} ${number}`;
-}
-
-/** A part with the name and the instrument that were decided for it. */
-function decided(part: Part, desk: Desk): Part {
-  const name = decidedFor(desk.decisions, leaderOf(part)).name?.trim();
-  const wanted = instrumentWanted(part, desk);
-  return {
-    ...part,
-    ...(name && name !== part.name && { name, abbreviation: abbreviationOf(name) }),
-    ...(wanted && isAlike(part, wanted) && { instrument: wanted.id }),
-  };
-}
 
 function planOf(part: Part, routed: PartPlan | undefined): PartPlan {
   return {

@@ -23,7 +23,7 @@ const INTERVALS: readonly [string, number, number][] = [
   ['two octaves', 14, 24],
 ];
 
-const valueOf = ({ diatonic, chromatic }: Interval): string => `${diatonic}/${chromatic}`;
+const optionOf = ({ diatonic, chromatic }: Interval): string => `${diatonic}/${chromatic}`;
 const UNISON: Interval = { diatonic: 0, chromatic: 0 };
 const signed = (sign: 1 | -1) =>
   INTERVALS.map(([name, steps, semitones]) => ({
@@ -38,7 +38,7 @@ const OPTIONS = [{ value: '0/0', label: 'As it came' }, ...signed(1), ...signed(
 const written = (chromatic: number): string =>
   chromatic === 0 ? 'Concert pitch' : `Written ${keyName(60 - chromatic)} sounds ${keyName(60)}`;
 
-const isSame = (a: Interval, b: Interval): boolean => valueOf(a) === valueOf(b);
+const isSame = (a: Interval, b: Interval): boolean => optionOf(a) === optionOf(b);
 
 /** What a part transposes by, and how much higher or lower it is to sound. */
 export function TranspositionPicker({ part, disabled }: { part: PartSummary; disabled: boolean }) {
@@ -55,7 +55,7 @@ export function TranspositionPicker({ part, disabled }: { part: PartSummary; dis
       })),
     );
   const label = `${written(part.transposition.chromatic)}${sounds.chromatic === 0 ? '' : `, ${sounds.chromatic > 0 ? '+' : '−'}${Math.abs(sounds.chromatic)}`}`;
-  const isListed = OPTIONS.some(({ value }) => value === valueOf(sounds));
+  const isListed = OPTIONS.some(({ value }) => value === optionOf(sounds));
   const { cameTransposed } = part;
   const kept = cameTransposed && {
     diatonic: part.transposition.diatonic - cameTransposed.diatonic,
@@ -72,11 +72,11 @@ export function TranspositionPicker({ part, disabled }: { part: PartSummary; dis
           <Select
             size="small"
             aria-label={`${part.name} sounds`}
-            value={valueOf(sounds)}
+            value={optionOf(sounds)}
             options={
               isListed
                 ? OPTIONS
-                : [...OPTIONS, { value: valueOf(sounds), label: `By ${sounds.chromatic} semitones` }]
+                : [...OPTIONS, { value: optionOf(sounds), label: `By ${sounds.chromatic} semitones` }]
             }
             showSearch={{ optionFilterProp: 'label' }}
             style={{ width: 210 }}
@@ -88,8 +88,8 @@ export function TranspositionPicker({ part, disabled }: { part: PartSummary; dis
           {kept && !isSame(kept, UNISON) && (
             <>
               <p className="soft">
-                The score had it for another instrument: {written(cameTransposed.chromatic)}.
-                Which of the two is right?
+                The score had it for another instrument: {written(cameTransposed.chromatic)}. Which of the two
+                is right?
               </p>
               <Button
                 size="small"

@@ -10,6 +10,9 @@ export const CHANNELS = ['source', 'each', 'one'] as const;
 export const NOTE_TIMES = ['played', 'written', 'places'] as const;
 export type NoteTimes = (typeof NOTE_TIMES)[number];
 
+/** What of a score's part may have a track of its own. */
+export const APART = ['techniques', 'players'] as const;
+
 /** How a Standard MIDI File is handed over. */
 export class HandOver extends Directive {
   @Equals('hand-over') kind = 'hand-over' as const;
@@ -28,6 +31,12 @@ export class HandOver extends Directive {
   @MayBeAbsent() @IsIn(NOTE_TIMES) times?: NoteTimes;
   /** How far notes go from where they were played, in per cent; absent for all the way. */
   @MayBeAbsent() @IsInt() @Min(0) @Max(100) strength?: number;
+  /** What has tracks of its own; absent for nothing. */
+  @MayBeAbsent()
+  @IsArray()
+  @ArrayMaxSize(APART.length)
+  @IsIn(APART, { each: true })
+  apart?: (typeof APART)[number][];
   /** Only the parts that these strands lead; absent for all. */
   @MayBeAbsent() @IsArray() @ArrayMaxSize(5000) @Matches(STRAND_ID, { each: true }) strands?: StrandId[];
 }
@@ -53,7 +62,7 @@ export const handOver = jobKind({
   words: ({ form, times }) => `MIDI file: ${form}${times && times !== 'played' ? ', times as written' : ''}`,
   doc: {
     fields:
-      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `strands`',
+      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `apart`: of `techniques` and `players`, which then have tracks of their own; optional `strands`',
     meaning: 'how a MIDI file is handed over',
   },
 });

@@ -21,6 +21,7 @@ import { meant } from './meant';
 import { meter } from './meter';
 import { name } from './name';
 import { order } from './order';
+import { perform } from './perform';
 import { place } from './place';
 import { programs } from './programs';
 import { scoreForm } from './score-form';
@@ -42,6 +43,7 @@ export const KINDS = {
   leads,
   version,
   'clock-from': clockFrom,
+  perform,
   'leave-out': leaveOut,
   name,
   cast,

@@ -3,7 +3,9 @@ import { type EventId, eventId, noteIdOf, partId, type SourceId, strandId } from
 import type { Anchor } from '../../model/marks';
 import { PERCUSSION_CHANNEL } from '../../model/performance';
 import { mapNotes, type Part, type Score } from '../../model/score';
-import { isUnpitched, type Performed } from '../../perform';
+import { isUnpitched, type Performed, type PerformedNote } from '../../perform';
+import { BEND_RANGE } from '../../perform/glides';
+import type { PlayedShaping } from '../../perform/shaping';
 import type { Smf, SmfEvent, SmfTrack } from '../smf/events';
 
 const encoder = new TextEncoder();
@@ -36,6 +38,14 @@ export interface ScoreFile {
   score: Score;
   /** What each note was called before it was named by its events, by its name now. */
   readAs: ReadonlyMap<string, string>;
+  /** How notes are played that are not played as usual, or not by all players. */
+  manners: ReadonlyMap<EventId, PlayedManner>;
+}
+
+/** A technique in words, and which of several players (from 1). */
+export interface PlayedManner {
+  technique?: string;
+  players?: number[];
 }
 
 /**
@@ -64,33 +74,42 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
   ];
   const channels = channelsOf(parts);
   const readAs = new Map<string, string>();
-  const made = parts.map(({ part, notes, lyrics }, index) => {
+  const manners = new Map<EventId, PlayedManner>();
+  const made = parts.map(({ part, notes, shaping, lyrics }, index) => {
     const channel = channels[index]!;
     const strand = strandId(source, index + 1, channel);
     const { program, unpitched } = instrumentOf(part.instrument);
-    const writtenAs = new Map<SmfEvent, string>();
-    const track = inOrder(
+    const strikes = new Map<SmfEvent, PerformedNote>();
+    const { events } = inOrder(
       [
         text('trackName', 3, 0, part.name),
         ...(unpitched ? [] : [{ kind: 'program', tick: 0, channel, program } as const]),
+        ...shapingEvents(shaping, channel),
         ...lyrics.map((lyric) => text('lyric', 5, lyric.tick, lyric.text)),
-        ...notes.flatMap(({ on, off, key, velocity, note }): SmfEvent[] => {
-          const strike: SmfEvent = { kind: 'noteOn', tick: on, channel, key: keyOf(key), velocity };
-          writtenAs.set(strike, note);
-          return [
-            strike,
-            { kind: 'noteOff', tick: off, channel, key: keyOf(key), velocity: 64, asNoteOn: false },
-          ];
+        ...notes.flatMap((note): SmfEvent[] => {
+          const key = keyOf(note.key);
+          const strike: SmfEvent = { kind: 'noteOn', tick: note.on, channel, key, velocity: note.velocity };
+          strikes.set(strike, note);
+          return [strike, { kind: 'noteOff', tick: note.off, channel, key, velocity: 64, asNoteOn: false }];
         }),
       ],
       end,
     );
+    const numbers = numbersOf(part, events, strikes);
     const played = new Map<string, EventId[]>();
-    track.events.forEach((event, at) => {
-      const note = writtenAs.get(event);
-      if (note !== undefined) played.set(note, [...(played.get(note) ?? []), eventId(strand, at)]);
+    events.forEach((event, at) => {
+      const strike = strikes.get(event);
+      if (!strike) return;
+      const { note, technique, players } = strike;
+      const id = eventId(strand, numbers[at]!);
+      played.set(note, [...(played.get(note) ?? []), id]);
+      if (technique || players)
+        manners.set(id, { ...(technique && { technique }), ...(players && { players }) });
     });
-    return { track, part: linked({ ...part, id: partId(strand) }, played, readAs) };
+    return {
+      track: { events, numbers },
+      part: linked({ ...part, id: partId(strand) }, played, readAs),
+    };
   });
   return {
     file: {
@@ -102,7 +121,60 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
     },
     score: { ...score, parts: made.map(({ part }) => part) },
     readAs,
+    manners,
   };
+}
+
+/** What shapes the sound comes before all notes, whatever their numbers. */
+const BEFORE_NOTES = -1_000_000;
+
+/**
+ * Numbers for the events of a part: a note's first stroke by its place among
+ * the written notes, further ones beyond all of these. So they stay the same
+ * whatever else is played out.
+ */
+function numbersOf(
+  part: Part,
+  events: readonly SmfEvent[],
+  strikes: ReadonlyMap<SmfEvent, PerformedNote>,
+): number[] {
+  const places = new Map<string, number>();
+  mapNotes(part.bars, ({ id }) => places.set(id, places.size));
+  const strokes = new Map<string, number>();
+  return events.map((event, index) => {
+    const strike = strikes.get(event);
+    if (!strike) return BEFORE_NOTES + index;
+    const stroke = strokes.get(strike.note) ?? 0;
+    strokes.set(strike.note, stroke + 1);
+    return places.get(strike.note)! + stroke * places.size;
+  });
+}
+
+/** RPN 0, the range of pitch bends (MIDI 1.0): its number, then its value in semitones. */
+const BEND_RANGE_SET: readonly (readonly [controller: number, value: number])[] = [
+  [101, 0],
+  [100, 0],
+  [6, BEND_RANGE],
+];
+const MIDDLE = 8192;
+
+function shapingEvents(shaping: readonly PlayedShaping[], channel: number): SmfEvent[] {
+  const isBent = shaping.some((each) => 'bend' in each);
+  const range = isBent
+    ? BEND_RANGE_SET.map(
+        ([controller, value]): SmfEvent => ({ kind: 'control', tick: 0, channel, controller, value }),
+      )
+    : [];
+  return [
+    ...range,
+    ...shaping.map((each): SmfEvent => {
+      const { tick } = each;
+      if ('controller' in each)
+        return { kind: 'control', tick, channel, controller: each.controller, value: each.value };
+      const value = Math.round(MIDDLE + (each.bend / BEND_RANGE) * MIDDLE);
+      return { kind: 'pitchBend', tick, channel, value: Math.max(0, Math.min(2 * MIDDLE - 1, value)) };
+    }),
+  ];
 }
 
 /**

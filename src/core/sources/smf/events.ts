@@ -62,6 +62,8 @@ export type Division =
 
 export interface SmfTrack {
   events: SmfEvent[];
+  /** What each event is numbered as, where that is not its place: so numbers stay when others come and go. */
+  numbers?: readonly number[];
 }
 
 /** A chunk that is neither header nor track, kept as it came; `before` is the index of the track that follows it. */

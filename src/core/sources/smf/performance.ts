@@ -24,7 +24,7 @@ import {
   type Strand,
   type TextAt,
 } from '../../model/performance';
-import { type Encoding, isText, type Smf, type SmfEvent } from './events';
+import { type Encoding, isText, type Smf, type SmfEvent, type SmfTrack } from './events';
 import { decodeText, detectEncoding } from './text';
 
 /** How a clock may be set: an upbeat in quarter notes, and the number of the first full bar. */
@@ -80,11 +80,11 @@ export function readPerformance(
   const noteFree: NoteFreeTrack[] = [];
   const loose: LooseEvent[] = [];
   smf.tracks.forEach((track, index) => {
-    const found = strandsOf(track.events, source, index, everything.names[index]!, clock);
+    const found = strandsOf(track, source, index, everything.names[index]!, clock);
     if (found.length === 0)
       noteFree.push({ track: index, name: everything.names[index]!.track, carries: carried(track.events) });
     append(strands, found);
-    append(loose, looseEvents(track.events, index, new Set(found.map((strand) => strand.channel))));
+    append(loose, looseEvents(track, index, new Set(found.map((strand) => strand.channel))));
   });
   nameUnnamed(strands, everything.names, smf.format === 0);
   return withinLimits({
@@ -267,7 +267,7 @@ interface StrandInMaking {
 }
 
 function strandsOf(
-  events: readonly SmfEvent[],
+  { events, numbers }: SmfTrack,
   source: SourceId,
   track: number,
   names: TrackNames,
@@ -290,7 +290,7 @@ function strandsOf(
       case 'noteOn': {
         const strand = strandAt(event.channel);
         const note: PlayedNote = {
-          id: eventId(strandId(source, track, event.channel), index),
+          id: eventId(strandId(source, track, event.channel), numbers?.[index] ?? index),
           on: event.tick,
           off: event.tick,
           key: event.key,
@@ -316,7 +316,7 @@ function strandsOf(
       case 'pitchBend':
       case 'channelPressure':
       case 'keyPressure':
-        strandAt(event.channel).shaping.push({ order: index, event });
+        strandAt(event.channel).shaping.push({ order: numbers?.[index] ?? index, event });
         break;
     }
   });
@@ -349,12 +349,13 @@ function strandsOf(
 
 /** The events of a track that go with no strand and are not part of the clock or of the names. */
 function looseEvents(
-  events: readonly SmfEvent[],
+  { events, numbers }: SmfTrack,
   track: number,
   channels: ReadonlySet<number>,
 ): LooseEvent[] {
   const loose: LooseEvent[] = [];
-  events.forEach((event, order) => {
+  events.forEach((event, index) => {
+    const order = numbers?.[index] ?? index;
     switch (event.kind) {
       case 'tempo':
       case 'timeSignature':

@@ -1,0 +1,59 @@
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  Equals,
+  IsArray,
+  IsBoolean,
+  IsDefined,
+  IsIn,
+  IsInt,
+  Max,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import { ALL_PLAYED, CURVE_CONTROLLERS, DYNAMICS, type PerformSettings } from '../../perform/settings';
+import { Directive, jobKind } from '../kind';
+
+/** How a curve carries dynamics: by which controllers, and its values for the softest and the loudest. */
+export class CurveForm {
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(CURVE_CONTROLLERS.length)
+  @IsIn(CURVE_CONTROLLERS, { each: true })
+  controllers!: PerformSettings['curve']['controllers'];
+  @IsInt() @Min(0) @Max(127) low!: number;
+  @IsInt() @Min(0) @Max(127) high!: number;
+}
+
+/** How a score is played. */
+export class Perform extends Directive implements PerformSettings {
+  @Equals('perform') kind = 'perform' as const;
+  @IsBoolean() repeats!: boolean;
+  @IsIn(DYNAMICS) dynamics!: PerformSettings['dynamics'];
+  @IsDefined() @ValidateNested() @Type(() => CurveForm) curve!: CurveForm;
+  @IsBoolean() articulation!: boolean;
+  @IsBoolean() graces!: boolean;
+  @IsBoolean() fermatas!: boolean;
+  @IsBoolean() ornaments!: boolean;
+  @IsBoolean() glides!: boolean;
+  @IsBoolean() gradual!: boolean;
+  @IsBoolean() swing!: boolean;
+  @IsBoolean() pedal!: boolean;
+  @IsInt() @Min(0) @Max(500) slurOverlap!: number;
+}
+
+export const perform = jobKind({
+  type: Perform,
+  field: 'perform',
+  readBy: ['source'],
+  initial: (): PerformSettings => ALL_PLAYED,
+  add: (_: PerformSettings, { kind: _kind, ...settings }: Perform): PerformSettings => settings,
+  words: ({ repeats, dynamics }) =>
+    `Score played ${repeats ? 'with repeats' : 'straight through'}, dynamics as ${{ velocity: 'velocity', both: 'velocity and curve', curve: 'a curve', none: 'nothing' }[dynamics]}`,
+  doc: {
+    fields:
+      '`repeats`, `articulation`, `graces`, `fermatas`, `ornaments`, `glides`, `gradual`, `swing`, `pedal`: whether they are played out; `dynamics`: `velocity`, `both`, `curve` or `none`; `curve`: {`controllers`: of 1 and 11, `low`, `high`}; `slurOverlap` in milliseconds',
+    meaning: 'how a score is played; all is played out, dynamics as velocity, as long as nothing is decided',
+  },
+});

@@ -1,0 +1,91 @@
+import type { PartPlan } from '../cast/route';
+import type { HandOverChoice } from '../decisions/kinds/hand-over';
+import type { Instrument } from '../instruments/catalogue';
+import type { EventId } from '../model/ids';
+import { numbersIn } from '../perform/players';
+import type { PlayedManner } from '../sources/musicxml/as-file';
+import type { HandOverSource } from './source';
+
+/** What becomes one track: a part, or what one player or one technique has of it. */
+export interface Line {
+  plan: PartPlan;
+  name: string;
+  /** General MIDI program, 0–127. */
+  program: number;
+  /** The notes that it takes; null for all. */
+  takes: ((note: EventId) => boolean) | null;
+  /** The first of its part carries what goes with no note. */
+  isFirst: boolean;
+}
+
+/** General MIDI has these for techniques of their own (General MIDI Level 1: 46 pizzicato strings, 60 muted trumpet). */
+const PROGRAMS: readonly { technique: RegExp; fits: (instrument: Instrument) => boolean; program: number }[] =
+  [
+    { technique: /pizzicato/, fits: ({ family }) => family === 'strings', program: 45 },
+    { technique: /mute/, fits: ({ id }) => /trumpet|cornet/.test(id), program: 59 },
+  ];
+
+const programOf = ({ instrument }: PartPlan, technique: string): number =>
+  PROGRAMS.find((each) => each.technique.test(technique) && each.fits(instrument))?.program ??
+  instrument.program;
+
+/** Parts as tracks: one each, or more where players or techniques are to have their own. */
+export function linesOf(
+  { performance, manners }: Pick<HandOverSource, 'performance' | 'manners'>,
+  plans: readonly PartPlan[],
+  { apart = [] }: Pick<HandOverChoice, 'apart'>,
+): Line[] {
+  return plans.flatMap((plan): Line[] => {
+    const whole: Line = {
+      plan,
+      name: plan.name,
+      program: plan.instrument.program,
+      takes: null,
+      isFirst: true,
+    };
+    if (apart.length === 0 || manners.size === 0) return [whole];
+    const notes = performance.strands
+      .filter(({ id }) => plan.strands.includes(id))
+      .flatMap((strand) => strand.notes);
+    const mannerOf = (note: EventId): PlayedManner => manners.get(note) ?? {};
+    const byPlayer = apart.includes('players');
+    const byTechnique = apart.includes('techniques');
+    const players = byPlayer
+      ? [...new Set(notes.flatMap(({ id }) => mannerOf(id).players ?? []))].sort()
+      : [];
+    const techniques = byTechnique
+      ? [...new Set(notes.map(({ id }) => mannerOf(id).technique ?? ''))].sort(ordinaryFirst)
+      : [''];
+    const lines = (players.length > 1 ? players : [null]).flatMap((player) =>
+      techniques.map((technique): Line => {
+        const name = player === null ? plan.name : nameOfPlayer(plan.name, player);
+        return {
+          plan,
+          name: technique ? `${name} (${technique})` : name,
+          program: programOf(plan, technique),
+          takes: (note) => {
+            const manner = mannerOf(note);
+            return (
+              (player === null || !manner.players || manner.players.includes(player)) &&
+              (!byTechnique || (manner.technique ?? '') === technique)
+            );
+          },
+          isFirst: false,
+        };
+      }),
+    );
+    const sounding = lines.filter(({ takes }) => notes.some(({ id }) => takes?.(id)));
+    if (sounding.length < 2) return [whole];
+    return sounding.map((line, index) => ({ ...line, isFirst: index === 0 }));
+  });
+}
+
+const ordinaryFirst = (a: string, b: string): number =>
+  Number(a !== '') - Number(b !== '') || a.localeCompare(b);
+
+/** "Horns 1 & 2" for its second player is "Horns 2"; a name without numbers gets one. */
+function nameOfPlayer(name: string, player: number): string {
+  const told = numbersIn(name);
+  const own = told?.numbers[player - 1] ?? String(player);
+  return told ? name.replace(told.text, own) : `${name} ${own}`;
+}
