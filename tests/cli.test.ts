@@ -37,6 +37,70 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
+describe('convert of a score', () => {
+  const note = (step: string, more = '') =>
+    `<note default-x="9"><pitch><step>${step}</step><octave>4</octave></pitch><duration>4</duration><voice>1</voice>${more}</note>`;
+  const score = `<score-partwise><part-list><score-part id="P1"><part-name>Horn in F</part-name></score-part></part-list><part id="P1"><measure number="1"><print new-page="yes"/><attributes><divisions>1</divisions><key><fifths>1</fifths></key><transpose><diatonic>-4</diatonic><chromatic>-7</chromatic></transpose></attributes><direction><direction-type><dynamics><p/></dynamics></direction-type></direction>${note('G')}</measure><measure number="2"><direction><direction-type><words>stopped</words></direction-type></direction>${note('A')}<barline location="right"><repeat direction="backward"/></barline></measure></part></score-partwise>`;
+  beforeAll(() => writeFileSync(at('horn.musicxml'), score));
+  const converted = (name: string, ...options: string[]) => {
+    const { status, stderr } = dragoman('convert', at('horn.musicxml'), ...options, '-o', at(name));
+    expect(stderr).toBe('');
+    expect(status).toBe(0);
+    return readFileSync(at(name));
+  };
+
+  it('writes it as it came, in concert pitch, and without layout', () => {
+    expect(converted('same.musicxml', '--to', 'musicxml').toString()).toBe(score);
+    const concert = converted('concert.musicxml', '--to', 'musicxml', '--pitch', 'concert').toString();
+    expect(concert).toContain('<fifths>0</fifths>');
+    expect(concert).not.toContain('<transpose>');
+    expect([...concert.matchAll(/<step>(.)/g)].map(([, step]) => step)).toEqual(['C', 'D']);
+    const plain = converted('plain.musicxml', '--to', 'musicxml', '--layout', 'left-out').toString();
+    expect(plain).toBe(score.replaceAll(' default-x="9"', '').replace('<print new-page="yes"/>', ''));
+  });
+
+  it('writes tracks for techniques, a curve, and what is repeated once', () => {
+    const options = ['--to', 'midi', '--apart', 'techniques', '--dynamics', 'both', '--no-repeats'];
+    const { tracks } = readSmf(new Uint8Array(converted('horn.mid', ...options)));
+    const kinds = tracks
+      .slice(1)
+      .map(({ events }) => events.map((event) => (event.kind === 'control' ? event.controller : event.kind)));
+    const one = ['trackName', 1, 'noteOn', 'noteOff', 'endOfTrack'];
+    expect(kinds).toEqual([one, one]);
+  });
+
+  it('refuses what it does not know', () => {
+    for (const [option, value, message] of [
+      ['--apart', 'mutes', '--apart goes with --to midi'],
+      ['--dynamics', 'loud', '--dynamics goes with --to midi'],
+    ] as const) {
+      const { status, stderr } = dragoman(
+        'convert',
+        at('horn.musicxml'),
+        '--to',
+        'midi',
+        option,
+        value,
+        '-o',
+        at('x'),
+      );
+      expect(status).toBe(2);
+      expect(stderr).toContain(message);
+    }
+    const { stderr } = dragoman(
+      'convert',
+      at('horn.musicxml'),
+      '--to',
+      'musicxml',
+      '--pitch',
+      'high',
+      '-o',
+      at('x'),
+    );
+    expect(stderr).toContain('--pitch goes with --to musicxml');
+  });
+});
+
 describe('inspect', () => {
   it('prints what a file holds as JSON', () => {
     const { stdout, status } = dragoman('inspect', at('untidy.mid'), '--json');

@@ -5,11 +5,13 @@ import { finished } from '../core/basics/steps';
 import { counted } from '../core/basics/words';
 import type { Desk } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
-import { FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
+import { decide, withDirectives } from '../core/decisions/decisions';
+import { APART, FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
 import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/score-form';
 import { deliverMidi, needsScore } from '../core/deliver';
 import { deliverScore } from '../core/deliver/score';
 import { FIRST_SOURCE } from '../core/model/ids';
+import { DYNAMICS } from '../core/perform/settings';
 import { BadSourceError } from '../core/sources';
 import type { Inventory } from '../core/stock/inventory';
 import { unaccounted } from '../core/transcribe';
@@ -25,10 +27,12 @@ const USAGE = `Usage:
   dragoman convert FILE… --to musicxml|mxl [--pitch written|concert] [--layout kept|left-out]
                    [--brief BRIEF.json] -o OUT
   dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
+                   [--apart techniques,players] [--dynamics velocity|both|curve|none] [--no-repeats]
                    [--brief BRIEF.json] -o OUT
 
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
-settings from the brief; --only, --times, --pitch and --layout override them. Loops are written as a zip.`;
+settings from the brief; the options override them. --apart, --dynamics and
+--no-repeats are about scores: what has tracks of its own, and how it is played. Loops are written as a zip.`;
 
 function readFile(path: string): Uint8Array {
   try {
@@ -129,6 +133,9 @@ function convert(args: string[]): void {
       times: { type: 'string' },
       pitch: { type: 'string' },
       layout: { type: 'string' },
+      apart: { type: 'string' },
+      dynamics: { type: 'string' },
+      'no-repeats': { type: 'boolean', default: false },
       brief: { type: 'string' },
       out: { type: 'string', short: 'o' },
     },
@@ -150,11 +157,24 @@ function convert(args: string[]): void {
   const layout = LAYOUTS.find((each) => each === values.layout);
   if (values.layout !== undefined && (to === 'midi' || !layout))
     throw new UsageError('--layout goes with --to musicxml or mxl and takes kept or left-out.');
+  const asked = values.apart?.split(',') ?? [];
+  const apart = APART.filter((each) => asked.includes(each));
+  if (values.apart !== undefined && (to !== 'midi' || apart.length < asked.length))
+    throw new UsageError('--apart goes with --to midi and takes techniques, players or both with a comma.');
+  const dynamics = DYNAMICS.find((each) => each === values.dynamics);
+  if (values.dynamics !== undefined && (to !== 'midi' || !dynamics))
+    throw new UsageError('--dynamics goes with --to midi and takes velocity, both, curve or none.');
   if (!out) throw new UsageError('convert needs -o OUT.');
   const intoFolder = positionals.length > 1 || (existsSync(out) && statSync(out).isDirectory());
   if (intoFolder && !(existsSync(out) && statSync(out).isDirectory()))
     throw new UsageError(`${out} is not a folder; several files need one.`);
-  const brief = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
+  const given = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
+  const { perform } = decide(given);
+  const playing = { ...(dynamics && { dynamics }), ...(values['no-repeats'] && { repeats: false }) };
+  const brief =
+    Object.keys(playing).length > 0
+      ? withDirectives(given, [{ kind: 'perform', ...perform, ...playing }])
+      : given;
   // Everything is converted before anything is written, so a bad file leaves nothing half done.
   const results = positionals.map((path) => {
     const workbench = openFile(path);
@@ -172,6 +192,7 @@ function convert(args: string[]): void {
         ...desk.decisions.handOver,
         ...(midiForm && { form: midiForm }),
         ...(times && { times }),
+        ...(values.apart !== undefined && { apart }),
       };
       const written = needsScore(choice) ? finished(workbench.write(0)).transcription : null;
       return {

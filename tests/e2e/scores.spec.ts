@@ -112,6 +112,54 @@ test('a part of a score is put on another instrument, and an octave down, in its
     expect(Number(chromatic) % 12).toBeCloseTo(0);
 });
 
+/** A trumpet with a mute and strings, loud and soft. */
+const bar = (number: number, inner: string) => `<measure number="${number}">${inner}</measure>`;
+const said = (inner: string) => `<direction><direction-type>${inner}</direction-type></direction>`;
+const whole = (step: string) =>
+  `<note><pitch><step>${step}</step><octave>4</octave></pitch><duration>4</duration><voice>1</voice><type>whole</type></note>`;
+const FIRST =
+  '<attributes><divisions>1</divisions><time><beats>4</beats><beat-type>4</beat-type></time></attributes>';
+const muted = `<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>Trumpet in C</part-name></score-part><score-part id="P2"><part-name>Violin</part-name></score-part></part-list><part id="P1">${bar(1, FIRST + said('<words>straight mute</words>') + whole('C'))}${bar(2, said('<words>open</words>') + whole('D'))}</part><part id="P2">${bar(1, FIRST + said('<dynamics><p/></dynamics>') + said('<wedge type="crescendo"/>') + whole('E'))}${bar(2, said('<wedge type="stop"/>') + said('<dynamics><f/></dynamics>') + whole('F'))}</part></score-partwise>`;
+
+test('a score goes to a sequencer with muted brass on its own track and its dynamics as a curve', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('muted.musicxml', muted));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  await page.getByText('MIDI file', { exact: true }).click();
+  const playing = page.getByRole('region', { name: 'How the score is played' });
+  await expect(playing.getByRole('row', { name: /^hairpin 1 velocity/ })).toBeVisible();
+  await playing.getByText('Techniques: pizz., mutes …').click();
+  await playing.getByRole('combobox', { name: 'Dynamics' }).click();
+  await page.getByTitle('as velocity and a curve').click();
+  await expect(playing.getByRole('row', { name: /^hairpin 1 velocity and curve/ })).toBeVisible();
+  const preview = page.getByRole('region', { name: 'Preview' });
+  await expect(preview).toContainText('Trumpet in C (straight mute)');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const { tracks } = readSmf(new Uint8Array(readFileSync(await (await download).path())));
+  const listed = tracks.slice(1).map(({ events }) => ({
+    name: events.flatMap((event) =>
+      event.kind === 'trackName' ? new TextDecoder().decode(event.bytes) : [],
+    )[0],
+    notes: events.filter(({ kind }) => kind === 'noteOn').length,
+    curve: events.flatMap((event) => (event.kind === 'control' && event.controller === 1 ? event.value : [])),
+  }));
+  expect(listed.map(({ name, notes }) => [name, notes])).toEqual([
+    ['Trumpet in C', 1],
+    ['Trumpet in C (straight mute)', 1],
+    ['Violin', 1 + 1],
+  ]);
+  const { curve } = listed[2]!;
+  expect(curve.length).toBeGreaterThan(20);
+  expect(curve).toEqual([...curve].sort((a, b) => a - b));
+  // One step of undo takes the curve back.
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(playing.getByRole('row', { name: /^hairpin 1 velocity$/ })).toBeVisible();
+});
+
 test('the interlinear shows what is played of a score above what is written', async ({ page }) => {
   await page.goto('/');
   await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));

@@ -10,6 +10,7 @@ import { saveFile } from '../common/saveFile';
 import { useOfPerformance, useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 import { MidiPreview } from './MidiPreview';
+import { PlayingForm } from './PlayingForm';
 
 const FORMS: Record<HandOverChoice['form'], { label: string; says: string }> = {
   plain: {
@@ -79,196 +80,199 @@ export function MidiDelivery() {
   const hasNotes = form !== 'clock';
   return (
     <div className={styles.sheets}>
-      <section className={styles.sheet} aria-label="Hand-over">
-        <h1>Standard MIDI File for the sequencer</h1>
-        <Radio.Group
-          value={form}
-          optionType="button"
-          aria-label="Form"
-          options={Object.entries(FORMS).map(([value, { label }]) => ({ value, label }))}
-          onChange={(event) => setForm(event.target.value as HandOverChoice['form'])}
-        />
-        <p className="soft">{FORMS[form].says}</p>
-        <div className={styles.rows}>
-          <span>File name</span>
-          <Input
-            aria-label="File name"
-            value={name}
-            maxLength={120}
-            suffix={`.${extension}`}
-            onChange={(event) => setName(event.target.value)}
+      <div className={styles.column}>
+        <section className={styles.sheet} aria-label="Hand-over">
+          <h1>Standard MIDI File for the sequencer</h1>
+          <Radio.Group
+            value={form}
+            optionType="button"
+            aria-label="Form"
+            options={Object.entries(FORMS).map(([value, { label }]) => ({ value, label }))}
+            onChange={(event) => setForm(event.target.value as HandOverChoice['form'])}
           />
-          {form !== 'loops' && (
-            <>
-              <span>Type</span>
-              <Radio.Group
-                aria-label="Type"
-                value={choice.type}
-                options={[
-                  { value: 1, label: '1, a track each' },
-                  { value: 0, label: '0, one track' },
-                ]}
-                onChange={(event) => set({ type: event.target.value as 0 | 1 })}
-              />
-            </>
-          )}
-          {form === 'loops' && (
-            <>
-              <span>Cut at</span>
-              <div className={styles.row}>
-                <Select
-                  aria-label="Cut at"
-                  style={{ width: 150 }}
-                  value={choice.loopBars === 0 ? 'markers' : 'bars'}
+          <p className="soft">{FORMS[form].says}</p>
+          <div className={styles.rows}>
+            <span>File name</span>
+            <Input
+              aria-label="File name"
+              value={name}
+              maxLength={120}
+              suffix={`.${extension}`}
+              onChange={(event) => setName(event.target.value)}
+            />
+            {form !== 'loops' && (
+              <>
+                <span>Type</span>
+                <Radio.Group
+                  aria-label="Type"
+                  value={choice.type}
                   options={[
-                    { value: 'markers', label: 'each marker' },
-                    { value: 'bars', label: 'every few bars' },
+                    { value: 1, label: '1, a track each' },
+                    { value: 0, label: '0, one track' },
                   ]}
-                  onChange={(value) => set({ loopBars: value === 'markers' ? 0 : 4 })}
+                  onChange={(event) => set({ type: event.target.value as 0 | 1 })}
                 />
-                {choice.loopBars > 0 && (
-                  <InputNumber
-                    aria-label="Bars a loop"
-                    min={1}
-                    max={999}
-                    precision={0}
-                    value={choice.loopBars}
-                    onChange={(bars) => bars && set({ loopBars: bars })}
+              </>
+            )}
+            {form === 'loops' && (
+              <>
+                <span>Cut at</span>
+                <div className={styles.row}>
+                  <Select
+                    aria-label="Cut at"
+                    style={{ width: 150 }}
+                    value={choice.loopBars === 0 ? 'markers' : 'bars'}
+                    options={[
+                      { value: 'markers', label: 'each marker' },
+                      { value: 'bars', label: 'every few bars' },
+                    ]}
+                    onChange={(value) => set({ loopBars: value === 'markers' ? 0 : 4 })}
                   />
-                )}
-              </div>
-            </>
-          )}
-          <span>Division</span>
-          <Select
-            aria-label="Ticks a quarter note"
-            style={{ width: 220 }}
-            value={choice.division ?? 0}
-            options={[
-              { value: 0, label: `as in the source` },
-              ...[96, 120, 192, 240, 384, 480, 960, 1920].map((value) => ({
-                value,
-                label: `${value} ticks a quarter note`,
-              })),
-            ]}
-            onChange={(division) =>
-              change(({ division: _, ...rest }) => ({ ...rest, ...(division > 0 && { division }) }))
-            }
-          />
-          {hasNotes && (
-            <>
-              {stock.kind === 'smf' && (
-                <>
-                  <span>Note times</span>
-                  <div className={styles.row}>
-                    <Select
-                      aria-label="Note times"
-                      style={{ width: 220 }}
-                      value={choice.times ?? 'played'}
-                      options={[
-                        { value: 'played', label: 'as played' },
-                        { value: 'written', label: 'as written, to see the same page' },
-                        { value: 'places', label: 'written places, played lengths' },
-                      ]}
-                      onChange={(times: NoteTimes) => set({ times })}
+                  {choice.loopBars > 0 && (
+                    <InputNumber
+                      aria-label="Bars a loop"
+                      min={1}
+                      max={999}
+                      precision={0}
+                      value={choice.loopBars}
+                      onChange={(bars) => bars && set({ loopBars: bars })}
                     />
-                    {(choice.times ?? 'played') !== 'played' && (
-                      <InputNumber
-                        aria-label="Strength, per cent"
-                        min={0}
-                        max={100}
-                        precision={0}
-                        style={{ width: 90 }}
-                        suffix="%"
-                        value={choice.strength ?? 100}
-                        onChange={(strength) => strength !== null && set({ strength })}
+                  )}
+                </div>
+              </>
+            )}
+            <span>Division</span>
+            <Select
+              aria-label="Ticks a quarter note"
+              style={{ width: 220 }}
+              value={choice.division ?? 0}
+              options={[
+                { value: 0, label: `as in the source` },
+                ...[96, 120, 192, 240, 384, 480, 960, 1920].map((value) => ({
+                  value,
+                  label: `${value} ticks a quarter note`,
+                })),
+              ]}
+              onChange={(division) =>
+                change(({ division: _, ...rest }) => ({ ...rest, ...(division > 0 && { division }) }))
+              }
+            />
+            {hasNotes && (
+              <>
+                {stock.kind === 'smf' && (
+                  <>
+                    <span>Note times</span>
+                    <div className={styles.row}>
+                      <Select
+                        aria-label="Note times"
+                        style={{ width: 220 }}
+                        value={choice.times ?? 'played'}
+                        options={[
+                          { value: 'played', label: 'as played' },
+                          { value: 'written', label: 'as written, to see the same page' },
+                          { value: 'places', label: 'written places, played lengths' },
+                        ]}
+                        onChange={(times: NoteTimes) => set({ times })}
                       />
-                    )}
-                  </div>
-                </>
-              )}
-              <span>Programs</span>
-              <Select
-                aria-label="Programs"
-                style={{ width: 220 }}
-                value={choice.programs}
-                options={[
-                  { value: 'none', label: 'none' },
-                  { value: 'general-midi', label: 'General MIDI by instrument' },
-                  { value: 'source', label: 'as in the source' },
-                ]}
-                onChange={(programs: HandOverChoice['programs']) => set({ programs })}
-              />
-              <span>Channels</span>
-              <Select
-                aria-label="Channels"
-                style={{ width: 220 }}
-                value={choice.channels}
-                options={[
-                  { value: 'each', label: 'one each, percussion on 10' },
-                  { value: 'one', label: 'all on 1, percussion on 10' },
-                  { value: 'source', label: 'as in the source' },
-                ]}
-                onChange={(channels: HandOverChoice['channels']) => set({ channels })}
-              />
-              <span>Parts</span>
-              <Select
-                mode="multiple"
-                aria-label="Parts"
-                placeholder="all parts"
-                allowClear
-                maxTagCount={3}
-                optionFilterProp="label"
-                value={choice.strands ? [...choice.strands] : []}
-                options={(summary?.parts ?? []).map((part) => ({
-                  value: part.strands[0]!,
-                  label: part.name,
-                }))}
-                onChange={(strands: StrandId[]) =>
-                  change(({ strands: _, ...rest }) => ({ ...rest, ...(strands.length > 0 && { strands }) }))
-                }
-              />
-            </>
-          )}
-          {form !== 'loops' && (
-            <>
-              <span>Lead-in</span>
-              <div className={styles.row}>
-                <InputNumber
-                  aria-label="Bars of lead-in"
-                  min={0}
-                  max={32}
-                  precision={0}
-                  style={{ width: 70 }}
-                  value={choice.leadInBars}
-                  onChange={(leadInBars) => leadInBars !== null && set({ leadInBars })}
+                      {(choice.times ?? 'played') !== 'played' && (
+                        <InputNumber
+                          aria-label="Strength, per cent"
+                          min={0}
+                          max={100}
+                          precision={0}
+                          style={{ width: 90 }}
+                          suffix="%"
+                          value={choice.strength ?? 100}
+                          onChange={(strength) => strength !== null && set({ strength })}
+                        />
+                      )}
+                    </div>
+                  </>
+                )}
+                <span>Programs</span>
+                <Select
+                  aria-label="Programs"
+                  style={{ width: 220 }}
+                  value={choice.programs}
+                  options={[
+                    { value: 'none', label: 'none' },
+                    { value: 'general-midi', label: 'General MIDI by instrument' },
+                    { value: 'source', label: 'as in the source' },
+                  ]}
+                  onChange={(programs: HandOverChoice['programs']) => set({ programs })}
                 />
-                <span>bars</span>
-                <Checkbox checked={choice.click} onChange={(event) => set({ click: event.target.checked })}>
-                  Click track
-                </Checkbox>
-              </div>
-              <span>First bar is</span>
-              <div className={styles.row}>
-                <FirstBarInput />
-                <span className="soft">A MIDI file has no bar numbers: send the bar table along.</span>
-              </div>
-            </>
-          )}
-        </div>
-        <div className={styles.go}>
-          <Button
-            type="primary"
-            icon={<DownloadOutlined />}
-            loading={busy}
-            disabled={!name.trim()}
-            title={name.trim() ? undefined : 'The file needs a name.'}
-            onClick={() => void download()}
-          >
-            Download
-          </Button>
-        </div>
-      </section>
+                <span>Channels</span>
+                <Select
+                  aria-label="Channels"
+                  style={{ width: 220 }}
+                  value={choice.channels}
+                  options={[
+                    { value: 'each', label: 'one each, percussion on 10' },
+                    { value: 'one', label: 'all on 1, percussion on 10' },
+                    { value: 'source', label: 'as in the source' },
+                  ]}
+                  onChange={(channels: HandOverChoice['channels']) => set({ channels })}
+                />
+                <span>Parts</span>
+                <Select
+                  mode="multiple"
+                  aria-label="Parts"
+                  placeholder="all parts"
+                  allowClear
+                  maxTagCount={3}
+                  optionFilterProp="label"
+                  value={choice.strands ? [...choice.strands] : []}
+                  options={(summary?.parts ?? []).map((part) => ({
+                    value: part.strands[0]!,
+                    label: part.name,
+                  }))}
+                  onChange={(strands: StrandId[]) =>
+                    change(({ strands: _, ...rest }) => ({ ...rest, ...(strands.length > 0 && { strands }) }))
+                  }
+                />
+              </>
+            )}
+            {form !== 'loops' && (
+              <>
+                <span>Lead-in</span>
+                <div className={styles.row}>
+                  <InputNumber
+                    aria-label="Bars of lead-in"
+                    min={0}
+                    max={32}
+                    precision={0}
+                    style={{ width: 70 }}
+                    value={choice.leadInBars}
+                    onChange={(leadInBars) => leadInBars !== null && set({ leadInBars })}
+                  />
+                  <span>bars</span>
+                  <Checkbox checked={choice.click} onChange={(event) => set({ click: event.target.checked })}>
+                    Click track
+                  </Checkbox>
+                </div>
+                <span>First bar is</span>
+                <div className={styles.row}>
+                  <FirstBarInput />
+                  <span className="soft">A MIDI file has no bar numbers: send the bar table along.</span>
+                </div>
+              </>
+            )}
+          </div>
+          <div className={styles.go}>
+            <Button
+              type="primary"
+              icon={<DownloadOutlined />}
+              loading={busy}
+              disabled={!name.trim()}
+              title={name.trim() ? undefined : 'The file needs a name.'}
+              onClick={() => void download()}
+            >
+              Download
+            </Button>
+          </div>
+        </section>
+        {stock.kind === 'musicxml' && hasNotes && <PlayingForm />}
+      </div>
       <section className={styles.sheet} aria-label="Preview">
         <h2>What it will hold</h2>
         {preview ? <MidiPreview preview={preview} /> : <Spin />}
