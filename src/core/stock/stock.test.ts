@@ -125,6 +125,48 @@ describe('an echo', () => {
   });
 });
 
+describe('a file from a notation program', () => {
+  const control = (tick: number, controller: number, value: number): SmfEvent => ({
+    kind: 'control',
+    tick,
+    channel: 0,
+    controller,
+    value,
+  });
+  const program = (tick: number): SmfEvent => ({ kind: 'program', tick, channel: 0, program: 40 });
+  /** 64 eighths in f, then in p; at bar 5 the mixer is set up again. */
+  const written = (loose = 0): Stroke[] =>
+    Array.from({ length: 64 }, (_, at): Stroke => {
+      const on = at * 240 + (at > 0 ? (at % 5) * loose : 0);
+      return [on, on + 228, 60 + (at % 7), at < 32 ? 96 : 49];
+    });
+  const setUp = [0, 7680].flatMap((tick) => [program(tick), control(tick, 7, 100), control(tick, 10, 64)]);
+  const file = madeFile(madeTrack('Violin', 0, written(), setUp));
+
+  it('is recognised, and one action cleans it: velocities and tempos stay', () => {
+    const found = stockOf(file).oddities.find(({ kind }) => kind === 'notation');
+    expect(found).toMatchObject({ strand: null, count: 4, harm: null });
+    expect(found!.what).toContain(
+      'velocity changes 1 time in 64 notes, and 4 mixer events set the faders, 2 of them again',
+    );
+    const after = deskOf(file, ...found!.mend.directives);
+    const [strand] = after.performance.strands;
+    expect(strand!.shaping.map(({ event }) => event.kind)).toEqual(['program']);
+    expect(strand!.notes.map(({ velocity }) => velocity)).toEqual(
+      written().map(([, , , velocity]) => velocity),
+    );
+    expect(takeStock(file, after.performance, after.decisions).oddities).toEqual([]);
+  });
+
+  it('is not seen in what was played, has no mixer, or changes velocity all the time', () => {
+    const kinds = (smf: Smf) => stockOf(smf).oddities.map(({ kind }) => kind);
+    expect(kinds(madeFile(madeTrack('Violin', 0, written(7), setUp)))).not.toContain('notation');
+    expect(kinds(madeFile(madeTrack('Violin', 0, written(), [program(0)])))).not.toContain('notation');
+    const lively = written().map(([on, off, key], at): Stroke => [on, off, key, 60 + ((at * 37) % 60)]);
+    expect(kinds(madeFile(madeTrack('Violin', 0, lively, setUp)))).not.toContain('notation');
+  });
+});
+
 describe('single oddities', () => {
   const line: Stroke[] = [60, 62, 64, 65, 67, 69, 71, 72].map((key, at) => [at * 480, at * 480 + 450, key]);
   const program = (tick: number, number: number, channel = 0): SmfEvent => ({

@@ -33,6 +33,7 @@ const KINDS: Record<OddityKind, string> = {
   'program-changes': 'Program changes',
   'shared-channel': 'Shared channel',
   mixer: 'Mixer controllers',
+  notation: 'From a notation program',
 };
 
 interface Row extends Oddity {

@@ -19,6 +19,7 @@ import {
   findSilence,
   findTempoJumps,
 } from './clock';
+import { findNotationFile } from './notation';
 import { findHanging, findKeySwitches, findSpecks, findStacked } from './notes';
 import type { Finder, Oddity } from './oddity';
 import { findCopies, findEchoing, findEmptyTracks, findMixers } from './tracks';
@@ -45,6 +46,7 @@ const FINDERS: readonly Finder[] = [
   findWrongPrograms,
   findProgramChanges,
   findSharedChannels,
+  findNotationFile,
   findMixers,
 ];
 

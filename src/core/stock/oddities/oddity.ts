@@ -18,6 +18,7 @@ export type OddityKind =
   | 'shared-channel'
   | 'kit'
   | 'mixer'
+  | 'notation'
   | 'tempo'
   | 'meter'
   | 'key'
