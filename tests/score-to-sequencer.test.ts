@@ -6,6 +6,7 @@ import type { PlainDirective } from '@/core/decisions/kinds';
 import { DEFAULT_HAND_OVER } from '@/core/decisions/kinds/hand-over';
 import { deliverMidi, previewMidi } from '@/core/deliver';
 import { ALL_PLAYED, type PerformSettings } from '@/core/perform/settings';
+import { NOTE_ON, timelineOf } from '@/core/sound/timeline';
 import { readSmf } from '@/core/sources/smf/read';
 import { unaccounted } from '@/core/transcribe';
 import { Workbench } from '@/core/workbench/workbench';
@@ -121,6 +122,18 @@ describe('a score on its way to a sequencer', () => {
       { slurOverlap: 0 },
     ] satisfies Partial<PerformSettings>[])
       expect(idsOf(performed(some))).toEqual(all);
+  });
+
+  it('is heard as written without what is played out, at the same tempo', () => {
+    const { desk } = job();
+    const strikes = (heard: 'cleaned' | 'score') => {
+      const { kind, second } = timelineOf(desk, heard, null);
+      return [...kind].flatMap((each, index) => (each === NOTE_ON ? second[index]! : []));
+    };
+    expect(strikes('cleaned').length).toBeGreaterThan(30);
+    expect(strikes('score').length).toBe(18);
+    expect(new Set(strikes('score')).size).toBe(1);
+    expect(new Set(strikes('cleaned')).size).toBeGreaterThan(1);
   });
 
   it('counts every note that is played, however it is played', () => {

@@ -1,4 +1,6 @@
+import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
+import { readSmf } from '../../src/core/sources/smf/read';
 import { choose, manyStrands, openShelf } from './helpers';
 
 const openBars = async (page: Page, name: string, bytes: Uint8Array) => {
@@ -112,4 +114,73 @@ test('keys work from any stage: play, stop, and the sheet that lists them', asyn
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   await page.locator('body').press('?');
   await expect(page.getByRole('dialog')).toContainText('Next, previous note of the strand');
+});
+
+test('a curve is drawn by pointer and keys, scaled, put on all strands, and goes out', async ({ page }) => {
+  await openBars(page, 'curve.mid', manyStrands(3, 64));
+  await page.getByRole('button', { name: 'Flute 0', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Lane below the strips' }).click();
+  await page.getByTitle('Modulation (1), nothing yet').click();
+  const tools = page.getByRole('region', { name: 'Curve' });
+  await expect(tools).toContainText('Press or drag in the lane to draw it.');
+  const lane = page.getByRole('group', { name: /^Lane/ });
+  const box = (await lane.boundingBox())!;
+  // A rise by hand is two points or a few, however many were drawn.
+  await page.mouse.move(box.x + 40, box.y + 80);
+  await page.mouse.down();
+  for (let step = 1; step <= 40; step++) await page.mouse.move(box.x + 40 + step * 8, box.y + 80 - step);
+  await page.mouse.up();
+  await expect(tools).toContainText(/^Curve of Modulation \(1\)[2-5] points/);
+  // A press puts one more; keys choose, raise and take out.
+  await page.mouse.click(box.x + 600, box.y + 30);
+  const value = tools.getByRole('spinbutton', { name: 'Value of the point' });
+  await expect(value).toHaveValue('94');
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(value).toHaveValue('104');
+  const count = async () => Number(/(\d+) points/.exec((await tools.textContent()) ?? '')?.[1]);
+  const before = await count();
+  await page.keyboard.press('Delete');
+  await expect.poll(count).toBe(before - 1);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(count).toBe(before);
+
+  await tools.getByRole('spinbutton', { name: 'Scale the curve, per cent' }).fill('50');
+  await tools.getByRole('button', { name: 'Scale', exact: true }).click();
+  await tools.getByRole('button', { name: 'Put on all strands' }).click();
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  await page.getByText('MIDI file', { exact: true }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const { tracks } = readSmf(new Uint8Array(readFileSync(await (await download).path())));
+  const curves = tracks
+    .slice(1)
+    .map(({ events }) =>
+      events.flatMap((event) =>
+        event.kind === 'control' && event.controller === 1 ? [`${event.tick}=${event.value}`] : [],
+      ),
+    );
+  expect(curves).toHaveLength(3);
+  expect(curves[0]!.length).toBeGreaterThan(10);
+  expect(curves[0]!.at(-1)).toMatch(/=52$/);
+  expect(curves[1]).toEqual(curves[0]);
+  expect(curves[2]).toEqual(curves[0]);
+});
+
+test('a curve is recorded by keys while the music plays', async ({ page }) => {
+  await openBars(page, 'record.mid', manyStrands(2, 64));
+  await page.getByRole('button', { name: 'Flute 0', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Lane below the strips' }).click();
+  await page.getByTitle('Expression (11), nothing yet').click();
+  const tools = page.getByRole('region', { name: 'Curve' });
+  await tools.getByRole('button', { name: 'Record while playing' }).click();
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('group', { name: /^Lane/ }).focus();
+  const clock = page.getByRole('timer', { name: 'Place' });
+  await expect(clock).not.toHaveText('0:00.0');
+  for (let press = 0; press < 5; press++) await page.keyboard.press('Shift+ArrowDown');
+  const seen = await clock.textContent();
+  await expect(clock).not.toHaveText(seen!);
+  await tools.getByRole('button', { name: 'Stop recording' }).click();
+  await expect(tools).toContainText(/\d+ points/);
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
 });

@@ -10,6 +10,7 @@ import { type KeyChange, PERCUSSION_CHANNEL, type Performance, type Strand } fro
 import { intervalFifths } from '../model/pitch';
 import { withinSix } from '../model/score';
 import { cleanClock } from './clock';
+import { drawCurves } from './curves';
 import {
   closeHanging,
   dropSpecks,
@@ -43,6 +44,7 @@ const STEPS: readonly [kind: string, step: CleanStep][] = [
   ['kit', translateKit],
   ['transpose', transposeNotes],
   ['controllers', thinControllers],
+  ['curve', drawCurves],
   ['programs', setPrograms],
   ['velocities', shapeVelocities],
 ];

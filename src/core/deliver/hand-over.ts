@@ -128,6 +128,7 @@ function isUntouched(
     !choice.click &&
     (choice.times ?? 'played') === 'played' &&
     (choice.apart ?? []).length === 0 &&
+    (choice.thin ?? 0) === 0 &&
     !choice.strands &&
     performance === source &&
     title === source.title &&

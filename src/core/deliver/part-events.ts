@@ -6,6 +6,7 @@ import type { Placed, PlayedNote, Strand } from '../model/performance';
 import type { Line } from './lines';
 import type { Omissions } from './omissions';
 import type { HandOverSource } from './source';
+import { thinned } from './thin';
 import { type Queued, textEvent } from './tracks';
 
 /** What all parts of a hand-over share while it is made. */
@@ -104,7 +105,7 @@ function keptShaping(strand: Strand, { isFirst }: Line, { input, choice, omissio
     if (isFirst) omissions.add(what, why);
   };
   const decided = decidedFor(input.decisions, strand.id);
-  return strand.shaping.filter(({ event }) => {
+  const kept = strand.shaping.filter(({ event }) => {
     if (choosesProgram(event)) {
       // No programs means none: what a mend had set is no exception.
       const kept = choice.programs === 'source' || (choice.programs !== 'none' && hasOwnProgram(decided));
@@ -113,7 +114,7 @@ function keptShaping(strand: Strand, { isFirst }: Line, { input, choice, omissio
     }
     const lane = laneOf(event);
     if (choice.form === 'full' || lane === null || !MIXER_LANES.includes(lane)) return true;
-    if (input.asked.includes(lane)) return true;
+    if (input.asked.includes(lane) || (decided.curves?.[lane]?.length ?? 0) > 0) return true;
     const rule = decided.controllers?.findLast(({ lanes }) =>
       lanes.some((pattern) => fitsLane(pattern, lane)),
     );
@@ -121,4 +122,5 @@ function keptShaping(strand: Strand, { isFirst }: Line, { input, choice, omissio
     omit('mixer controllers', 'because they would move the faders of whoever receives the file');
     return false;
   });
+  return thinned(kept, input.performance.clock, choice.thin ?? 0);
 }

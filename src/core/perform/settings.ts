@@ -39,3 +39,15 @@ export const ALL_PLAYED: PerformSettings = {
   pedal: true,
   slurOverlap: 20,
 };
+
+/** The same course and tempo, and of the notes only what the page shows: no nuance, nothing played out. */
+export const asWritten = (settings: PerformSettings): PerformSettings => ({
+  ...settings,
+  dynamics: 'none',
+  articulation: false,
+  ornaments: false,
+  glides: false,
+  swing: false,
+  pedal: false,
+  slurOverlap: 0,
+});

@@ -1,5 +1,6 @@
 import type { PartPlan } from '../cast/route';
 import { plansOf } from '../cast/written';
+import { clean } from '../clean';
 import type { Desk } from '../clean/desk';
 import { vary } from '../clean/vary';
 import { beatsOf } from '../deliver/clock-track';
@@ -10,7 +11,10 @@ import { PERCUSSION_CHANNEL } from '../model/performance';
 import { barIndexOf, type Score } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
 import { soundedNotes } from '../perform/play';
+import { asWritten } from '../perform/settings';
 import { swungMoments } from '../perform/swing';
+import { playedAgain, type ScoreReading } from '../sources/musicxml/source';
+import { readPerformance } from '../sources/smf/performance';
 
 export const NOTE_ON = 0;
 export const NOTE_OFF = 1;
@@ -54,7 +58,10 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
   const plans = plansOf(performance, decisions, desk.written?.score.parts ?? null);
   const planOf = (strand: StrandId) => plans.find((plan) => plan.strands.includes(strand));
   const queue = new Queue();
-  if (isOfScore(heard)) {
+  if (isOfScore(heard) && desk.written) {
+    const plain = writtenPerformance(desk, desk.written);
+    for (const strand of plain.strands) queueStrand(queue, strand, planOf(strand.id), plain.clock, heard);
+  } else if (isOfScore(heard)) {
     if (score) queueScore(queue, score, plans, performance, heard === 'score-played');
   } else {
     const played: Performance = heard === 'source' ? source : vary(performance, decisions);
@@ -62,6 +69,12 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
   }
   const { clock, end } = heard === 'source' ? source : performance;
   return { ...queue.sorted(), beats: beatsIn(clock, end) };
+}
+
+/** A score that was read, as it stands on the page, under the same decisions. */
+function writtenPerformance({ source, decisions }: Desk, written: ScoreReading): Performance {
+  const { file } = playedAgain(written, asWritten(decisions.perform));
+  return clean(readPerformance(file, decisions.clock, source.source), decisions, null).performance;
 }
 
 class Queue {

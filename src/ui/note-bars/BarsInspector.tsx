@@ -9,7 +9,9 @@ import { keyName } from '../../core/model/pitch';
 import type { NoteBarsData, StrandBars } from '../../core/workbench/note-bars';
 import { useSession } from '../job/session';
 import { usePlayback } from '../playback/playback';
+import { CurveTools } from './CurveTools';
 import styles from './NoteBars.module.css';
+import type { Curve } from './useCurve';
 import type { NoteSelection } from './view';
 import { gridDistance } from './view';
 
@@ -26,6 +28,7 @@ export function BarsInspector({
   bars,
   active,
   lane,
+  curve,
   onClear,
 }: {
   data: NoteBarsData;
@@ -34,6 +37,7 @@ export function BarsInspector({
   active: number | null;
   /** The lane that is shown below the strips. */
   lane: string;
+  curve: Curve;
   onClear: () => void;
 }) {
   const { take } = useSession('take');
@@ -54,6 +58,7 @@ export function BarsInspector({
           Choose a note or a strand. Drag over notes to choose many, over the bar numbers to choose bars.
         </p>
       )}
+      {strand && curve.isDrawable && <CurveTools data={data} strand={strand} lane={lane} curve={curve} />}
       {bars && (
         <>
           <h2>

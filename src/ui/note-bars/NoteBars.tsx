@@ -11,14 +11,25 @@ import { usePlayback } from '../playback/playback';
 import { BarsInspector } from './BarsInspector';
 import { BarsRuler } from './BarsRuler';
 import { BarsToolbar } from './BarsToolbar';
-import { drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT } from './draw';
+import { drawCurve, drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT } from './draw';
 import { coloursOf, inkOf, inksOf } from './inks';
 import styles from './NoteBars.module.css';
 import { union } from './picking';
 import { drawNotes } from './raster';
 import { StripName } from './StripName';
+import { useCurve } from './useCurve';
 import { usePointing } from './usePointing';
-import { layOutStrips, type NoteSelection, ROWS, tickOfX, type View, within, xOf, zoomed } from './view';
+import {
+  highestOf,
+  layOutStrips,
+  type NoteSelection,
+  ROWS,
+  tickOfX,
+  type View,
+  within,
+  xOf,
+  zoomed,
+} from './view';
 
 const NOTHING: NoteSelection = new Map();
 const ZOOM_STEP = 1.25;
@@ -86,8 +97,13 @@ function Drawing({
   // Colours are read from the page, which changes them with the appearance.
   const colours = useMemo(() => ({ ...coloursOf(isNight), inks: inksOf(isNight) }), [isNight]);
 
+  const repaint = useRef(() => {});
+  const curve = useCurve(data, activeStrand, shownLane, view, () => repaint.current());
+  const latestCurve = useRef(curve);
+  latestCurve.current = curve;
+
   const paint = useCallback(
-    (what: 'all' | 'over' = 'all') => {
+    (what: 'all' | 'over' | 'lane' = 'all') => {
       const { width, height } = size;
       if (width === 0 || height === 0 || !bodies.current || !over.current || !ruler.current) return;
       const scale = window.devicePixelRatio || 1;
@@ -108,18 +124,14 @@ function Drawing({
         drawNotes(pixels, w, h, scale, now, strips, colours.inks);
         plain.putImageData(image.current, 0, 0);
         drawRuler(context(ruler.current), width, now, data, bars, colours);
-        if (laneCanvas.current)
-          drawLane(
-            context(laneCanvas.current),
-            width,
-            now,
-            data,
-            activeStrand,
-            shownLane,
-            inkOf(isNight, active ?? 0),
-            colours,
-          );
       }
+      if (what !== 'over' && laneCanvas.current) {
+        const drawing = context(laneCanvas.current);
+        drawLane(drawing, width, now, data, activeStrand, shownLane, inkOf(isNight, active ?? 0), colours);
+        const { isDrawable, points, chosen } = latestCurve.current;
+        if (isDrawable) drawCurve(drawing, width, now, points(), chosen, highestOf(shownLane), colours);
+      }
+      if (what === 'lane') return;
       const playhead = tickAt(data.clock, playback.position());
       drawOver(
         context(over.current),
@@ -159,6 +171,7 @@ function Drawing({
 
   const latestPaint = useRef(paint);
   latestPaint.current = paint;
+  repaint.current = () => requestAnimationFrame(() => latestPaint.current('lane'));
   const schedule = useCallback((what: 'all' | 'over' = 'all') => {
     if (what === 'all') cancelAnimationFrame(due.current);
     else if (due.current !== 0) return;
@@ -318,7 +331,16 @@ function Drawing({
         onZoom={(factor) => look(zoomed(view.current, size.width / 2, factor, data.end, size.width))}
         onWhole={() => look({ ...view.current, start: 0, ticksPerPixel: (data.end * 1.02) / size.width })}
       />
-      <div className={styles.names}>
+      <div
+        className={styles.names}
+        onScroll={({ currentTarget }) => {
+          // What is focused out of sight is brought in by moving the whole view.
+          const { scrollTop } = currentTarget;
+          if (scrollTop === 0) return;
+          currentTarget.scrollTop = 0;
+          look({ ...view.current, top: view.current.top + scrollTop });
+        }}
+      >
         <div className={`${styles.corner} soft`}>Strands</div>
         <div ref={page} className={styles.page}>
           {inSight.map((strip) => (
@@ -361,7 +383,20 @@ function Drawing({
           <canvas ref={bodies} data-testid="note-bars" />
           <canvas ref={over} />
         </div>
-        <div className={styles.lane}>
+        {/* biome-ignore lint/a11y/useSemanticElements: a curve is drawn; keys put, move and take out its points */}
+        <div
+          role="group"
+          aria-roledescription="curve"
+          tabIndex={curve.isDrawable ? 0 : -1}
+          aria-label={
+            curve.isDrawable
+              ? 'Lane. Press to put a point, drag to draw. Enter puts a point at the playhead, arrows choose and move it, Delete takes it out.'
+              : 'Lane'
+          }
+          className={styles.lane}
+          data-drawable={curve.isDrawable}
+          {...curve.handlers}
+        >
           <canvas ref={laneCanvas} />
         </div>
       </div>
@@ -371,6 +406,7 @@ function Drawing({
         bars={bars}
         active={active}
         lane={shownLane}
+        curve={curve}
         onClear={() => {
           setNotes(NOTHING);
           clearBars();

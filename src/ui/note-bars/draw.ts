@@ -1,4 +1,6 @@
+import type { CurvePoint } from '../../core/edit/curves';
 import { barAt, barOf, tempoAt } from '../../core/model/clock';
+import { laneName } from '../../core/model/lanes';
 import type { LaneData, NoteBarsData, StrandBars } from '../../core/workbench/note-bars';
 import { notesBetween, type Rgb } from './raster';
 import { barLines, lowerBound, type Strip, type View, xOf, yOfKey } from './view';
@@ -159,15 +161,63 @@ export function drawOver(
 const VELOCITIES = 'velocity';
 const TEMPO = 'tempo';
 
-/** What a lane can show: velocities and tempo always, and what the strand has. */
-export const laneChoices = (strand: StrandBars | undefined): { value: string; label: string }[] => [
-  { value: VELOCITIES, label: 'Velocity' },
-  { value: TEMPO, label: 'Tempo' },
-  ...(strand?.lanes ?? []).map(({ lane, name, ticks }) => ({
-    value: lane,
-    label: `${name} ×${ticks.length.toLocaleString('en')}`,
-  })),
-];
+/** Lanes that are there to be drawn in, whether the strand has them or not. */
+const OFFERED = ['cc1', 'cc11'];
+
+/** What a lane can show: velocities and tempo always, what the strand has, and what is mostly drawn. */
+export const laneChoices = (strand: StrandBars | undefined): { value: string; label: string }[] => {
+  const own = strand?.lanes ?? [];
+  return [
+    { value: VELOCITIES, label: 'Velocity' },
+    { value: TEMPO, label: 'Tempo' },
+    ...own.map(({ lane, name, ticks }) => ({
+      value: lane,
+      label: `${name} ×${ticks.length.toLocaleString('en')}`,
+    })),
+    ...(strand ? OFFERED : [])
+      .filter((lane) => !own.some((each) => each.lane === lane))
+      .map((lane) => ({ value: lane, label: `${laneName(lane)}, nothing yet` })),
+  ];
+};
+
+const FLOOR = LANE_HEIGHT - 8;
+const ROOM = LANE_HEIGHT - 18;
+
+/** The height of a value in the lane, and the value at a height. Pixels from its top. */
+export const laneYOf = (value: number, highest: number): number => FLOOR - (ROOM * value) / highest;
+export const laneValueAt = (y: number, highest: number): number =>
+  Math.max(0, Math.min(highest, Math.round(((FLOOR - y) / ROOM) * highest)));
+
+/** A drawn curve over its lane: lines and points, the chosen one filled. */
+export function drawCurve(
+  context: CanvasRenderingContext2D,
+  width: number,
+  view: View,
+  points: readonly CurvePoint[],
+  chosen: number | null,
+  highest: number,
+  colours: Colours,
+): void {
+  context.strokeStyle = colours.accent;
+  context.lineWidth = 1.5;
+  context.beginPath();
+  for (const [index, { tick, value }] of points.entries()) {
+    const [x, y] = [xOf(view, tick), laneYOf(value, highest)];
+    if (index === 0) context.moveTo(x, y);
+    else context.lineTo(x, y);
+  }
+  context.stroke();
+  for (const { tick, value } of points) {
+    const x = xOf(view, tick);
+    if (x < -5 || x > width + 5) continue;
+    context.fillStyle = tick === chosen ? colours.accent : colours.paper;
+    context.beginPath();
+    context.rect(x - 3, laneYOf(value, highest) - 3, 6, 6);
+    context.fill();
+    context.stroke();
+  }
+  context.lineWidth = 1;
+}
 
 /** One lane below the strips: velocities as stems, controllers and tempo as steps. */
 export function drawLane(
@@ -181,8 +231,7 @@ export function drawLane(
   colours: Colours,
 ): void {
   context.clearRect(0, 0, width, LANE_HEIGHT);
-  const floor = LANE_HEIGHT - 8;
-  const room = LANE_HEIGHT - 18;
+  const [floor, room] = [FLOOR, ROOM];
   context.strokeStyle = colours.line;
   context.beginPath();
   context.moveTo(0, floor + 0.5);

@@ -122,3 +122,12 @@ export function barLines(
     if ((bar.number - 1) % every === 0) lines.push({ tick: bar.start, number: bar.number });
   }
 }
+
+/** Lanes that can be drawn: controllers but banks and channel modes, bends, channel pressure. */
+export const isDrawable = (lane: string): boolean =>
+  lane === 'pitch-bend' ||
+  lane === 'channel-pressure' ||
+  (/^cc\d+$/.test(lane) && lane !== 'cc0' && lane !== 'cc32');
+
+/** The largest value of a lane (MIDI 1.0). */
+export const highestOf = (lane: string): number => (lane === 'pitch-bend' ? 16_383 : 127);

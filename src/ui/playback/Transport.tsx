@@ -3,7 +3,7 @@
 import { CaretRightFilled, SoundOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Drawer, Popover, Select, Slider, Tooltip } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { type Heard, isOfScore } from '../../core/sound/timeline';
+import type { Heard } from '../../core/sound/timeline';
 import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
 import { useSession } from '../job/session';
@@ -12,11 +12,22 @@ import { usePlayback } from './playback';
 import { StrandLevels } from './StrandLevels';
 import styles from './Transport.module.css';
 
-const HEARD: { value: Heard; label: string; title: string }[] = [
+type Choice = { value: Heard; label: string; title: string };
+
+const HEARD: Choice[] = [
   { value: 'source', label: 'Source', title: 'As the file came' },
   { value: 'cleaned', label: 'Cleaned', title: 'As it will be handed over' },
   { value: 'score-played', label: 'Score, played', title: 'The notes of the score, as they were played' },
   { value: 'score', label: 'Score, written', title: 'The notes of the score, as they are written' },
+];
+const HEARD_OF_SCORES: Choice[] = [
+  {
+    value: 'cleaned',
+    label: 'As performed',
+    title: 'With all that is played out, as it will be handed over',
+  },
+  { value: 'source', label: 'Source', title: 'The score as it came, played before anything was cleaned' },
+  { value: 'score', label: 'As written', title: 'Pitches and values of the page, without nuance' },
 ];
 
 /** Play and stop, what is heard and how: in the top line of every stage. */
@@ -46,8 +57,7 @@ export function Transport() {
         aria-label="What is heard"
         value={heard}
         style={{ width: 130 }}
-        // Of a score the performance is all there is to hear: it is the score, played.
-        options={HEARD.filter(({ value }) => stock.kind === 'smf' || !isOfScore(value))}
+        options={stock.kind === 'musicxml' ? HEARD_OF_SCORES : HEARD}
         onChange={(value: Heard) => change({ heard: value })}
       />
       <Popover

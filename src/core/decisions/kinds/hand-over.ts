@@ -31,6 +31,8 @@ export class HandOver extends Directive {
   @MayBeAbsent() @IsIn(NOTE_TIMES) times?: NoteTimes;
   /** How far notes go from where they were played, in per cent; absent for all the way. */
   @MayBeAbsent() @IsInt() @Min(0) @Max(100) strength?: number;
+  /** At least so many milliseconds between two events of a lane; absent for all of them. */
+  @MayBeAbsent() @IsInt() @Min(0) @Max(1000) thin?: number;
   /** What has tracks of its own; absent for nothing. */
   @MayBeAbsent()
   @IsArray()
@@ -62,7 +64,7 @@ export const handOver = jobKind({
   words: ({ form, times }) => `MIDI file: ${form}${times && times !== 'played' ? ', times as written' : ''}`,
   doc: {
     fields:
-      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `apart`: of `techniques` and `players`, which then have tracks of their own; optional `strands`',
+      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `thin`: milliseconds between two events of a lane at least; optional `apart`: of `techniques` and `players`, which then have tracks of their own; optional `strands`',
     meaning: 'how a MIDI file is handed over',
   },
 });

@@ -5,6 +5,7 @@ import { clock } from './clock';
 import { clockEvent } from './clock-event';
 import { clockFrom } from './clock-from';
 import { controllers } from './controllers';
+import { curve } from './curve';
 import { grid } from './grid';
 import { groups } from './groups';
 import { handOver } from './hand-over';
@@ -66,6 +67,7 @@ export const KINDS = {
   stacked,
   specks,
   controllers,
+  curve,
   programs,
   transpose,
   velocities,
