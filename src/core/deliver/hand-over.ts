@@ -10,6 +10,7 @@ import type { Smf, SmfEvent, SmfTrack } from '../sources/smf/events';
 import { looseSmfEvent } from '../sources/smf/performance';
 import { clickTrack, clockTrack, openingBar } from './clock-track';
 import { type Line, linesOf } from './lines';
+import { needsScore } from './note-times';
 import { type Omission, Omissions } from './omissions';
 import { partEvents } from './part-events';
 import { retime } from './retime';
@@ -126,7 +127,7 @@ function isUntouched(
     choice.channels === 'source' &&
     choice.leadInBars === 0 &&
     !choice.click &&
-    (choice.times ?? 'played') === 'played' &&
+    !needsScore(choice) &&
     (choice.apart ?? []).length === 0 &&
     (choice.thin ?? 0) === 0 &&
     !choice.strands &&

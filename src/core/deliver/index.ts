@@ -8,10 +8,11 @@ import { writeSmf } from '../sources/smf/write';
 import type { Transcription } from '../transcribe';
 import { type HandOverFile, handOver } from './hand-over';
 import { cutLoops, type Loop } from './loops';
-import { withNoteTimes } from './note-times';
+import { needsScore, withNoteTimes } from './note-times';
 import type { HandOverSource } from './source';
 
 export type { TrackContent } from './hand-over';
+export { needsScore } from './note-times';
 
 /** What a hand-over will hold: one file, or loops. */
 export type Preview = Omit<HandOverFile, 'smf'> & { loops: Loop[] | null };
@@ -22,9 +23,7 @@ export function handOverSource(
   choice: HandOverChoice = decisions.handOver,
   written: Transcription | null = null,
 ): HandOverSource {
-  const { times = 'played', strength } = choice;
-  const timed =
-    times === 'played' || !written ? performance : withNoteTimes(performance, written, times, strength);
+  const timed = written && needsScore(choice) ? withNoteTimes(performance, written, choice) : performance;
   return {
     smf,
     source,
@@ -42,10 +41,6 @@ const curveLanes = ({ dynamics, curve }: PerformSettings): Lane[] =>
     ? curve.controllers.map((controller): Lane => `cc${controller}`)
     : [];
 
-/** Whether a hand-over needs the score: its notes stand where they are written. */
-export const needsScore = ({ times = 'played', strength = 100 }: HandOverChoice): boolean =>
-  times !== 'played' && strength > 0;
-
 /**
  * A Standard MIDI File, or a zip of them for loops, in the form of the brief.
  * @param written the score under the same brief, where notes are to stand as written (`needsScore`)
@@ -59,10 +54,15 @@ export function deliverMidi(
   return choice.form === 'loops' ? cutLoops(input, choice).zip() : writeSmf(handOver(input, choice).smf);
 }
 
-const TIMED = {
-  written: 'Notes stand where the staff has them and last as long as they are written.',
-  places: 'Notes stand where the staff has them and last as long as they were played.',
-};
+/** What the preview says of where notes stand. */
+function timesRemark({ times = 'played', leads }: HandOverChoice): string {
+  if (times === 'played')
+    return 'Notes stand as they were played, on the beat where they were ahead of it or behind.';
+  const kept = leads === 'kept' ? ', as far ahead of it as they were played,' : '';
+  return times === 'written'
+    ? `Notes stand where the staff has them${kept} and last as long as they are written.`
+    : `Notes stand where the staff has them${kept} and last as long as they were played.`;
+}
 
 /** What `deliverMidi` would write. */
 export function previewMidi(desk: Desk, choice: HandOverChoice = desk.decisions.handOver): Preview {
@@ -72,8 +72,6 @@ export function previewMidi(desk: Desk, choice: HandOverChoice = desk.decisions.
     return { loops, contents: [], omissions: [], remarks: [], untouched: false };
   }
   const { smf: _, ...preview } = handOver(input, choice);
-  const remarks = needsScore(choice)
-    ? [...preview.remarks, TIMED[choice.times === 'places' ? 'places' : 'written']]
-    : preview.remarks;
+  const remarks = needsScore(choice) ? [...preview.remarks, timesRemark(choice)] : preview.remarks;
   return { ...preview, remarks, loops: null };
 }

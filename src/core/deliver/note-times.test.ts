@@ -5,10 +5,13 @@ import { finished } from '../basics/steps';
 import { EMPTY_BRIEF } from '../decisions/brief';
 import { withDirectives } from '../decisions/decisions';
 import { untidyFile } from '../demo/untidy';
+import { secondsAt } from '../model/clock';
+import type { PlayedNote } from '../model/performance';
 import { writeMusicXml } from '../sources/musicxml/write';
 import { findOddities } from '../stock/oddities';
 import { Workbench } from '../workbench/workbench';
 import { deliverMidi } from '.';
+import { type TimesChoice, withNoteTimes } from './note-times';
 
 /** The untidy demo, mended, and its score. */
 function job(bytes: Uint8Array, mends = true) {
@@ -72,5 +75,40 @@ describe('where notes stand in a hand-over', () => {
     const [kept, before] = [lengths(places), lengths(played)];
     const away = kept.filter((length, index) => Math.abs(length - before[index]!) > 1).length;
     expect(away / kept.length).toBeLessThan(0.02);
+  });
+
+  it('takes leads back or keeps them, as asked', () => {
+    const { transcription, desk } = untidy;
+    const reading = transcription.readings.find(({ leads }) => leads.some(({ seconds }) => seconds > 0.05))!;
+    const index = transcription.readings.indexOf(reading);
+    const strand = transcription.plans[index]!.strands[0]!;
+    const lead = reading.leads[0]!.seconds;
+    const clock = desk.performance.clock;
+    const timed = (some: TimesChoice) =>
+      withNoteTimes(desk.performance, transcription, some).strands.find(({ id }) => id === strand)!.notes;
+    const seconds = (notes: readonly PlayedNote[]) => notes.map(({ on }) => secondsAt(clock, on));
+    const played = seconds(timed({ times: 'played', leads: 'kept', strength: 0 }));
+    const differences = (some: TimesChoice) =>
+      seconds(timed(some)).map((each, at) => Math.round(1000 * (each - played[at]!)) / 1000);
+    // As played, but on the beat: all notes of the strand by its lead.
+    const taken = differences({ times: 'played', leads: 'taken' });
+    const median = (all: number[]) => all.toSorted((a, b) => a - b)[Math.floor(all.length / 2)]!;
+    expect(Math.abs(median(taken) - lead)).toBeLessThan(0.005);
+    // Written places, as far ahead as they were: near to where they were played.
+    const kept = differences({ times: 'written', leads: 'kept' });
+    const written = differences({ times: 'written' });
+    expect(Math.abs(median(kept))).toBeLessThan(0.01);
+    expect(Math.abs(median(written) - lead)).toBeLessThan(0.01);
+  });
+
+  it('leaves strands as they were played where that is asked for', () => {
+    const { transcription, desk } = untidy;
+    const [first, second] = desk.performance.strands;
+    const { strands } = withNoteTimes(desk.performance, transcription, {
+      times: 'written',
+      asPlayed: [first!.id],
+    });
+    expect(strands[0]).toBe(first);
+    expect(strands[1]!.notes).not.toEqual(second!.notes);
   });
 });

@@ -1,4 +1,6 @@
-import type { NoteTimes } from '../decisions/kinds/hand-over';
+import type { HandOverChoice } from '../decisions/kinds/hand-over';
+import { leadOf, NO_LEAD } from '../infer/lead/lead-of';
+import { secondsAt, tickAt } from '../model/clock';
 import { tickOfMoment } from '../model/frame';
 import type { EventId } from '../model/ids';
 import { makeStrand, type Performance, type PlayedNote, type Strand } from '../model/performance';
@@ -9,38 +11,61 @@ import type { Transcription } from '../transcribe';
 /** A grace note lasts a 32nd and takes it from what is before (common practice). */
 const GRACE = QUARTER / 8;
 
+/** How notes are to stand. */
+export type TimesChoice = Pick<HandOverChoice, 'times' | 'strength' | 'leads' | 'asPlayed'>;
+
+/** Whether leads are taken back: as written they are, as played they stay, unless it is said otherwise. */
+const areLeadsTaken = ({ times = 'played', leads }: TimesChoice): boolean =>
+  (leads ?? (times === 'played' ? 'kept' : 'taken')) === 'taken';
+
+/** Whether a hand-over needs the score: its notes stand elsewhere than they were played. */
+export const needsScore = (choice: TimesChoice): boolean => {
+  const { times = 'played', strength = 100 } = choice;
+  return times === 'played' ? areLeadsTaken(choice) : strength > 0;
+};
+
 /**
  * A performance with its notes where the staff has them, so that the next
  * program shows the same page: leads, swing and looseness are gone from the
- * times, and stay in the source.
- *
- * @param times `written` takes places and lengths from the staff, `places` only the places
- * @param strength how far notes go, in per cent of the way
+ * times, and stay in the source. Or as they were played, with only the leads
+ * taken back.
  */
 export function withNoteTimes(
   performance: Performance,
   { frame, readings }: Transcription,
-  times: Exclude<NoteTimes, 'played'>,
-  strength = 100,
+  choice: TimesChoice,
 ): Performance {
-  const written = new Map<EventId, SketchNote>(readings.flatMap((reading) => [...reading.notes]));
+  const { times = 'played', strength = 100, asPlayed = [] } = choice;
+  const { clock } = performance;
+  const takesLeads = areLeadsTaken(choice);
+  const written = new Map<EventId, { place: SketchNote; lead: number }>();
+  for (const { notes, leads } of readings)
+    for (const [id, place] of notes)
+      written.set(id, { place, lead: leadOf(leads[place.strike.strand] ?? NO_LEAD, place.strike) });
   const tick = (moment: number) => tickOfMoment(frame, moment);
+  const after = (at: number, seconds: number) =>
+    seconds === 0 ? at : tickAt(clock, secondsAt(clock, Math.max(0, at)) + seconds);
   const along = (played: number, meant: number) => Math.round(played + ((meant - played) * strength) / 100);
   const moved = (note: PlayedNote): PlayedNote => {
-    const place = written.get(note.id);
-    if (!place) return note;
-    const start = place.grace ? tick(Math.max(0, place.start - GRACE)) : tick(place.start);
-    const length = times === 'places' ? note.off - note.on : undefined;
-    const end = place.grace ? tick(place.start) : tick(place.end);
-    const on = Math.max(0, along(note.on, start));
-    const off = length === undefined ? along(note.off, end) : on + length;
-    return { ...note, on, off: Math.max(on + 1, off) };
+    const known = written.get(note.id);
+    if (!known) return note;
+    const { place, lead } = known;
+    // A lead is how far ahead of the beat a note sounds.
+    const back = takesLeads ? 0 : -lead;
+    const start = after(tick(place.grace ? Math.max(0, place.start - GRACE) : place.start), back);
+    const end = after(tick(place.grace ? place.start : place.end), back);
+    const length = note.off - note.on;
+    const on =
+      times === 'played' ? Math.round(takesLeads ? after(note.on, lead) : note.on) : along(note.on, start);
+    const off = times === 'written' ? along(note.off, end) : on + length;
+    return { ...note, on: Math.max(0, on), off: Math.max(Math.max(0, on) + 1, off) };
   };
   return {
     ...performance,
     strands: performance.strands.map((strand): Strand => {
+      if (asPlayed.includes(strand.id)) return strand;
       const notes = strand.notes.map(moved);
-      return { ...strand, ...makeStrand({ ...strand, notes }, performance.clock) };
+      return { ...strand, ...makeStrand({ ...strand, notes }, clock) };
     }),
   };
 }

@@ -3,7 +3,7 @@
 import { DownloadOutlined } from '@ant-design/icons';
 import { App, Button, Checkbox, Input, InputNumber, Radio, Select, Spin } from 'antd';
 import { useState } from 'react';
-import type { HandOverChoice, NoteTimes } from '../../core/decisions/kinds/hand-over';
+import type { HandOverChoice } from '../../core/decisions/kinds/hand-over';
 import type { StrandId } from '../../core/model/ids';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { saveFile } from '../common/saveFile';
@@ -11,6 +11,7 @@ import { useOfPerformance, useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 import { MidiPreview } from './MidiPreview';
 import { PlayingForm } from './PlayingForm';
+import { TimesFields } from './TimesFields';
 
 const FORMS: Record<HandOverChoice['form'], { label: string; says: string }> = {
   plain: {
@@ -159,36 +160,20 @@ export function MidiDelivery() {
             />
             {hasNotes && (
               <>
-                {stock.kind === 'smf' && (
-                  <>
-                    <span>Note times</span>
-                    <div className={styles.row}>
-                      <Select
-                        aria-label="Note times"
-                        style={{ width: 220 }}
-                        value={choice.times ?? 'played'}
-                        options={[
-                          { value: 'played', label: 'as played' },
-                          { value: 'written', label: 'as written, to see the same page' },
-                          { value: 'places', label: 'written places, played lengths' },
-                        ]}
-                        onChange={(times: NoteTimes) => set({ times })}
-                      />
-                      {(choice.times ?? 'played') !== 'played' && (
-                        <InputNumber
-                          aria-label="Strength, per cent"
-                          min={0}
-                          max={100}
-                          precision={0}
-                          style={{ width: 90 }}
-                          suffix="%"
-                          value={choice.strength ?? 100}
-                          onChange={(strength) => strength !== null && set({ strength })}
-                        />
-                      )}
-                    </div>
-                  </>
-                )}
+                {stock.kind === 'smf' && <TimesFields choice={choice} change={change} />}
+                <span>Controllers</span>
+                <Select
+                  aria-label="Resolution of controllers"
+                  style={{ width: 220 }}
+                  value={choice.thin ?? 0}
+                  options={[
+                    { value: 0, label: 'every event' },
+                    ...[5, 10, 20, 50, 100].map((value) => ({ value, label: `one in ${value} ms at most` })),
+                  ]}
+                  onChange={(thin) =>
+                    change(({ thin: _, ...rest }) => ({ ...rest, ...(thin > 0 && { thin }) }))
+                  }
+                />
                 <span>Programs</span>
                 <Select
                   aria-label="Programs"

@@ -10,6 +10,8 @@ export const CHANNELS = ['source', 'each', 'one'] as const;
 export const NOTE_TIMES = ['played', 'written', 'places'] as const;
 export type NoteTimes = (typeof NOTE_TIMES)[number];
 
+export const LEADS = ['kept', 'taken'] as const;
+
 /** What of a score's part may have a track of its own. */
 export const APART = ['techniques', 'players'] as const;
 
@@ -31,6 +33,10 @@ export class HandOver extends Directive {
   @MayBeAbsent() @IsIn(NOTE_TIMES) times?: NoteTimes;
   /** How far notes go from where they were played, in per cent; absent for all the way. */
   @MayBeAbsent() @IsInt() @Min(0) @Max(100) strength?: number;
+  /** Whether strands stay as far ahead of the beat as they sound; absent for yes as played, and no as written. */
+  @MayBeAbsent() @IsIn(LEADS) leads?: (typeof LEADS)[number];
+  /** Strands that stay as they were played all the same. */
+  @MayBeAbsent() @IsArray() @ArrayMaxSize(5000) @Matches(STRAND_ID, { each: true }) asPlayed?: StrandId[];
   /** At least so many milliseconds between two events of a lane; absent for all of them. */
   @MayBeAbsent() @IsInt() @Min(0) @Max(1000) thin?: number;
   /** What has tracks of its own; absent for nothing. */
@@ -64,7 +70,7 @@ export const handOver = jobKind({
   words: ({ form, times }) => `MIDI file: ${form}${times && times !== 'played' ? ', times as written' : ''}`,
   doc: {
     fields:
-      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `thin`: milliseconds between two events of a lane at least; optional `apart`: of `techniques` and `players`, which then have tracks of their own; optional `strands`',
+      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `leads`: `kept` or `taken` back; optional `asPlayed`: strands that stay as played; optional `thin`: milliseconds between two events of a lane at least; optional `apart`: of `techniques` and `players`, which then have tracks of their own; optional `strands`',
     meaning: 'how a MIDI file is handed over',
   },
 });
