@@ -86,6 +86,23 @@ describe('a score on its way to a sequencer', () => {
     expect(new Set(apart.flatMap(({ channels }) => channels)).size).toBe(6);
   });
 
+  it('has key switches before its changes of technique, where keys are named', () => {
+    const switches = [
+      { technique: '', key: 24 },
+      { technique: 'stopped', key: 25 },
+      { technique: 'pizzicato', key: 26 },
+    ];
+    const [horns, trumpet, viola] = tracks(
+      handOver({ switches }),
+      performed({ ornaments: false, repeats: false }),
+    );
+    const commands = (keys: number[]) => keys.filter((key) => key < 30);
+    expect(commands(horns!.keys)).toEqual([24, 25, 24]);
+    // The mute has no key: what is ordinary again is told all the same.
+    expect(commands(trumpet!.keys)).toEqual([24]);
+    expect(commands(viola!.keys)).toEqual([24, 26]);
+  });
+
   it('has tracks for players, and says that what they play together stands in each', () => {
     const choice = handOver({ apart: ['players'] });
     const [one, two] = tracks(choice, performed({ repeats: false }));

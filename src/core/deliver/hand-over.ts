@@ -129,6 +129,7 @@ function isUntouched(
     !choice.click &&
     !needsScore(choice) &&
     (choice.apart ?? []).length === 0 &&
+    (choice.switches ?? []).length === 0 &&
     (choice.thin ?? 0) === 0 &&
     !choice.strands &&
     performance === source &&

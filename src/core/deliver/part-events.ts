@@ -6,6 +6,7 @@ import type { Placed, PlayedNote, Strand } from '../model/performance';
 import type { Line } from './lines';
 import type { Omissions } from './omissions';
 import type { HandOverSource } from './source';
+import { switchesFor } from './switches';
 import { thinned } from './thin';
 import { type Queued, textEvent } from './tracks';
 
@@ -48,8 +49,37 @@ export function partEvents(line: Line, channel: number | null, making: Making): 
   );
   if (strands.length > 1 && cutAtNextStroke(sounding)) clashes.add(name);
   for (const each of sounding) queue.push(...noteEvents(each, leadIn));
+  queue.push(...switchEvents(sounding, making));
   return queue;
 }
+
+/** Keys that tell a sampled instrument its technique, before the notes; a part that has none gets none. */
+function switchEvents(sounding: readonly Sounding[], { input, choice, leadIn }: Making): Queued[] {
+  const { manners, performance } = input;
+  const notes = sounding.map(({ note }) => note);
+  const [first] = sounding;
+  if (!choice.switches || !first || !notes.some(({ id }) => manners.get(id)?.technique)) return [];
+  const { ticksPerQuarter } = performance.clock;
+  return switchesFor(notes, manners, choice.switches, ticksPerQuarter).flatMap(({ on, off, key }) => {
+    const { channel } = first;
+    const strike = { kind: 'noteOn', tick: on + leadIn, channel, key, velocity: SWITCH_VELOCITY } as const;
+    const release = {
+      kind: 'noteOff',
+      tick: off + leadIn,
+      channel,
+      key,
+      velocity: 0,
+      asNoteOn: true,
+    } as const;
+    return [
+      { order: -1, event: strike },
+      { order: -1, event: release },
+    ];
+  });
+}
+
+/** Any will do; sampled instruments ask for the key alone. */
+const SWITCH_VELOCITY = 100;
 
 const orderOf = (note: PlayedNote): number => indexOf(note.id);
 

@@ -26,8 +26,8 @@ export interface Stock {
   name: string;
   /** Whether it is a performance or a score. */
   kind: 'smf' | 'musicxml';
-  /** Of a score: what becomes of its marks when it is played, and what of its document has no place here. */
-  marks: { became: MarkUse[]; silent: MarkUse[]; lost: MarkUse[] } | null;
+  /** Of a score: what becomes of its marks when it is played, what of its document has no place here, and which techniques are asked for. */
+  marks: { became: MarkUse[]; silent: MarkUse[]; lost: MarkUse[]; techniques: string[] } | null;
   /** Notes in it, as read and as far as its time can be believed beyond that. */
   notes: number;
   /** Notes that cleaning took out, counted step by step. */

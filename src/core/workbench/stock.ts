@@ -28,12 +28,13 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
   };
 }
 
-function marksOf({ performed, lost }: ScoreReading): Stock['marks'] {
+function marksOf({ performed, lost, manners }: ScoreReading): Stock['marks'] {
   const counted = (uses: ReadonlyMap<string, number>): MarkUse[] =>
     [...uses].map(([name, count]) => ({ name, count })).sort((a, b) => b.count - a.count);
   return {
     became: [...performed.became].map(([name, { count, as }]) => ({ name, count, as })),
     silent: counted(performed.silent),
     lost: counted(lost),
+    techniques: [...new Set([...manners.values()].flatMap(({ technique }) => technique ?? []))].sort(),
   };
 }

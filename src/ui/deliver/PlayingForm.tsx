@@ -38,6 +38,13 @@ export function PlayingForm() {
     amend((now) => [{ kind: 'perform', ...now.perform, curve: { ...now.perform.curve, ...some } }]);
   const setApart = (apart: NonNullable<HandOverChoice['apart']>) =>
     amend((now) => [{ kind: 'hand-over', ...now.handOver, apart }]);
+  const techniques = stock.marks?.techniques ?? [];
+  const setSwitch = (technique: string, key: number | null) =>
+    amend((now) => {
+      const others = (now.handOver.switches ?? []).filter((each) => each.technique !== technique);
+      const switches = key === null ? others : [...others, { technique, key }];
+      return [{ kind: 'hand-over', ...now.handOver, switches }];
+    });
   const hasCurve = perform.dynamics === 'both' || perform.dynamics === 'curve';
   const marks = [
     ...(stock.marks?.became ?? []).map(({ name, count, as = '' }) => ({ name, count, as })),
@@ -126,6 +133,28 @@ export function PlayingForm() {
           options={APART}
           onChange={(apart) => setApart(apart as NonNullable<HandOverChoice['apart']>)}
         />
+        {techniques.length > 0 && !handOver.apart?.includes('techniques') && (
+          <>
+            <span>Key switches</span>
+            <div className={styles.choices}>
+              {['', ...techniques].map((technique) => (
+                <span key={technique} className={styles.together}>
+                  <InputNumber
+                    aria-label={`Key for ${technique || 'the ordinary way'}`}
+                    min={0}
+                    max={127}
+                    precision={0}
+                    placeholder="none"
+                    style={{ width: 74 }}
+                    value={handOver.switches?.find((each) => each.technique === technique)?.key ?? null}
+                    onChange={(key) => setSwitch(technique, key)}
+                  />
+                  {technique || 'ordinary'}
+                </span>
+              ))}
+            </div>
+          </>
+        )}
       </div>
       <h2>What becomes of its marks</h2>
       <Table

@@ -1,4 +1,18 @@
-import { ArrayMaxSize, Equals, IsArray, IsBoolean, IsIn, IsInt, Matches, Max, Min } from 'class-validator';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  Equals,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import { STRAND_ID, type StrandId } from '../../model/ids';
 import { Directive, jobKind, MayBeAbsent } from '../kind';
 
@@ -14,6 +28,12 @@ export const LEADS = ['kept', 'taken'] as const;
 
 /** What of a score's part may have a track of its own. */
 export const APART = ['techniques', 'players'] as const;
+
+/** The key that makes a sampled instrument play a technique; the one without a name is the ordinary way. */
+export class KeySwitchFor {
+  @IsString() @MaxLength(80) technique!: string;
+  @IsInt() @Min(0) @Max(127) key!: number;
+}
 
 /** How a Standard MIDI File is handed over. */
 export class HandOver extends Directive {
@@ -45,6 +65,13 @@ export class HandOver extends Directive {
   @ArrayMaxSize(APART.length)
   @IsIn(APART, { each: true })
   apart?: (typeof APART)[number][];
+  /** Key switches for techniques that have no tracks of their own; absent for none. */
+  @MayBeAbsent()
+  @IsArray()
+  @ArrayMaxSize(100)
+  @ValidateNested({ each: true })
+  @Type(() => KeySwitchFor)
+  switches?: KeySwitchFor[];
   /** Only the parts that these strands lead; absent for all. */
   @MayBeAbsent() @IsArray() @ArrayMaxSize(5000) @Matches(STRAND_ID, { each: true }) strands?: StrandId[];
 }
@@ -70,7 +97,7 @@ export const handOver = jobKind({
   words: ({ form, times }) => `MIDI file: ${form}${times && times !== 'played' ? ', times as written' : ''}`,
   doc: {
     fields:
-      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `leads`: `kept` or `taken` back; optional `asPlayed`: strands that stay as played; optional `thin`: milliseconds between two events of a lane at least; optional `apart`: of `techniques` and `players`, which then have tracks of their own; optional `strands`',
+      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `leads`: `kept` or `taken` back; optional `asPlayed`: strands that stay as played; optional `thin`: milliseconds between two events of a lane at least; optional `apart`: of `techniques` and `players`, which then have tracks of their own; optional `switches`: [{`technique`, `key`} …] for a score’s techniques, the ordinary way without a name; optional `strands`',
     meaning: 'how a MIDI file is handed over',
   },
 });
