@@ -34,10 +34,13 @@ function abbreviationOf(name: string): string {
 export function decidedPart(part: Part, decisions: Decisions): Part {
   const name = decidedFor(decisions, leaderOf(part)).name?.trim();
   const wanted = instrumentWanted(part, decisions);
+  const isRenamed = name && name !== part.name;
+  const isRecast = wanted && wanted.id !== part.instrument && isAlike(part, wanted);
+  if (!isRenamed && !isRecast) return part;
   return {
     ...part,
-    ...(name && name !== part.name && { name, abbreviation: abbreviationOf(name) }),
-    ...(wanted && isAlike(part, wanted) && { instrument: wanted.id }),
+    ...(isRenamed && { name, abbreviation: abbreviationOf(name) }),
+    ...(isRecast && { instrument: wanted.id }),
   };
 }
 

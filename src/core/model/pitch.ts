@@ -40,14 +40,16 @@ export interface Interval {
 /** How far an interval goes along the line of fifths: a fifth 1, a major second 2, a minor third −3. */
 export const intervalFifths = ({ diatonic, chromatic }: Interval): number => 7 * chromatic - 12 * diatonic;
 
-/** An altered note may have this many sharps or flats; beyond, another letter is taken (common practice). */
-const MOST_ALTERED = 2;
+/** Three sharps or flats are the most that are ever written (MusicXML 4.0, `accidental-value`). */
+export const MOST_ALTERED = 3;
+/** A note that is spelled anew may have this many sharps or flats; beyond, another letter is taken (common practice). */
+const MOST_SPELLED = 2;
 
 /** A pitch an interval higher; with another letter where it would have three sharps or flats. */
 export function movedBy(pitch: Pitch, interval: Interval): Pitch {
   const key = pitchKey(pitch) + interval.chromatic;
   let moved = spelledAt(diatonicHeight(pitch) + interval.diatonic, key);
-  while (Math.abs(moved.alter) > MOST_ALTERED)
+  while (Math.abs(moved.alter) > MOST_SPELLED)
     moved = spelledAt(diatonicHeight(moved) + Math.sign(moved.alter), key);
   return moved;
 }

@@ -1,5 +1,5 @@
 import type { ChordSymbol, Figure, Mark, Root, TempoText } from '../../model/marks';
-import { STEPS } from '../../model/pitch';
+import { MOST_ALTERED, STEPS } from '../../model/pitch';
 import type { Jump } from '../../model/score';
 import { NOTE_TYPES, type NoteType, QUARTER, type Span, type Value, valueSpan } from '../../model/time';
 import { child, childrenOf, numberFrom, numberOf, textOf, type XmlElement } from './elements';
@@ -233,7 +233,8 @@ const degreeType = (type: string | undefined): 'add' | 'alter' | 'subtract' =>
 
 function rootOf(element: XmlElement | undefined, name: 'root' | 'bass'): Root | null {
   const step = STEPS.find((each) => each === textOf(element, `${name}-step`));
-  return step ? { step, alter: numberOf(element, `${name}-alter`) ?? 0 } : null;
+  const alter = numberOf(element, `${name}-alter`) ?? 0;
+  return step && Math.abs(alter) <= MOST_ALTERED ? { step, alter } : null;
 }
 
 export const readFigures = (figured: XmlElement): Figure[] =>

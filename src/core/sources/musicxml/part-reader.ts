@@ -2,7 +2,7 @@ import { KIT } from '../../instruments/kit';
 import type { Meter } from '../../model/clock';
 import { eventId, noteIdOf, type StrandId } from '../../model/ids';
 import type { Mark } from '../../model/marks';
-import { type Pitch, pitchKey, STEPS } from '../../model/pitch';
+import { MOST_ALTERED, type Pitch, pitchKey, STEPS } from '../../model/pitch';
 import type {
   Barline,
   Beam,
@@ -108,6 +108,12 @@ export interface Shared {
   mend: (at: Pick<XmlElement, 'from' | 'line'>, place: string, what: string, done: string) => void;
 }
 
+/** MusicXML 4.0, `octave`: 0 to 9. */
+const HIGHEST_OCTAVE = 9;
+/** No instrument sounds farther from what it reads: four octaves. Semitones. */
+const FARTHEST = 48;
+/** No note, rest or step lasts longer: a thousand quarters (common practice: the longest value, a maxima, is 32). */
+const LONGEST = 1000 * QUARTER;
 /** A chord may not be divided finer than this many to a quarter; others are not believed. */
 const MOST_DIVISIONS = 1_000_000;
 const SEMITONES_BY_FIFTHS = 7;
@@ -225,6 +231,14 @@ export class PartReader {
       this.divisions = 1;
     }
     const span = this.span(duration);
+    if (span > LONGEST) {
+      this.mend(
+        element,
+        `a duration of ${duration / this.divisions} quarters cannot be`,
+        'It counts as none.',
+      );
+      return 0;
+    }
     if (!Number.isInteger(span) && !this.isRounded) {
       this.isRounded = true;
       this.mend(
@@ -329,7 +343,12 @@ export class PartReader {
       return { numerator: parts.reduce((sum, each) => sum + each, 0), denominator: types[index] ?? 4 };
     });
     const isSound = ({ numerator, denominator }: Meter) =>
-      numerator > 0 && numerator < 1000 && Number.isInteger(Math.log2(denominator)) && denominator <= 128;
+      numerator > 0 &&
+      numerator < 1000 &&
+      Number.isInteger(numerator) &&
+      denominator >= 1 &&
+      denominator <= 128 &&
+      Number.isInteger(Math.log2(denominator));
     if (meters.length === 0 || !meters.every(isSound)) {
       this.mend(time, `a meter of “${beats.join(' ')}” cannot be`, 'The one before goes on.');
       return;
@@ -376,11 +395,14 @@ export class PartReader {
     this.sign('transpose', element);
     const octaves = numberOf(element, 'octave-change') ?? 0;
     const chromatic = Math.round((numberOf(element, 'chromatic') ?? 0) + 12 * octaves);
-    // Where the steps are not said they follow from the semitones (common practice).
-    const diatonic =
-      numberOf(element, 'diatonic') === undefined
-        ? Math.round((chromatic * SEMITONES_BY_FIFTHS) / 12)
-        : numberOf(element, 'diatonic')! + 7 * octaves;
+    // Where the steps are not said, or cannot be, they follow from the semitones (common practice).
+    const usual = Math.round((chromatic * SEMITONES_BY_FIFTHS) / 12);
+    const told = (numberOf(element, 'diatonic') ?? Number.NaN) + 7 * octaves;
+    const diatonic = Math.abs(told - usual) <= MOST_ALTERED ? told : usual;
+    if (Math.abs(chromatic) > FARTHEST) {
+      this.mend(element, `a transposition by ${chromatic} semitones cannot be`, 'It counts as none.');
+      return;
+    }
     const transposition = { diatonic: Math.round(diatonic), chromatic };
     this.transposes = transposition;
     const { bar, at } = this.here(element);
@@ -736,8 +758,10 @@ const USUAL_LINE: Record<string, number> = { G: 2, F: 4, C: 3 };
 function pitchOf(element: XmlElement | undefined, prefix: string): Pitch | null {
   const step = STEPS.find((each) => each === textOf(element, `${prefix}step`));
   const octave = numberOf(element, `${prefix}octave`);
-  if (!step || octave === undefined) return null;
-  return { step, alter: numberOf(element, `${prefix}alter`) ?? 0, octave };
+  const alter = numberOf(element, `${prefix}alter`) ?? 0;
+  if (!step || octave === undefined || !Number.isInteger(octave)) return null;
+  if (octave < 0 || octave > HIGHEST_OCTAVE || Math.abs(alter) > MOST_ALTERED) return null;
+  return { step, alter, octave };
 }
 
 /** The longest plain value that is not longer. */

@@ -2,6 +2,7 @@ import type { ChordMark, Mark, Root } from '../../model/marks';
 import {
   diatonicHeight,
   type Interval,
+  MOST_ALTERED,
   movedBy,
   nameOfAlter,
   type Pitch,
@@ -89,6 +90,8 @@ export function musicChanges(
   return changes;
 }
 
+const NO_MARKS: readonly ChordMark[] = [];
+
 /** All notes with the marks of their chords. */
 function* notesOf(part: Part): Generator<{ note: Note; marks: readonly ChordMark[] }> {
   for (const bar of part.bars)
@@ -96,7 +99,7 @@ function* notesOf(part: Part): Generator<{ note: Note; marks: readonly ChordMark
       for (const item of line.items)
         if (item.kind === 'chord')
           for (const note of [...(item.graces ?? []), ...item.notes, ...(item.gracesAfter ?? [])])
-            yield { note, marks: note === item.notes[0] ? (item.marks ?? []) : [] };
+            yield { note, marks: (note === item.notes[0] && item.marks) || NO_MARKS };
 }
 
 /** How much higher a part is written than before, by its first note. */
@@ -144,7 +147,7 @@ function changePitch(
   if (!pitch) return;
   if (step !== before.step) putText(text, pitch, 'step', step, changes);
   if (octave !== before.octave) putText(text, pitch, 'octave', String(octave), changes);
-  changeAlter(text, pitch, 'alter', alter, PITCH, changes);
+  if (alter !== before.alter) changeAlter(text, pitch, 'alter', alter, PITCH, changes);
 }
 
 /** The element that says an alteration: put in, changed, or taken out where there is none. */
@@ -304,8 +307,9 @@ class SignChanges {
     childrenOf(key, 'key-step').forEach((element, index) => {
       const step = STEPS.find((each) => each === element.text.trim());
       const altered = alters[index];
-      if (!step || !altered) return;
-      const moved = movedBy({ step, alter: numberFrom(altered.text) ?? 0, octave: 4 }, by);
+      const alter = numberFrom(altered?.text) ?? 0;
+      if (!step || !altered || Math.abs(alter) > MOST_ALTERED) return;
+      const moved = movedBy({ step, alter, octave: 4 }, by);
       putValue(text, element, moved.step, changes);
       putValue(text, altered, String(moved.alter), changes);
       // An accidental of its own kind is kept only as far as a plain one says it.
@@ -325,7 +329,8 @@ class SignChanges {
     const signs = this.signs('transpose');
     for (const sign of signs) {
       const [own, next] = [were.find(isAt(sign)), are.find(isAt(sign))];
-      if (own && next && isSame(own.transposition, next.transposition)) continue;
+      // What could not be read is not ours to take out.
+      if (!own || (next && isSame(own.transposition, next.transposition))) continue;
       const element = elementAt(text, sign);
       if (next && !(isAtStart(next) && isNone(next.transposition)))
         changes.push({ from: sign.from, to: sign.to, text: transposeText(next.transposition) });
@@ -340,7 +345,7 @@ class SignChanges {
     for (const sign of this.signs('clef')) {
       const isOfSign = (each: PlacedClef) => isAt(sign)(each) && each.staff === sign.staff;
       const [own, next] = [were.find(isOfSign), are.find(isOfSign)];
-      if (own?.clef === next?.clef) continue;
+      if (!own || own.clef === next?.clef) continue;
       const element = elementAt(text, sign);
       if (!next) takeOut(text, element, changes);
       else
