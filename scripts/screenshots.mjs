@@ -47,8 +47,19 @@ try {
   await shot('note-bars');
   await page.getByRole('button', { name: 'Night' }).click();
   await page.getByRole('button', { name: 'Whole piece' }).click();
-  await page.waitForTimeout(500);
+  await page.getByRole('button', { name: 'Violin I', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Lane below the strips' }).click();
+  await page.getByTitle(/^Modulation/).click();
+  const lane = await page.getByRole('group', { name: /^Lane/ }).boundingBox();
+  await page.mouse.move(lane.x + 30, lane.y + 76);
+  await page.mouse.down();
+  for (let step = 1; step <= 60; step++)
+    await page.mouse.move(lane.x + 30 + step * 12, lane.y + 76 - 55 * Math.sin((step / 60) * Math.PI));
+  await page.mouse.up();
+  await page.getByText(/^\d+ points/).waitFor();
+  await page.waitForTimeout(800);
   await shot('note-bars-night');
+  await page.keyboard.press('Control+z');
   await page.getByRole('button', { name: 'Night' }).click();
   for (const [view, name] of [
     ['oddities', 'oddities'],
@@ -129,6 +140,12 @@ try {
   await page.goto(address);
   await page.getByTestId('file-input').setInputFiles(score);
   await page.getByText('MusicXML score').waitFor();
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  await page.getByText('MIDI file', { exact: true }).click();
+  await page.getByRole('combobox', { name: 'Dynamics' }).click();
+  await page.getByTitle('as velocity and a curve').click();
+  await page.getByRole('region', { name: 'How the score is played' }).scrollIntoViewIfNeeded();
+  await page.mouse.wheel(0, 600);
   await page.waitForTimeout(1500);
   await shot('score-source');
 } finally {
