@@ -1,8 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { readMusicXml } from '../sources/musicxml/read';
-import { performScore } from '.';
+import { performed } from '../../../tests/helpers/performed';
 import { numbersIn } from './players';
-import { ALL_PLAYED, type PerformSettings } from './settings';
+import type { PerformSettings } from './settings';
 
 /** What each element means is the MusicXML 4.0 specification's (W3C); realisations are common practice, as named where they are made. */
 const note = (step: string, octave: number, duration: number, more = '', before = '') =>
@@ -14,23 +13,14 @@ const rest = (duration: number) => `<note><rest/><duration>${duration}</duration
 const chord = (...pitches: [string, number][]) =>
   pitches.map(([step, octave], index) => note(step, octave, 8, '', index > 0 ? '<chord/>' : '')).join('');
 
-/** Eight divisions a quarter, 4/4. */
+/** A part as it is played, with what shapes it. */
 function played(measures: string[], settings: Partial<PerformSettings> = {}, name = 'Violin') {
-  const document = `<score-partwise><part-list><score-part id="P1"><part-name>${name}</part-name></score-part></part-list><part id="P1">${measures
-    .map(
-      (measure, index) =>
-        `<measure number="${index + 1}">${index === 0 ? '<attributes><divisions>8</divisions><key><fifths>1</fifths></key><time><beats>4</beats><beat-type>4</beat-type></time></attributes>' : ''}${measure}</measure>`,
-    )
-    .join('')}</part></score-partwise>`;
-  const performed = performScore(readMusicXml(new TextEncoder().encode(document)).score, {
-    ...ALL_PLAYED,
-    ...settings,
-  });
-  const per = performed.ticksPerQuarter;
-  const [part] = performed.parts;
+  const score = performed(measures, settings, name);
+  const per = score.ticksPerQuarter;
+  const [part] = score.parts;
   return {
     ...part!,
-    performed,
+    performed: score,
     /** Onset and length in quarters, key. */
     strokes: part!.notes.map(({ on, off, key }) => [on / per, (off - on) / per, key]),
     shapes: part!.shaping.map(({ tick, ...what }) => [tick / per, ...Object.values(what)]),
@@ -286,7 +276,7 @@ describe('what became of the marks', () => {
       dynamic: { count: 1, as: 'velocity' },
       slur: { count: 1, as: 'overlap' },
     });
-    const { performed } = played(measure, { dynamics: 'none', slurOverlap: 0 });
-    expect(Object.fromEntries(performed.silent)).toEqual({ dynamic: 1, slur: 1 });
+    const plain = played(measure, { dynamics: 'none', slurOverlap: 0 });
+    expect(Object.fromEntries(plain.performed.silent)).toEqual({ dynamic: 1, slur: 1 });
   });
 });

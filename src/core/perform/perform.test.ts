@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { readMusicXml } from '../sources/musicxml/read';
-import { performScore } from '.';
-import { ALL_PLAYED, type PerformSettings } from './settings';
+import { performed } from '../../../tests/helpers/performed';
+import type { PerformSettings } from './settings';
 
 /**
  * Realisations are those of textbooks (common practice since the 19th century);
@@ -16,24 +15,15 @@ const words = (text: string) =>
 const tempo = (figure: number) =>
   `<direction><direction-type><metronome><beat-unit>quarter</beat-unit><per-minute>${figure}</per-minute></metronome></direction-type></direction>`;
 
-/** Eight divisions a quarter, 4/4, in G major. */
+/** The notes and tempos of a violin part in G major. */
 function played(measures: string[], settings: Partial<PerformSettings> = {}) {
-  const document = `<score-partwise><part-list><score-part id="P1"><part-name>Violin</part-name></score-part></part-list><part id="P1">${measures
-    .map(
-      (measure, index) =>
-        `<measure number="${index + 1}">${index === 0 ? '<attributes><divisions>8</divisions><key><fifths>1</fifths></key><time><beats>4</beats><beat-type>4</beat-type></time></attributes>' : ''}${measure}</measure>`,
-    )
-    .join('')}</part></score-partwise>`;
-  const performed = performScore(readMusicXml(new TextEncoder().encode(document)).score, {
-    ...ALL_PLAYED,
-    ...settings,
-  });
-  const per = performed.ticksPerQuarter;
+  const score = performed(measures, settings);
+  const per = score.ticksPerQuarter;
   return {
-    performed,
+    performed: score,
     /** Onset and length in 32nds, key. */
-    notes: performed.parts[0]!.notes.map(({ on, off, key }) => [(8 * on) / per, (8 * (off - on)) / per, key]),
-    tempos: performed.tempos.map(({ tick, microsPerQuarter }) => [
+    notes: score.parts[0]!.notes.map(({ on, off, key }) => [(8 * on) / per, (8 * (off - on)) / per, key]),
+    tempos: score.tempos.map(({ tick, microsPerQuarter }) => [
       tick / per,
       Math.round(6e7 / microsPerQuarter),
     ]),

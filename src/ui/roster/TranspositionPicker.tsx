@@ -3,6 +3,7 @@ import { Button, Popover, Select } from 'antd';
 import { decidedFor } from '../../core/decisions/decisions';
 import { type Interval, keyName } from '../../core/model/pitch';
 import type { PartSummary } from '../../core/workbench/replies';
+import picker from '../common/InstrumentPicker.module.css';
 import { useSession } from '../job/session';
 import styles from './RosterStage.module.css';
 
@@ -112,7 +113,7 @@ export function TranspositionPicker({ part, disabled }: { part: PartSummary; dis
     >
       <button
         type="button"
-        className={styles.transposition}
+        className={picker.closed}
         aria-haspopup="dialog"
         aria-label={`Transposition of ${part.name}: ${label}`}
         disabled={disabled}
