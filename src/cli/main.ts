@@ -92,7 +92,9 @@ function described(path: string, inventory: Inventory, kind: Stock['kind'], mark
         `${strand.notes} notes`.padStart(11),
         `  ${strand.lowest}–${strand.highest}`.padEnd(10),
         `at most ${strand.most}`.padEnd(12),
-        `${strand.guess.name} (${strand.guess.confidence})`,
+        [strand.guess.name, strand.guess.number, strand.guess.technique, `(${strand.guess.confidence})`]
+          .filter((each) => each !== null)
+          .join(' '),
       ].join(''),
     ),
     ...noteFree.map((track) => `track ${track.track + 1}: "${track.name}" has no notes`),

@@ -44,7 +44,7 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
         members,
         instrument,
         name: decided.name?.trim() || null,
-        number: guess.number,
+        players: guess.players,
         why: decided.instrument ? 'You chose the instrument.' : guess.why,
         staves: decided.staves ?? stavesFor(instrument, members),
       };
@@ -57,7 +57,7 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
       (a, b) =>
         (rank.get(a.draft.leader.id) ?? rank.size) - (rank.get(b.draft.leader.id) ?? rank.size) ||
         scoreOrder(a.draft.instrument.id) - scoreOrder(b.draft.instrument.id) ||
-        (a.number ?? 0) - (b.number ?? 0) ||
+        (a.number?.[0] ?? 0) - (b.number?.[0] ?? 0) ||
         a.index - b.index,
     );
   return order.map(({ draft, number }) => ({
@@ -82,7 +82,8 @@ function stavesFor(instrument: Instrument, strands: readonly Strand[]): 1 | 2 {
 
 interface Draft {
   instrument: Instrument;
-  number: number | null;
+  /** As the strand's name numbers them. */
+  players: readonly number[];
   name: string | null;
 }
 
@@ -91,16 +92,16 @@ interface Draft {
  * once; the others take the numbers that are left, in order. A lone part
  * without a number keeps its plain name.
  */
-function numberAlike(drafts: readonly Draft[]): (number | null)[] {
-  const numbers = drafts.map(() => null as number | null);
+function numberAlike(drafts: readonly Draft[]): (readonly number[] | null)[] {
+  const numbers = drafts.map(() => null as readonly number[] | null);
   for (const instrument of new Set(drafts.map((draft) => draft.instrument))) {
     const alike = drafts.flatMap((draft, at) => (draft.instrument === instrument ? [at] : []));
     const taken = new Set<number>();
     for (const at of alike) {
-      const { number } = drafts[at]!;
-      if (number === null || taken.has(number)) continue;
-      taken.add(number);
-      numbers[at] = number;
+      const { players } = drafts[at]!;
+      if (players.length === 0 || players.some((player) => taken.has(player))) continue;
+      for (const player of players) taken.add(player);
+      numbers[at] = players;
     }
     if (alike.length === 1) continue;
     let next = 1;
@@ -108,13 +109,14 @@ function numberAlike(drafts: readonly Draft[]): (number | null)[] {
       if (numbers[at] !== null) continue;
       while (taken.has(next)) next++;
       taken.add(next);
-      numbers[at] = next;
+      numbers[at] = [next];
     }
   }
   return numbers;
 }
 
-function numbered(text: string, instrument: Instrument, number: number | null): string {
-  if (number === null) return text;
-  return `${text} ${instrument.romanNumbers ? (ROMAN[number] ?? number) : number}`;
+function numbered(text: string, instrument: Instrument, players: readonly number[] | null): string {
+  if (players === null) return text;
+  const written = players.map((player) => (instrument.romanNumbers ? (ROMAN[player] ?? player) : player));
+  return `${text} ${written.join('+')}`;
 }

@@ -33,6 +33,84 @@ describe('names as they are found in files', () => {
     expect(found.number).toBe(number);
   });
 
+  it.each([
+    ['Hns 1+3', [1, 3]],
+    ['Tpts 1-3', [1, 2, 3]],
+    ['Corni I II', [1, 2]],
+    ['4 Horns ff', [1, 2, 3, 4]],
+    ['2. Violinen', [2]],
+    ['3rd Horn', [3]],
+    ['Zweite Geigen', [2]],
+    ['Flûtes 1 et 2', [1, 2]],
+    ['Clarinet in Bb 2', [2]],
+    ['ViolinI_LEG_01', [1]],
+    // Neither tracks nor takes, strings, feet or "both" are numbers of players.
+    ['02 - Oboe', []],
+    ['[3] Horns', []],
+    ['Celli stacc 02', []],
+    ['12-str Gtr', []],
+    ["Pipe Org 8'", []],
+    ['Clarinetti a2', []],
+  ])('of %s the players are %j', (name, players) => {
+    expect(guess(name).players).toEqual(players);
+  });
+
+  it.each([
+    ['VC pizz', 'pizzicato'],
+    ['1st Vlns sus', 'sustained'],
+    ['Tpt 2+3 harmon', 'harmon mute'],
+    ['Vln I con sord.', 'muted'],
+    ['Cors bouchés', 'stopped'],
+    ['Trompettes bouchées', 'muted'],
+    ['Harmony 2', null],
+    ['Flute 1', null],
+  ])('%s is played %s', (name, technique) => {
+    expect(guess(name).technique).toBe(technique);
+  });
+
+  it('weighs words that are said of anything less than a program', () => {
+    expect(guess('Melody', 73).instrument.id).toBe('flute');
+    expect(guess('Acc 3', 40).instrument.id).toBe('violin');
+    expect(guess('Chorus Gt', 27).instrument.id).toBe('electric-guitar');
+    expect(guess('Acc', 21).instrument.id).toBe('accordion');
+  });
+
+  it('takes no vibrato for a vibraphone, and no section for its instrument', () => {
+    expect(guess('oboe vib sus').instrument.id).toBe('oboe');
+    expect(guess('Vibes').instrument.id).toBe('vibraphone');
+    expect(guess('Strings Vln 2').instrument.id).toBe('violin');
+    expect(guess('PERC timp hits').instrument.id).toBe('timpani');
+  });
+
+  it('knows names shortened or misspelt, where only one instrument fits', () => {
+    expect(guess('Bassklar.').instrument.id).toBe('bass-clarinet');
+    expect(guess('Trombonne 2').instrument.id).toBe('trombone');
+    expect(guess('Xx').confidence).toBeLessThan(0.3);
+  });
+
+  it('proposes none that cannot play the notes while another can', () => {
+    const low = { notes: [36, 40, 43, 48, 55].map((key) => ({ key })) };
+    const violin = recogniseInstrument({ name: '', programs: [40], channel: 0, ...low });
+    expect(violin.instrument.id).toBe('cello');
+    expect(violin.why).toContain('its range');
+    const sax = recogniseInstrument({
+      name: 'Sax',
+      programs: [],
+      channel: 0,
+      notes: [{ key: 37 }, { key: 50 }],
+    });
+    expect(sax.instrument.id).toBe('baritone-saxophone');
+    expect(guess('Sax').alternatives.map(({ id }) => id)).toContain('tenor-saxophone');
+    // A glockenspiel stands two octaves lower in files as often as not.
+    const bells = recogniseInstrument({
+      name: '',
+      programs: [9],
+      channel: 0,
+      notes: [{ key: 66 }, { key: 73 }],
+    });
+    expect(bells.instrument.id).toBe('glockenspiel');
+  });
+
   it('lets the program say which guitar, saxophone or bass', () => {
     expect(guess('guitar', 29).instrument.id).toBe('electric-guitar');
     expect(guess('Sax', 66).instrument.id).toBe('tenor-saxophone');

@@ -1,16 +1,25 @@
 import { PERCUSSION_CHANNEL } from '../model/performance';
 import { CATALOGUE, type Instrument, instrumentOf, instrumentOfProgram } from './catalogue';
+import { playersIn } from './name-numbers';
+import { techniqueIn } from './name-techniques';
+import { type NameWord, nameWords, wordsOf } from './name-words';
 
 /** What a strand seems to be played by, and why. */
 export interface InstrumentGuess {
   instrument: Instrument;
-  /** Number of the player or desk, where the name gives one (Horn 3, Violin II). */
+  /** The first of `players`; null where the name gives none. */
   number: number | null;
+  /** Numbers of the players or desks that the name gives (Horns 1+3, Violin II), in order. */
+  players: number[];
+  /** How they play, as the name says: "pizzicato"; null where it says nothing. */
+  technique: string | null;
   /** 0–1: 0.95 for a full name, less for a short one, 0.5 for a program alone, 0.2 for nothing at all. */
   confidence: number;
   why: string;
   /** The words of the name that told it; null where none did. */
   words: string | null;
+  /** Others that it may be, the likeliest first. */
+  alternatives: Instrument[];
 }
 
 /** The part of a strand that tells its instrument. */
@@ -20,117 +29,362 @@ export interface Evidence {
   programs: readonly number[];
   /** 0–15. */
   channel: number;
+  /** Sounding MIDI keys, of the notes or as far as they reach. */
+  notes?: readonly { key: number }[];
+  lowest?: number;
+  highest?: number;
 }
+
+/** Words that stand in a name for an instrument, and where. */
+interface Match {
+  from: number;
+  to: number;
+  text: string;
+  instruments: readonly Instrument[];
+  /** Not shortened or misspelt. */
+  isExact: boolean;
+}
+
+/**
+ * What evidence is worth, as log odds in rough halves: a full name against
+ * a short one, a program that agrees, a family that agrees, notes that the
+ * instrument does not have (tuned on the half of bench/names that is for it).
+ */
+const FULL_NAME = 5;
+const SHORT_NAME = 4;
+const NEAR_NAME = 3.5;
+const TWO_LETTERS = 3;
+const ONE_LETTER = 1.2;
+/** Words that are said of any instrument. */
+const GENERIC_NAME = 1;
+/** A word for a whole section, beside one for an instrument of it. */
+const SECTION = -3;
+const SAME_PROGRAM = 2.5;
+const SAME_FAMILY = 1;
+/** Program 1 is what files without a choice have. */
+const DEFAULT_PROGRAM = 0.5;
+const USUAL_OF_KIND = 0.6;
+const OUT_OF_RANGE = -9;
+const PROGRAM_APART = 0.01;
+/** Semitones beyond the usual range that players reach all the same. */
+const REACH = 3;
+const NEAR = 3;
+
+const key = (words: readonly string[]): string => words.join('');
 
 interface Alias {
   words: string[];
   instrument: Instrument;
 }
-
-const ROMAN: Record<string, number> = { i: 1, ii: 2, iii: 3, iv: 4, v: 5, vi: 6, vii: 7, viii: 8 };
-const ORDINAL = /^(\d{1,2})(st|nd|rd|th|er|e|o)?$/;
-
-/** Lower-case words of a name: accents, punctuation and joined digits are taken apart. */
-function wordsOf(name: string): string[] {
-  return name
-    .replace(/♭/g, 'b')
-    .replace(/♯/g, '#')
-    .normalize('NFD')
-    .replace(/\p{M}/gu, '')
-    .replace(/ß/g, 'ss')
-    .replace(/([a-z])([A-Z])/g, '$1 $2')
-    .toLowerCase()
-    .replace(/([a-z])(\d)/g, '$1 $2')
-    .split(/[^a-z0-9#]+/)
-    .filter(Boolean);
-}
-
 const ALIASES: Alias[] = CATALOGUE.flatMap((instrument) =>
   [instrument.name, ...instrument.aliases].map((alias) => ({ words: wordsOf(alias), instrument })),
-).sort((a, b) => weight(b) - weight(a));
+);
 
-/** More words, then more letters, make a name more telling. */
-function weight(alias: Alias): number {
-  return alias.words.length * 100 + alias.words.join('').length;
+/** Instruments by their names with the spaces taken out: "drumkit" and "drum kit" are one. */
+const BY_NAME = new Map<string, Instrument[]>();
+for (const { words, instrument } of ALIASES) {
+  const known = BY_NAME.get(key(words)) ?? [];
+  if (!known.includes(instrument)) BY_NAME.set(key(words), [...known, instrument]);
 }
 
-function findAlias(words: readonly string[]): Alias | undefined {
-  return ALIASES.find((alias) =>
-    words.some((_, at) => alias.words.every((word, index) => words[at + index] === word)),
+/** A word is short for one that begins with it, from so many letters on; a letter may be wrong in longer ones. */
+const SHORTENED = 3;
+const MISSPELT = 6;
+
+/** Whether a word is another one, shortened or with one letter wrong. */
+const isNearly = (word: string, whole: string): boolean =>
+  word === whole ||
+  (word.length >= SHORTENED && whole.startsWith(word)) ||
+  (word.length >= MISSPELT && whole.length >= MISSPELT && isOneOff(word, whole));
+
+/** Whether one letter put in, left out or changed makes one word of the other. */
+function isOneOff(a: string, b: string): boolean {
+  if (Math.abs(a.length - b.length) > 1) return false;
+  let at = 0;
+  while (at < a.length && at < b.length && a[at] === b[at]) at++;
+  const [restA, restB] = [a.slice(at), b.slice(at)];
+  return restA.slice(1) === restB.slice(1) || restA.slice(1) === restB || restA === restB.slice(1);
+}
+
+/** Aliases by how many words they have and the letter that they begin with: nobody misspells that. */
+const BY_SHAPE = new Map<string, Alias[]>();
+const shapeOf = (words: readonly string[]): string => `${words.length} ${words[0]?.[0]}`;
+for (const alias of ALIASES) {
+  const alike = BY_SHAPE.get(shapeOf(alias.words)) ?? [];
+  BY_SHAPE.set(shapeOf(alias.words), [...alike, alias]);
+}
+
+/** Fewer letters are short for too much. */
+const LEAST_LETTERS = 4;
+
+/** Instruments whose names these words are short for: only where all that fit are one. */
+function nearly(words: readonly string[]): readonly Instrument[] | undefined {
+  if (key(words).length < LEAST_LETTERS) return undefined;
+  const found = new Set<Instrument>();
+  for (const { words: whole, instrument } of BY_SHAPE.get(shapeOf(words)) ?? [])
+    if (whole.every((word, at) => isNearly(words[at]!, word))) found.add(instrument);
+  return found.size === 1 ? [...found] : undefined;
+}
+
+/** Words that name a whole kind of instrument, and how the ids of that kind end; the first is the usual one. */
+const KINDS: readonly (readonly [words: RegExp, ids: readonly string[]])[] = [
+  [
+    /^(guitars?|gtrs?|gt|guit|git|gitarren?|guitare|guitarra|chitarra)$/,
+    ['classical-guitar', 'electric-guitar', 'acoustic-guitar'],
+  ],
+  [
+    /^(sax|saxes|sx|saxophones?|saxophon|saxofon)$/,
+    ['alto-saxophone', 'tenor-saxophone', 'baritone-saxophone', 'soprano-saxophone'],
+  ],
+  [/^(bass|basso)$/, ['bass-guitar', 'double-bass', 'synth-bass', 'bass-voice', 'tuba']],
+  [/^(baritone|bariton)$/, ['baritone', 'euphonium', 'baritone-saxophone']],
+  [/^(altos?|alt)$/, ['alto', 'alto-saxophone', 'viola']],
+  [/^(tenor|ten|tenore)$/, ['tenor', 'tenor-saxophone']],
+  [/^(soprano|sop|sopran)$/, ['soprano', 'soprano-saxophone']],
+];
+
+/** Words that are said of any instrument's track (common practice). */
+const GENERIC =
+  /^(melody|melodie|lead|acc|accomp|accompaniment|comp|pad|pads|chorus|solo|theme|harmony|rhythm|chords?|riff|part|track|voice|stimme|voix|high|low|fill|line|bells?|keys|keyboard|keyboards|percussion|perc|sub|bass)$/;
+
+/** Words for sections that stand before their instruments in libraries' names. */
+const SECTIONS: ReadonlySet<string> = new Set(['strings', 'percussion', 'choir']);
+
+/** A word that is another thing beside an instrument: vibrato, the pedal of an organ, a key. */
+const BESIDE: ReadonlySet<string> = new Set([
+  'vib',
+  'vibes',
+  'mar',
+  'pad',
+  'chor',
+  'chorus',
+  'cel',
+  'a',
+  's',
+  'b',
+  'v',
+]);
+
+const ELECTRIC_GUITAR = instrumentOf('electric-guitar');
+
+/** The longest names in words that are looked for. */
+const LONGEST = 4;
+
+/** What was found in names lately: the same strands are asked about again and again. */
+const known = new Map<string, Match[]>();
+const MOST_KNOWN = 5000;
+
+function matchesIn(name: string, words: readonly NameWord[]): Match[] {
+  const before = known.get(name);
+  if (before) return before;
+  if (known.size >= MOST_KNOWN) known.clear();
+  const found = searched(words);
+  known.set(name, found);
+  return found;
+}
+
+function searched(words: readonly NameWord[]): Match[] {
+  const found: Match[] = [];
+  for (let from = 0; from < words.length; from++)
+    for (let to = Math.min(words.length, from + LONGEST); to > from; to--) {
+      const own = words.slice(from, to).map(({ text }) => text);
+      const kind = own.length === 1 ? KINDS.find(([pattern]) => pattern.test(own[0]!)) : undefined;
+      // "Violin I" is no plural.
+      const isNumbered = own.length > 1 && /^[iv]+$/.test(own.at(-1)!);
+      const exact = kind?.[1].map(instrumentOf) ?? (isNumbered ? undefined : BY_NAME.get(key(own)));
+      if (exact) found.push({ from, to, text: own.join(' '), instruments: exact, isExact: true });
+      else {
+        const near = isNumbered ? undefined : nearly(own);
+        if (near) found.push({ from, to, text: own.join(' '), instruments: near, isExact: false });
+      }
+    }
+  // What lies within a longer name is part of that.
+  return found.filter(
+    (match) =>
+      !found.some(
+        (other) =>
+          other !== match &&
+          other.from <= match.from &&
+          other.to >= match.to &&
+          other.to - other.from > match.to - match.from,
+      ),
   );
 }
 
-function numberIn(words: readonly string[]): number | null {
-  for (const word of words) {
-    const ordinal = ORDINAL.exec(word);
-    if (ordinal) return Number(ordinal[1]);
-  }
-  for (const word of words.slice(1)) if (ROMAN[word]) return ROMAN[word]!;
-  return null;
+/** What a match is worth by itself. */
+function weightOf({ text, from, to, isExact }: Match): number {
+  const letters = text.replaceAll(' ', '').length;
+  if (from + 1 === to && GENERIC.test(text)) return GENERIC_NAME;
+  if (!isExact) return NEAR_NAME;
+  if (to - from > 1 || letters > 4) return FULL_NAME;
+  return letters > 2 ? SHORT_NAME : letters === 2 ? TWO_LETTERS : ONE_LETTER;
 }
 
-/** Words that name a whole kind of instrument, and how the ids of that kind end. */
-const KINDS: [words: RegExp, ids: RegExp][] = [
-  [/^(guitars?|gtr|guit|gitarre|guitare|chitarra)$/, /guitar$/],
-  [/^(sax|saxes|saxophone|saxophon)$/, /saxophone$/],
-  [/^bass$/, /^(double-bass|bass-guitar|synth-bass)$/],
-];
+/** How many notes there are on each key; the same notes are asked about again and again. */
+const histograms = new WeakMap<object, Uint32Array>();
 
-const isKindOf = (instrument: Instrument, word: string): boolean =>
-  KINDS.some(([words, ids]) => words.test(word) && ids.test(instrument.id));
+function histogramOf({ notes, lowest, highest }: Evidence): Uint32Array | null {
+  if (notes) {
+    const before = histograms.get(notes);
+    if (before) return before;
+    const counts = new Uint32Array(128);
+    for (const { key } of notes) if (key >= 0 && key < 128) counts[key]!++;
+    histograms.set(notes, counts);
+    return counts;
+  }
+  if (lowest === undefined || highest === undefined) return null;
+  return new Uint32Array(128).fill(1, lowest, highest + 1);
+}
+
+const OCTAVE = 12;
 
 /**
- * Guesses the instrument of a strand from its name, its program and its
- * channel. The name counts most, since programs are often wrong; a program
- * decides when the name says nothing.
+ * The share of the notes that an instrument does not have. What sounds in
+ * another octave than it reads stands in files as it reads as often as not.
+ */
+function outside(instrument: Instrument, counts: Uint32Array | null): number {
+  if (!counts || instrument.unpitched) return 0;
+  const { lowest, highest, transposition } = instrument;
+  const share = (shift: number): number => {
+    let all = 0;
+    let out = 0;
+    counts.forEach((count, key) => {
+      all += count;
+      if (key < lowest - shift - REACH || key > highest - shift + REACH) out += count;
+    });
+    return all === 0 ? 0 : out / all;
+  };
+  const isOctaves = transposition.chromatic % OCTAVE === 0 && transposition.chromatic > 0;
+  return isOctaves ? Math.min(share(0), share(transposition.chromatic)) : share(0);
+}
+
+interface Candidate {
+  score: number;
+  match: Match | null;
+}
+
+function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instrument, Candidate> {
+  const matches = matchesIn(evidence.name, words);
+  const telling = matches.filter(({ text }) => !BESIDE.has(text));
+  const candidates = new Map<Instrument, Candidate>();
+  const put = (instrument: Instrument, score: number, match: Match | null) => {
+    const before = candidates.get(instrument);
+    if (!before || before.score < score) candidates.set(instrument, { score, match });
+  };
+  for (const match of matches) {
+    const others = telling.filter((each) => each !== match);
+    // "Oboe vib" is no vibraphone, and "Strings Vln 2" no string orchestra.
+    if (BESIDE.has(match.text) && others.length > 0) continue;
+    match.instruments.forEach((instrument, index) => {
+      const isSection = SECTIONS.has(instrument.id) && others.length > 0;
+      const usual = match.instruments.length > 1 && index === 0 ? USUAL_OF_KIND : 0;
+      put(instrument, weightOf(match) + usual + (isSection ? SECTION : 0), match);
+    });
+  }
+  // What only electric guitars do tells which guitar.
+  const isElectric = /distorted|clean|palm mute/.test(techniqueIn(evidence.name, false) ?? '');
+  const electric = candidates.get(ELECTRIC_GUITAR);
+  if (isElectric && electric) electric.score += SAME_PROGRAM;
+  const [program] = evidence.programs;
+  if (program !== undefined) {
+    const own = instrumentOfProgram(program);
+    put(own, 0, null);
+    for (const instrument of CATALOGUE) {
+      const isOwn = instrument === own || instrument.program === program;
+      if (instrument.family === own.family && !instrument.unpitched) put(instrument, 0, null);
+      const candidate = candidates.get(instrument);
+      if (!candidate) continue;
+      if (isOwn)
+        candidate.score +=
+          program === 0 ? DEFAULT_PROGRAM : instrument === own ? SAME_PROGRAM : SAME_PROGRAM - 0.5;
+      else if (instrument.family === own.family && program !== 0) candidate.score += SAME_FAMILY;
+    }
+  }
+  const counts = histogramOf(evidence);
+  for (const [instrument, candidate] of candidates) {
+    candidate.score += OUT_OF_RANGE * outside(instrument, counts);
+    // Of those that have the notes the one that General MIDI puts nearest.
+    if (program !== undefined && !candidate.match)
+      candidate.score -= PROGRAM_APART * Math.abs(instrument.program - program);
+  }
+  return candidates;
+}
+
+/**
+ * Guesses what plays a strand from all that is known of it: the words of its
+ * name, its program, its range, its channel. Each instrument that any of them
+ * speaks for is weighed; generic words say little, a program that lies in
+ * another family than the name less than the name, and what cannot play the
+ * notes is not proposed while another can.
  */
 export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
-  const words = wordsOf(evidence.name);
-  const number = numberIn(words);
-  const alias = findAlias(words);
-  if (evidence.channel === PERCUSSION_CHANNEL && !alias?.instrument.unpitched)
+  const words = nameWords(evidence.name);
+  const candidates = candidatesOf(evidence, words);
+  const ranked = [...candidates].sort((a, b) => b[1].score - a[1].score);
+  const [first] = ranked;
+  const named = first?.[1].match ? first : undefined;
+  const technique = (instrument: Instrument | undefined) =>
+    techniqueIn(evidence.name, instrument?.id === 'horn-f');
+  if (evidence.channel === PERCUSSION_CHANNEL && !named?.[0].unpitched)
     return {
       instrument: instrumentOf('drum-set'),
       number: null,
+      players: [],
+      technique: technique(undefined),
       confidence: 0.9,
       why: 'It is on the percussion channel.',
       words: null,
+      alternatives: [],
     };
-  const ofProgram = evidence.programs[0] === undefined ? null : instrumentOfProgram(evidence.programs[0]);
-  if (alias && ofProgram && alias.words.length === 1 && isKindOf(ofProgram, alias.words[0]!))
-    return {
-      instrument: ofProgram,
-      number,
-      confidence: 0.9,
-      why: `Its name contains "${alias.words[0]}", and its program says which.`,
-      words: alias.words[0]!,
-    };
-  if (alias) {
-    const letters = alias.words.join('').length;
-    const confidence = alias.words.length > 1 || letters > 4 ? 0.95 : letters > 2 ? 0.85 : 0.7;
-    return {
-      instrument: alias.instrument,
-      number,
-      confidence,
-      why: `Its name contains "${alias.words.join(' ')}".`,
-      words: alias.words.join(' '),
-    };
-  }
-  const [program] = evidence.programs;
-  if (program === undefined)
+  if (!first)
     return {
       instrument: instrumentOf('piano'),
       number: null,
+      players: [],
+      technique: technique(undefined),
       confidence: 0.2,
       why: 'Neither name nor program tells.',
       words: null,
+      alternatives: [],
     };
+  const [instrument, { score, match }] = first;
+  const alternatives = ranked
+    .slice(1)
+    .filter(([, other]) => other.score > score - NEAR && other.score > 0)
+    .map(([other]) => other)
+    .slice(0, 4);
+  const [program] = evidence.programs;
+  const isGeneric =
+    !match || (match.to - match.from === 1 && GENERIC.test(match.text) && weightOf(match) === GENERIC_NAME);
+  if (!match || (isGeneric && program !== undefined && instrument === instrumentOfProgram(program)))
+    return {
+      instrument,
+      // A name that says nothing of the instrument numbers the track, not the player.
+      number: null,
+      players: [],
+      technique: technique(instrument),
+      confidence: program === 0 ? 0.3 : 0.5,
+      why:
+        program !== undefined && instrument === instrumentOfProgram(program)
+          ? `Its program is ${program + 1}.`
+          : `Its program is ${(program ?? 0) + 1}, and its range is that of ${instrument.name}.`,
+      words: null,
+      alternatives,
+    };
+  const players = playersIn(words, match.from, match.to);
+  const letters = match.text.replaceAll(' ', '').length;
+  const sure = match.to - match.from > 1 || letters > 4 ? 0.95 : letters > 2 ? 0.85 : 0.7;
+  const isChosen = match.instruments.length > 1 && match.instruments[0] !== instrument;
   return {
-    instrument: instrumentOfProgram(program),
-    // A name that says nothing of the instrument numbers the track, not the player.
-    number: null,
-    confidence: program === 0 ? 0.3 : 0.5,
-    why: `Its program is ${program + 1}.`,
-    words: null,
+    instrument,
+    number: players[0] ?? null,
+    players,
+    technique: technique(instrument),
+    confidence: isGeneric ? 0.4 : match.instruments.length > 1 ? Math.min(sure, 0.9) : sure,
+    why: isChosen
+      ? `Its name contains "${match.text}", and its program or range says which.`
+      : `Its name contains "${match.text}".`,
+    words: match.text,
+    alternatives,
   };
 }

@@ -37,7 +37,19 @@ export interface StrandEntry {
   stacked: number;
   firstBar: number;
   lastBar: number;
-  guess: { instrument: string; name: string; id: string; confidence: number; why: string };
+  guess: {
+    instrument: string;
+    name: string;
+    id: string;
+    /** "2", "1+2", or null where the name gives none. */
+    number: string | null;
+    /** "pizzicato", or null where the name says nothing. */
+    technique: string | null;
+    confidence: number;
+    why: string;
+    /** MusicXML sound ids of what it may be else, the likeliest first. */
+    alternatives: string[];
+  };
 }
 
 /** Everything a file holds, counted and placed; plain data (docs/inspect.md). */
@@ -145,8 +157,11 @@ function entryOf(strand: Strand): StrandEntry {
       instrument: guess.instrument.sound,
       name: guess.instrument.name,
       id: guess.instrument.id,
+      number: guess.players.length > 0 ? guess.players.join('+') : null,
+      technique: guess.technique,
       confidence: guess.confidence,
       why: guess.why,
+      alternatives: guess.alternatives.map(({ sound }) => sound),
     },
   };
 }
