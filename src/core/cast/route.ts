@@ -13,6 +13,8 @@ export interface PartPlan {
   staves: 1 | 2;
   /** The strands that it is made of; the first leads. */
   strands: StrandId[];
+  /** How each of them is played, as their names say. */
+  techniques: (string | null)[];
   /** Why it became what it is, for people. */
   why: string;
 }
@@ -67,6 +69,7 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     instrument: draft.instrument,
     staves: draft.staves,
     strands: draft.members.map((strand) => strand.id),
+    techniques: draft.members.map((strand) => recogniseInstrument(strand).technique),
     why: draft.why,
   }));
 }

@@ -1,9 +1,13 @@
+import type { PartPlan } from '../cast/route';
 import { plansOf } from '../cast/written';
 import type { Desk } from '../clean/desk';
 import { vary } from '../clean/vary';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
+import type { EventId } from '../model/ids';
 import type { Lane } from '../model/lanes';
+import type { Performance } from '../model/performance';
 import type { PerformSettings } from '../perform/settings';
+import type { PlayedManner } from '../sources/musicxml/as-file';
 import { writeSmf } from '../sources/smf/write';
 import type { Transcription } from '../transcribe';
 import { type HandOverFile, handOver } from './hand-over';
@@ -24,16 +28,32 @@ export function handOverSource(
   written: Transcription | null = null,
 ): HandOverSource {
   const timed = written && needsScore(choice) ? withNoteTimes(performance, written, choice) : performance;
+  const plans = plansOf(performance, decisions, score?.score.parts ?? null);
   return {
     smf,
     source,
     performance: vary(timed, decisions),
     decisions,
-    plans: plansOf(performance, decisions, score?.score.parts ?? null),
-    manners: score?.manners ?? new Map(),
+    plans,
+    manners: score?.manners ?? mannersOf(performance, plans),
     asked: score ? curveLanes(decisions.perform) : [],
     title: decisions.title ?? performance.title,
   };
+}
+
+/** Techniques of strands that were joined: each note is played as its strand's name says. */
+function mannersOf({ strands }: Performance, plans: readonly PartPlan[]): Map<EventId, PlayedManner> {
+  const manners = new Map<EventId, PlayedManner>();
+  for (const plan of plans) {
+    if (plan.strands.length < 2) continue;
+    plan.strands.forEach((id, index) => {
+      const technique = plan.techniques[index];
+      if (!technique) return;
+      for (const note of strands.find((strand) => strand.id === id)?.notes ?? [])
+        manners.set(note.id, { technique });
+    });
+  }
+  return manners;
 }
 
 const curveLanes = ({ dynamics, curve }: PerformSettings): Lane[] =>

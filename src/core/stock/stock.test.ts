@@ -167,6 +167,36 @@ describe('a file from a notation program', () => {
   });
 });
 
+describe('techniques of one section', () => {
+  const bars = (from: number, to: number, key = 50): Stroke[] =>
+    Array.from({ length: (to - from) * 4 }, (_, at): Stroke => {
+      const on = from * 1920 + at * 480;
+      return [on, on + 440, key + (at % 4)];
+    });
+  const kinds = (smf: Smf) => stockOf(smf).oddities.filter(({ kind }) => kind === 'technique');
+
+  it('on strands of their own are offered as one part', () => {
+    const smf = madeFile(
+      madeTrack('Celli sus', 0, [...bars(0, 4), ...bars(6, 8)]),
+      madeTrack('Celli pizz', 1, bars(4, 6)),
+    );
+    const [found, ...others] = kinds(smf);
+    expect(others).toEqual([]);
+    expect(found).toMatchObject({ strand: '1/t2c2', count: 8, harm: { takes: 'sounds' } });
+    expect(found!.mend.directives).toEqual([{ kind: 'join', strand: '1/t2c2', into: '1/t1c1' }]);
+  });
+
+  it('are not, where both play together, or are other players', () => {
+    const both = madeFile(madeTrack('Celli sus', 0, bars(0, 8)), madeTrack('Celli pizz', 1, bars(2, 6, 40)));
+    expect(kinds(both)).toEqual([]);
+    const others = madeFile(
+      madeTrack('Vlns 1 sus', 0, bars(0, 4, 60)),
+      madeTrack('Vlns 2 pizz', 1, bars(4, 6, 60)),
+    );
+    expect(kinds(others)).toEqual([]);
+  });
+});
+
 describe('single oddities', () => {
   const line: Stroke[] = [60, 62, 64, 65, 67, 69, 71, 72].map((key, at) => [at * 480, at * 480 + 450, key]);
   const program = (tick: number, number: number, channel = 0): SmfEvent => ({

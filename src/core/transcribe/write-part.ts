@@ -5,12 +5,14 @@ import { joinAttacks } from '../infer/attacks/attacks';
 import type { Lead } from '../infer/lead/lead-of';
 import { fitDrumLengths, fitLengths } from '../infer/lengths/lengths';
 import { findSlurs } from '../infer/marks/slurs';
+import { type TechniqueText, techniqueTexts } from '../infer/marks/techniques';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
 import type { Ensemble } from '../infer/rhythm/known';
 import { separateVoices } from '../infer/voices/voices';
 import type { Beat } from '../model/beats';
 import { type Frame, frameEnd } from '../model/frame';
 import type { EventId } from '../model/ids';
+import type { Mark } from '../model/marks';
 import type { TextAt } from '../model/performance';
 import {
   barIndexOf,
@@ -134,6 +136,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
   const bars = yield* finish(unplaced, writing);
   yield;
+  putTexts(techniqueTexts(notes, plan.techniques), bars, frame);
   const slurs = instrument.singleLine ? findSlurs(bars, byId) : [];
   const part: Part = {
     id: plan.id,
@@ -152,6 +155,15 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     counts: countHeads(bars),
     lostLyrics: hangLyrics(lyrics, bars, frame),
   };
+}
+
+/** Texts over the staff, at their places in their bars. */
+function putTexts(texts: readonly TechniqueText[], bars: readonly PartBar[], { bars: of }: Frame): void {
+  for (const { at, text } of texts) {
+    const bar = barIndexOf(of, at);
+    const mark: Mark = { kind: 'words', text, at: at - of[bar]!.start, placement: 'above' };
+    bars[bar]!.marks = [...(bars[bar]!.marks ?? []), mark];
+  }
 }
 
 /** A grace note stands before a note; where none begins it is a short note instead, never none. */

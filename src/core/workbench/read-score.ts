@@ -134,6 +134,7 @@ function planOf(part: Part, routed: PartPlan | undefined): PartPlan {
     instrument: instrumentOf(part.instrument),
     staves: part.clefs.length > 1 ? 2 : 1,
     strands: [leaderOf(part)],
+    techniques: [null],
     why: routed?.why ?? 'It does not sound.',
   };
 }

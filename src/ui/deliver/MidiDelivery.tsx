@@ -161,6 +161,17 @@ export function MidiDelivery() {
             {hasNotes && (
               <>
                 {stock.kind === 'smf' && <TimesFields choice={choice} change={change} />}
+                {stock.kind === 'smf' && (summary?.parts ?? []).some(({ strands }) => strands.length > 1) && (
+                  <>
+                    <span>Own tracks</span>
+                    <Checkbox
+                      checked={choice.apart?.includes('techniques') ?? false}
+                      onChange={(event) => set({ apart: event.target.checked ? ['techniques'] : [] })}
+                    >
+                      for techniques of joined strands
+                    </Checkbox>
+                  </>
+                )}
                 <span>Controllers</span>
                 <Select
                   aria-label="Resolution of controllers"

@@ -34,6 +34,7 @@ const KINDS: Record<OddityKind, string> = {
   'shared-channel': 'Shared channel',
   mixer: 'Mixer controllers',
   notation: 'From a notation program',
+  technique: 'Technique of another strand',
 };
 
 interface Row extends Oddity {

@@ -22,6 +22,7 @@ import {
 import { findNotationFile } from './notation';
 import { findHanging, findKeySwitches, findSpecks, findStacked } from './notes';
 import type { Finder, Oddity } from './oddity';
+import { findTechniques } from './techniques';
 import { findCopies, findEchoing, findEmptyTracks, findMixers } from './tracks';
 
 export type { Oddity, OddityKind } from './oddity';
@@ -47,6 +48,7 @@ const FINDERS: readonly Finder[] = [
   findProgramChanges,
   findSharedChannels,
   findNotationFile,
+  findTechniques,
   findMixers,
 ];
 

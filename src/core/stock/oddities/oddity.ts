@@ -19,6 +19,7 @@ export type OddityKind =
   | 'kit'
   | 'mixer'
   | 'notation'
+  | 'technique'
   | 'tempo'
   | 'meter'
   | 'key'
