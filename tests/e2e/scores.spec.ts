@@ -32,6 +32,21 @@ test('a score is dropped, read, seen, named, and handed over both ways', async (
   await expect(page.getByRole('complementary', { name: 'Inspector' })).toContainText('in Flute');
   await expect(page.getByRole('combobox', { name: /Key/ })).toBeDisabled();
 
+  // One note is moved and handed over in its own line; undo takes it back.
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  const heading = inspector.getByRole('heading');
+  const was = await heading.textContent();
+  await inspector.getByRole('button', { name: 'Up an octave' }).click();
+  await expect(heading).not.toHaveText(was!);
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  const moved = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const edited = readFileSync(await (await moved).path(), 'utf8');
+  const lines = ferry.split('\n');
+  const others = edited.split('\n').filter((line, index) => line !== lines[index]);
+  expect(others.map((line) => line.trim())).toEqual([expect.stringMatching(/^<octave>\d<\/octave>$/)]);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+
   // One part is renamed: that name is what changes.
   await page.getByRole('link', { name: /^Roster/ }).click();
   const name = page.getByRole('textbox', { name: 'Name of Flute' });

@@ -2,6 +2,7 @@ import { remembered } from '../basics/remember';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide } from '../decisions/decisions';
 import {
+  noteIdOf,
   type SourceId,
   type StrandId,
   sourceOf,
@@ -11,6 +12,7 @@ import {
   wholeStrand,
 } from '../model/ids';
 import type { Performance } from '../model/performance';
+import { withPitches } from '../notate/edit-notes';
 import { playedBy, type Reading } from '../sources';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
@@ -47,7 +49,11 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
       versions.toSorted((a, b) => b.version - a.version)[0]
     );
   };
-  const leading = playedBy(chosen(decisions.leading ?? null) ?? chosen(readings[0]!.id)!, decisions.perform);
+  const leading = playedBy(
+    chosen(decisions.leading ?? null) ?? chosen(readings[0]!.id)!,
+    decisions.perform,
+    editsOf(decisions),
+  );
   const source = performanceOf(leading, decisions);
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;
@@ -63,8 +69,24 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     refusals: [
       ...missingSources(readings, decisions),
       ...missingStrands(readings, leading.id, source, decisions),
+      ...(decisions.pitches.size > 0 && !leading.written
+        ? [{ step: 'pitch', why: 'Single notes are moved in scores only: this source is a performance.' }]
+        : []),
       ...cleaned.refusals,
     ],
+  };
+}
+
+/** Notes of a score that were moved: by the events that are played of them. */
+function editsOf({ pitches }: Decisions): Parameters<typeof playedBy>[2] {
+  if (pitches.size === 0) return null;
+  return {
+    of: JSON.stringify([...pitches]),
+    make: ({ asRead, readAs }) =>
+      withPitches(
+        asRead,
+        new Map([...pitches].map(([event, by]) => [readAs.get(noteIdOf(event)) ?? noteIdOf(event), by])),
+      ),
   };
 }
 

@@ -38,7 +38,7 @@ export function deliverScore(
 
 /** The document of a score that was read, as the score is now; the very bytes where it is the same. */
 function changed(written: ScoreReading, score: Score, layout: ScoreFormChoice['layout']): Uint8Array {
-  const before = new Map(written.score.parts.map((part) => [part.id, part]));
+  const before = new Map(written.original.parts.map((part) => [part.id, part]));
   const { document, readAs } = written;
   const parts = score.parts.map((part): Wanted['parts'][number] => {
     const { id, name, abbreviation, instrument } = part;
@@ -52,7 +52,7 @@ function changed(written: ScoreReading, score: Score, layout: ScoreFormChoice['l
           music: musicChanges(
             document.text,
             places,
-            { score: written.score, part: own },
+            { score: written.original, part: own },
             { score, part },
             readAs,
           ),
@@ -62,7 +62,7 @@ function changed(written: ScoreReading, score: Score, layout: ScoreFormChoice['l
       ...(own?.instrument !== instrument && { instrument: instrumentOf(instrument) }),
     };
   });
-  const wanted: Wanted = { ...(score.title !== written.score.title && { title: score.title }), parts };
+  const wanted: Wanted = { ...(score.title !== written.original.title && { title: score.title }), parts };
   const same = spliced(document, wanted);
   const now = layout === 'kept' ? same : withoutLayout(same);
   if (now === document.text) return written.bytes;

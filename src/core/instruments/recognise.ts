@@ -354,9 +354,8 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
     .map(([other]) => other)
     .slice(0, 4);
   const [program] = evidence.programs;
-  const isGeneric =
-    !match || (match.to - match.from === 1 && GENERIC.test(match.text) && weightOf(match) === GENERIC_NAME);
-  if (!match || (isGeneric && program !== undefined && instrument === instrumentOfProgram(program)))
+  const ofProgram = program === undefined ? null : instrumentOfProgram(program);
+  if (!match)
     return {
       instrument,
       // A name that says nothing of the instrument numbers the track, not the player.
@@ -365,8 +364,8 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
       technique: technique(instrument),
       confidence: program === 0 ? 0.3 : 0.5,
       why:
-        program !== undefined && instrument === instrumentOfProgram(program)
-          ? `Its program is ${program + 1}.`
+        instrument === ofProgram
+          ? `Its program is ${(program ?? 0) + 1}.`
           : `Its program is ${(program ?? 0) + 1}, and its range is that of ${instrument.name}.`,
       words: null,
       alternatives,
@@ -374,13 +373,21 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
   const players = playersIn(words, match.from, match.to);
   const letters = match.text.replaceAll(' ', '').length;
   const sure = match.to - match.from > 1 || letters > 4 ? 0.95 : letters > 2 ? 0.85 : 0.7;
+  // Words that are said of any track are believed where the program says the same.
+  const isGeneric = weightOf(match) === GENERIC_NAME;
   const isChosen = match.instruments.length > 1 && match.instruments[0] !== instrument;
   return {
     instrument,
     number: players[0] ?? null,
     players,
     technique: technique(instrument),
-    confidence: isGeneric ? 0.4 : match.instruments.length > 1 ? Math.min(sure, 0.9) : sure,
+    confidence: isGeneric
+      ? ofProgram === instrument
+        ? 0.85
+        : 0.4
+      : match.instruments.length > 1
+        ? Math.min(sure, 0.9)
+        : sure,
     why: isChosen
       ? `Its name contains "${match.text}", and its program or range says which.`
       : `Its name contains "${match.text}".`,

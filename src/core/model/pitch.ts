@@ -20,6 +20,12 @@ const KEY_NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A',
 /** Name of a MIDI key, with C4 as middle C. */
 export const keyName = (key: number): string => `${KEY_NAMES[key % 12]}${Math.floor(key / 12) - 1}`;
 
+const SIGNS: Record<number, string> = { [-2]: '𝄫', [-1]: '♭', 0: '', 1: '♯', 2: '𝄪' };
+
+/** Name of a spelled pitch, such as F♯4; quarter tones by their figure. */
+export const pitchName = ({ step, alter, octave }: Pitch): string =>
+  `${step}${SIGNS[alter] ?? ` ${alter > 0 ? '+' : '−'}${Math.abs(alter)} `}${octave}`;
+
 /** Place on the line of fifths: C is 0, G 1, F −1, B flat −2, F sharp 6. */
 export const pitchFifths = (pitch: Pick<Pitch, 'step' | 'alter'>): number =>
   FIFTHS_STEPS.indexOf(pitch.step) - 1 + 7 * pitch.alter;

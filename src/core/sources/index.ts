@@ -3,6 +3,7 @@ import { finished } from '../basics/steps';
 import { FIRST_SOURCE, type SourceId } from '../model/ids';
 import type { Mend } from '../model/mend';
 import type { Performance } from '../model/performance';
+import type { Score } from '../model/score';
 import { ALL_PLAYED, type PerformSettings } from '../perform/settings';
 import { mayBeMusicXml } from './musicxml/read';
 import { playedAgain, readScore, type ScoreReading } from './musicxml/source';
@@ -87,12 +88,20 @@ const scoreReading = (written: ScoreReading, of: Omit<Source, 'bytes'>): Reading
   mends: written.mends,
 });
 
-/** A source as it is played under some settings; a performance is what it is. */
-export function playedBy(reading: Reading, settings: PerformSettings): Reading {
+/**
+ * A source as it is played under some settings, and with its notes edited; a performance is what it is.
+ *
+ * @param edits makes the score that is played, and what it is made of as text
+ */
+export function playedBy(
+  reading: Reading,
+  settings: PerformSettings,
+  edits: { of: string; make: (written: ScoreReading) => Score } | null,
+): Reading {
   const { written } = reading;
-  if (!written || settings === ALL_PLAYED) return reading;
-  return remembered(written, 'played', [JSON.stringify(settings)], () =>
-    scoreReading(playedAgain(written, settings), reading),
+  if (!written || (settings === ALL_PLAYED && !edits)) return reading;
+  return remembered(written, 'played', [JSON.stringify(settings), edits?.of], () =>
+    scoreReading(playedAgain(written, settings, edits?.make(written)), reading),
   );
 }
 

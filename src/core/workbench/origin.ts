@@ -1,10 +1,12 @@
 import type { Desk } from '../clean/desk';
+import { instrumentOf } from '../instruments/catalogue';
 import { positionAt, secondsAt } from '../model/clock';
-import { type EventId, spelledStrand, strandOf, wholeStrand } from '../model/ids';
+import { type EventId, noteIdOf, partId, spelledStrand, strandOf, wholeStrand } from '../model/ids';
+import { type Score, writtenKeys } from '../model/score';
 import type { NoteOrigin } from './replies';
 
 /** Where a note comes from, by its event; null for one that is not there. */
-export function originOf({ performance }: Desk, id: EventId): NoteOrigin | null {
+export function originOf({ performance, written }: Desk, id: EventId): NoteOrigin | null {
   const { clock, strands } = performance;
   const own = strands.filter((each) => wholeStrand(each.id) === strandOf(id));
   const strand = own.find((each) => each.notes.some((note) => note.id === id));
@@ -26,5 +28,30 @@ export function originOf({ performance }: Desk, id: EventId): NoteOrigin | null 
     offset: Math.round(at.offset),
     seconds: secondsAt(clock, note.on),
     milliseconds: 1000 * (secondsAt(clock, note.off) - secondsAt(clock, note.on)),
+    ...(written && writtenAs(written.score, id)),
   };
+}
+
+/** How the note of an event is written in a score that was read; drums have places and no pitches. */
+function writtenAs(score: Score, id: EventId): Pick<NoteOrigin, 'written'> {
+  const part = score.parts.find((each) => each.id === partId(strandOf(id)));
+  if (!part || instrumentOf(part.instrument).unpitched) return {};
+  const name = noteIdOf(id);
+  const keys = writtenKeys(score, part);
+  for (const [bar, { voices }] of part.bars.entries())
+    for (const { items } of voices)
+      for (const item of items)
+        if (item.kind === 'chord')
+          for (const { id: own, pitch } of [
+            ...(item.graces ?? []),
+            ...item.notes,
+            ...(item.gracesAfter ?? []),
+          ])
+            if (own === name) {
+              const key = keys.findLast(
+                (each) => each.bar < bar || (each.bar === bar && each.at <= item.onset),
+              );
+              return { written: { pitch, fifths: key?.fifths ?? 0 } };
+            }
+  return {};
 }

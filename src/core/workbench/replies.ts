@@ -5,6 +5,7 @@ import type { Lead } from '../infer/lead/lead-of';
 import type { Meter } from '../model/clock';
 import type { Groups } from '../model/groups';
 import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
+import type { Pitch } from '../model/pitch';
 import type { SwingMark, Transposition } from '../model/score';
 import type { LaneUse } from '../stock/controllers';
 import type { Inventory } from '../stock/inventory';
@@ -164,4 +165,6 @@ export interface NoteOrigin {
   offset: number;
   seconds: number;
   milliseconds: number;
+  /** In a score that was read: as it is written, with the signature there. */
+  written?: { pitch: Pitch; fifths: number };
 }

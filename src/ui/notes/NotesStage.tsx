@@ -6,7 +6,7 @@ import { useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
 import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
-import { keyName } from '../../core/model/pitch';
+import { keyName, pitchName } from '../../core/model/pitch';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
@@ -14,6 +14,7 @@ import { leadText, signatureName } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { useOfPerformance, useSession } from '../job/session';
 import styles from './NotesStage.module.css';
+import { PitchTools } from './PitchTools';
 import { ScoreView } from './ScoreView';
 
 const SCALES = [20, 25, 30, 35, 40, 48, 56, 68, 80];
@@ -205,9 +206,15 @@ function Inspector({ note }: { note: EventId | null }) {
       {origin && (
         <>
           <h2>
-            {keyName(origin.key)} in {part?.name}
+            {origin.written ? pitchName(origin.written.pitch) : keyName(origin.key)} in {part?.name}
           </h2>
           <dl className="figures">
+            {origin.written && (
+              <>
+                <dt>Sounds</dt>
+                <dd>{keyName(origin.key)}</dd>
+              </>
+            )}
             <dt>Source</dt>
             <dd>
               “{origin.strand}”, track {origin.track}, channel {origin.channel}
@@ -228,6 +235,7 @@ function Inspector({ note }: { note: EventId | null }) {
             <dt>Velocity</dt>
             <dd>{origin.velocity}</dd>
           </dl>
+          {origin.written && <PitchTools origin={{ ...origin, written: origin.written }} />}
           {part && (
             <p className="soft">
               {part.why} {leadText(part.leads)}

@@ -178,7 +178,7 @@ function System({ plan, parts, width, scale, expected, selected, onOverflow }: S
         </p>
       )}
       {picture && <Engraving svg={picture} />}
-      {picture && <Marker box={box} noteId={selected} />}
+      <Marker box={box} noteId={selected} drawn={picture} />
     </div>
   );
 }
@@ -189,12 +189,22 @@ function abortable() {
 }
 
 /** A frame around the selected note; the note itself stays ink. */
-function Marker({ box, noteId }: { box: React.RefObject<HTMLDivElement | null>; noteId: string | null }) {
+function Marker({
+  box,
+  noteId,
+  drawn,
+}: {
+  box: React.RefObject<HTMLDivElement | null>;
+  noteId: string | null;
+  /** What is drawn in the box; with another picture the note stands elsewhere. */
+  drawn: unknown;
+}) {
   const [place, setPlace] = useState<{ left: number; top: number; width: number; height: number } | null>(
     null,
   );
   useEffect(() => {
-    const note = noteId ? box.current?.querySelector(`g.note[id="${CSS.escape(noteId)}"] .notehead`) : null;
+    const note =
+      noteId && drawn ? box.current?.querySelector(`g.note[id="${CSS.escape(noteId)}"] .notehead`) : null;
     if (!note || !box.current) return setPlace(null);
     const outer = box.current.getBoundingClientRect();
     const inner = note.getBoundingClientRect();
@@ -204,6 +214,6 @@ function Marker({ box, noteId }: { box: React.RefObject<HTMLDivElement | null>; 
       width: inner.width + 8,
       height: inner.height + 8,
     });
-  }, [noteId, box]);
+  }, [noteId, box, drawn]);
   return place && <span className={styles.marker} style={place} aria-hidden />;
 }

@@ -23,6 +23,7 @@ import { meter } from './meter';
 import { name } from './name';
 import { order } from './order';
 import { perform } from './perform';
+import { pitch } from './pitch';
 import { place } from './place';
 import { programs } from './programs';
 import { scoreForm } from './score-form';
@@ -45,6 +46,7 @@ export const KINDS = {
   version,
   'clock-from': clockFrom,
   perform,
+  pitch,
   'leave-out': leaveOut,
   name,
   cast,

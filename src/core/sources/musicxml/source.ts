@@ -18,8 +18,10 @@ export interface ScoreReading {
   /** The id in the document of each part. */
   xmlIds: ReadonlyMap<PartId, string>;
   score: Score;
-  /** The same before its notes were named by what is played of them. */
+  /** As the document has it, before notes were named by what is played of them. */
   asRead: Score;
+  /** The same with its names. */
+  original: Score;
   /** What each note is called in the document's places, by its id in the score. */
   readAs: ReadonlyMap<string, string>;
   /** As it is played, as a file of events. */
@@ -35,20 +37,26 @@ export interface ScoreReading {
 /** Reads a score and plays it. @throws BadSourceError with a sentence for people */
 export function* readScore(bytes: Uint8Array, source: SourceId): Steps<ScoreReading> {
   const { score: asRead, document, partIds, mends, lost } = yield* readMusicXmlInSteps(bytes, source);
-  return played({ source, bytes, document, mends, lost, asRead, partIds }, ALL_PLAYED);
+  return played({ source, bytes, document, mends, lost, asRead, partIds }, ALL_PLAYED, asRead);
 }
 
-/** The same score, played in another way. */
-export const playedAgain = (reading: ScoreReading, settings: PerformSettings): ScoreReading =>
-  played({ ...reading, partIds: [...reading.xmlIds.values()] }, settings);
+/** The same score played in another way, or with notes of it edited. @param edited by the names of `asRead` */
+export const playedAgain = (
+  reading: ScoreReading,
+  settings: PerformSettings,
+  edited: Score = reading.asRead,
+): ScoreReading => ({
+  ...played({ ...reading, partIds: [...reading.xmlIds.values()] }, settings, edited),
+  original: reading.original,
+});
 
 type Read = Pick<ScoreReading, 'source' | 'bytes' | 'document' | 'mends' | 'lost' | 'asRead'> & {
   partIds: readonly string[];
 };
 
-function played({ partIds, ...read }: Read, settings: PerformSettings): ScoreReading {
-  const performed = performScore(read.asRead, settings);
-  const made = asFile(read.asRead, performed, read.source);
+function played({ partIds, ...read }: Read, settings: PerformSettings, score: Score): ScoreReading {
+  const performed = performScore(score, settings);
+  const made = asFile(score, performed, read.source);
   const xmlIds = new Map(made.score.parts.map(({ id }, index) => [id, partIds[index]!]));
-  return { ...read, xmlIds, ...made, performed };
+  return { ...read, xmlIds, original: made.score, ...made, performed };
 }

@@ -1,0 +1,70 @@
+import {
+  diatonicHeight,
+  type Interval,
+  keyAlter,
+  movedBy,
+  type Pitch,
+  pitchKey,
+  STEPS,
+} from '../model/pitch';
+
+/** What people do to the pitch of one written note. */
+export const PITCH_EDITS = [
+  'step-up',
+  'step-down',
+  'raise',
+  'lower',
+  'octave-up',
+  'octave-down',
+  'respell',
+] as const;
+export type PitchEdit = (typeof PITCH_EDITS)[number];
+
+const STEPS_IN_OCTAVE = STEPS.length;
+
+/**
+ * How far an edit moves a written pitch: to the next step of the signature,
+ * by a semitone on its own line or space, by an octave, or not at all but onto
+ * the neighbour that sounds the same.
+ *
+ * @param fifths of the signature as written
+ */
+export function intervalOf(edit: PitchEdit, pitch: Pitch, fifths: number): Interval {
+  switch (edit) {
+    case 'step-up':
+    case 'step-down': {
+      const diatonic = edit === 'step-up' ? 1 : -1;
+      const height = diatonicHeight(pitch) + diatonic;
+      const step = STEPS[((height % STEPS_IN_OCTAVE) + STEPS_IN_OCTAVE) % STEPS_IN_OCTAVE]!;
+      const next: Pitch = {
+        step,
+        alter: keyAlter(fifths, step),
+        octave: Math.floor(height / STEPS_IN_OCTAVE),
+      };
+      return { diatonic, chromatic: pitchKey(next) - pitchKey(pitch) };
+    }
+    case 'raise':
+      return { diatonic: 0, chromatic: 1 };
+    case 'lower':
+      return { diatonic: 0, chromatic: -1 };
+    case 'octave-up':
+      return { diatonic: STEPS_IN_OCTAVE, chromatic: 12 };
+    case 'octave-down':
+      return { diatonic: -STEPS_IN_OCTAVE, chromatic: -12 };
+    case 'respell': {
+      // A sharp goes up to a flat, a flat down to a sharp; what is neither, where fewer signs are.
+      const [up, down] = [1, -1].map((diatonic) => movedBy(pitch, { diatonic, chromatic: 0 })) as [
+        Pitch,
+        Pitch,
+      ];
+      const goesUp = pitch.alter > 0 || (pitch.alter === 0 && Math.abs(up.alter) <= Math.abs(down.alter));
+      return { diatonic: goesUp ? 1 : -1, chromatic: 0 };
+    }
+  }
+}
+
+/** Two moves in turn. */
+export const after = (first: Interval, second: Interval): Interval => ({
+  diatonic: first.diatonic + second.diatonic,
+  chromatic: first.chromatic + second.chromatic,
+});
