@@ -39,7 +39,6 @@ const HIGHEST_OCTAVE = 9;
 interface Stretch {
   bar: number;
   at: Moment;
-  from: Transposition;
   to: Transposition;
   /** How much higher it is written. */
   written: Interval;
@@ -208,7 +207,6 @@ function stretchesOf(
     return {
       bar,
       at,
-      from,
       to: next,
       written: add(written, { diatonic: enharmonic, chromatic: 0 }),
       fifths,
@@ -277,12 +275,11 @@ function movedOrnament(mark: ChordMark, { notes }: Chord, { written }: Stretch):
   };
 }
 
+/** Where another transposition begins; what changed before and changes no longer says nothing. */
 const transpositionChanges = (stretches: readonly Stretch[]): PartChange[] =>
-  stretches.flatMap(({ bar, at, from, to }, index): PartChange[] => {
+  stretches.flatMap(({ bar, at, to }, index): PartChange[] => {
     const before = stretches[index - 1];
-    const isNew = before && stepOf(before.to) !== stepOf(to);
-    // What changed before and changes no longer says nothing.
-    return isNew || (before && before.from !== from && stepOf(before.to) !== stepOf(to))
+    return before && stepOf(before.to) !== stepOf(to)
       ? [{ kind: 'transposition', bar, at, transposition: to }]
       : [];
   });
@@ -299,8 +296,11 @@ function keyChanges(stretches: readonly Stretch[], keys: Score['keys']): PartCha
   });
 }
 
+/** What is no clef of pitches stays whoever reads it. */
+const STAYING: ReadonlySet<Clef> = new Set(['tab', 'percussion', 'none']);
+
 const readClef = (clef: Clef, read: readonly Clef[] | undefined): Clef =>
-  !read || read.includes(clef) ? clef : read[0]!;
+  !read || read.includes(clef) || STAYING.has(clef) ? clef : read[0]!;
 
 /** Changes of clef as the reader reads them, without those that change nothing any more. */
 function clefChanges({ clefs: opening, changes = [] }: Part, read: Transposing['clefs']): PartChange[] {
