@@ -37,6 +37,57 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
+describe('precedents on the command line', () => {
+  const precedents = {
+    format: 'dragoman-precedents',
+    version: 1,
+    precedents: [
+      { key: 'harfe', name: 'Harfe', part: 'Harp solo', jobId: 'a', job: 'Cue 1', at: 1 },
+      { key: 'vlns thick 8va', name: 'Vlns thick 8va', out: true, jobId: 'a', job: 'Cue 1', at: 1 },
+    ],
+  };
+  const tracksOf = (...options: string[]) => {
+    const { status, stderr } = dragoman(
+      'convert',
+      at('untidy.mid'),
+      '--to',
+      'midi',
+      ...options,
+      '-o',
+      at('cast.mid'),
+    );
+    expect(stderr).toBe('');
+    expect(status).toBe(0);
+    return readPerformance(readSmf(new Uint8Array(readFileSync(at('cast.mid'))))).strands.map(
+      ({ name }) => name,
+    );
+  };
+
+  it('decide for the strands that are called so, and for no other', () => {
+    writeFileSync(at('precedents.json'), JSON.stringify(precedents));
+    const before = tracksOf();
+    const after = tracksOf('--precedents', at('precedents.json'));
+    expect(before).toHaveLength(16);
+    expect(after).toHaveLength(15);
+    expect(after).toContain('Harp solo');
+  });
+
+  it('are refused in one line when their file is broken', () => {
+    const { status, stderr } = dragoman(
+      'convert',
+      at('untidy.mid'),
+      '--to',
+      'midi',
+      '--precedents',
+      at('text.mid'),
+      '-o',
+      at('x.mid'),
+    );
+    expect(status).toBe(2);
+    expect(stderr.trim()).toBe('dragoman: This is no file of precedents: it is not JSON.');
+  });
+});
+
 describe('convert of a score', () => {
   const note = (step: string, more = '') =>
     `<note default-x="9"><pitch><step>${step}</step><octave>4</octave></pitch><duration>4</duration><voice>1</voice>${more}</note>`;

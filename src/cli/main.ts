@@ -3,6 +3,7 @@ import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { finished } from '../core/basics/steps';
 import { counted } from '../core/basics/words';
+import { BadPrecedentsError, offersFor, type Precedent, parsePrecedents } from '../core/cast/precedents';
 import type { Desk } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide, withDirectives } from '../core/decisions/decisions';
@@ -30,6 +31,7 @@ const USAGE = `Usage:
                    [--apart techniques,players] [--dynamics velocity|both|curve|none] [--no-repeats]
                    [--brief BRIEF.json] -o OUT
 
+--precedents FILE.json decides for strands whose names it knows, where the brief does not.
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
 settings from the brief; the options override them. --apart, --dynamics and
 --no-repeats are about scores: what has tracks of its own, and how it is played. Loops are written as a zip.`;
@@ -126,6 +128,26 @@ function readBrief(path: string): Brief {
   return parseBrief(data);
 }
 
+function readPrecedents(path: string): Precedent[] {
+  try {
+    return parsePrecedents(Buffer.from(readFile(path)).toString('utf8'));
+  } catch (error) {
+    if (error instanceof BadPrecedentsError) throw new UsageError(error.message);
+    throw error;
+  }
+}
+
+/** A brief with what precedents decide for the strands of a file. */
+function withPrecedents(workbench: Workbench, brief: Brief, precedents: readonly Precedent[]): Brief {
+  if (precedents.length === 0) return brief;
+  const { inventory } = finished(stockOf(workbench.layOut(0, brief)));
+  const offers = offersFor(inventory.strands, decide(brief), precedents);
+  return withDirectives(
+    brief,
+    offers.flatMap(({ directives }) => directives),
+  );
+}
+
 function convert(args: string[]): void {
   const { values, positionals } = parseArgs({
     args,
@@ -138,6 +160,7 @@ function convert(args: string[]): void {
       apart: { type: 'string' },
       dynamics: { type: 'string' },
       'no-repeats': { type: 'boolean', default: false },
+      precedents: { type: 'string' },
       brief: { type: 'string' },
       out: { type: 'string', short: 'o' },
     },
@@ -177,10 +200,11 @@ function convert(args: string[]): void {
     Object.keys(playing).length > 0
       ? withDirectives(given, [{ kind: 'perform', ...perform, ...playing }])
       : given;
+  const precedents = values.precedents ? readPrecedents(values.precedents) : [];
   // Everything is converted before anything is written, so a bad file leaves nothing half done.
   const results = positionals.map((path) => {
     const workbench = openFile(path);
-    const { desk } = workbench.layOut(0, brief);
+    const { desk } = workbench.layOut(0, withPrecedents(workbench, brief, precedents));
     sayRefusals(path, desk);
     const form: ScoreFormChoice = {
       ...desk.decisions.scoreForm,

@@ -9,6 +9,7 @@ import { DropAnywhere } from '../common/DropAnywhere';
 import { Fallback } from '../common/Fallback';
 import { useImport } from '../common/useImport';
 import { PlaybackProvider } from '../playback/playback';
+import { useKeepPrecedents } from '../roster/usePrecedents';
 import { AddFiles } from './AddFiles';
 import styles from './JobFrame.module.css';
 import { JobProvider, useSession } from './session';
@@ -51,6 +52,7 @@ function OpenJob({ children }: { children: ReactNode }) {
   return (
     <DropAnywhere onFiles={setDropped}>
       <PlaybackProvider>
+        <KeptPrecedents />
         <TopLine />
         <main className={styles.stage} ref={main} tabIndex={-1}>
           <ErrorBoundary FallbackComponent={Fallback} resetKeys={[path]}>
@@ -67,6 +69,12 @@ function OpenJob({ children }: { children: ReactNode }) {
       )}
     </DropAnywhere>
   );
+}
+
+/** What is decided about strands here is kept for jobs to come, whichever stage is open. */
+function KeptPrecedents() {
+  useKeepPrecedents();
+  return null;
 }
 
 /** Says what went wrong, once each, and which kept decisions can no longer be read. */

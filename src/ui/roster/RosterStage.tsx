@@ -30,6 +30,7 @@ import { NothingShown } from '../common/NothingShown';
 import { leadText } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
+import { Precedents } from './Precedents';
 import styles from './RosterStage.module.css';
 import { TranspositionPicker } from './TranspositionPicker';
 
@@ -64,6 +65,7 @@ export function RosterStage() {
         >
           Back to score order
         </Button>
+        <Precedents />
       </header>
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={leaders} strategy={verticalListSortingStrategy}>
