@@ -46,7 +46,7 @@ const text = (value: string): SmfEvent => ({
 export function manyStrands(count: number, notes: number): Uint8Array {
   const tracks = Array.from({ length: count }, (_, index): SmfTrack => {
     const channel = index % 9;
-    const events: SmfEvent[] = [text(index % 2 ? `Vlns ${index}` : `Fl ${index}`)];
+    const events: SmfEvent[] = [text(index % 2 ? `Vlns ${index + 1}` : `Fl ${index + 1}`)];
     for (let at = 0; at < notes; at++) {
       const key = 60 + ((at * 7 + index) % 20);
       events.push({ kind: 'noteOn', tick: at * 240, channel, key, velocity: 80 });

@@ -37,7 +37,7 @@ test('two hundred thousand notes are drawn, moved over and zoomed', async ({ pag
   await page.getByRole('button', { name: 'Whole piece' }).click();
   await drawing.focus();
   for (let press = 0; press < 10; press++) await page.keyboard.press('PageUp');
-  await expect(page.getByRole('button', { name: 'Mute Flute 0' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Mute Flute 1' })).toBeVisible();
 });
 
 test('touch pans with one finger and zooms with two', async ({ browser }) => {
@@ -118,7 +118,7 @@ test('keys work from any stage: play, stop, and the sheet that lists them', asyn
 
 test('a curve is drawn by pointer and keys, scaled, put on all strands, and goes out', async ({ page }) => {
   await openBars(page, 'curve.mid', manyStrands(3, 64));
-  await page.getByRole('button', { name: 'Flute 0', exact: true }).click();
+  await page.getByRole('button', { name: 'Flute 1', exact: true }).click();
   await page.getByRole('combobox', { name: 'Lane below the strips' }).click();
   await page.getByTitle('Modulation (1), nothing yet').click();
   const tools = page.getByRole('region', { name: 'Curve' });
@@ -168,7 +168,7 @@ test('a curve is drawn by pointer and keys, scaled, put on all strands, and goes
 
 test('a curve is recorded by keys while the music plays', async ({ page }) => {
   await openBars(page, 'record.mid', manyStrands(2, 64));
-  await page.getByRole('button', { name: 'Flute 0', exact: true }).click();
+  await page.getByRole('button', { name: 'Flute 1', exact: true }).click();
   await page.getByRole('combobox', { name: 'Lane below the strips' }).click();
   await page.getByTitle('Expression (11), nothing yet').click();
   const tools = page.getByRole('region', { name: 'Curve' });

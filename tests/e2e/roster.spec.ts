@@ -8,7 +8,7 @@ test('what was decided for a name is offered in the next job, taken, saved, forg
   await openShelf(page);
   await choose(page, 'cue-1.mid', manyStrands(3, 16));
   await page.getByRole('link', { name: /^Roster/ }).click({ timeout: 30_000 });
-  const name = page.getByRole('textbox', { name: 'Name of Flute 2' });
+  const name = page.getByRole('textbox', { name: 'Name of Flute 3' });
   await name.fill('Piccolo solo');
   await name.press('Enter');
   await page.getByRole('button', { name: /^Instrument of Piccolo solo/ }).click();

@@ -25,13 +25,13 @@ const BETWEEN =
 /** What joins the numbers of several players. */
 const JOINS = /^\s*[+&/.,]\s*$|^\s*[-–]\s*$/;
 const JOINING = new Set(['et', 'und', 'and', 'e', 'y']);
-/** More players of one kind are not numbered. */
+/** More players than this are not meant by a number before their instrument. */
 const MOST = 12;
 
 /** A number in figures, Roman ones or words; what begins with a nought counts takes, not players. */
 function numberOf({ text, isMeasure }: NameWord): number | null {
   if (isMeasure) return null;
-  if (/^[1-9]\d?$/.test(text) && Number(text) <= MOST) return Number(text);
+  if (/^[1-9]\d?$/.test(text)) return Number(text);
   return ROMAN[text] ?? ordinalOf({ text });
 }
 
@@ -60,7 +60,7 @@ export function playersIn(words: readonly NameWord[], from: number, to: number):
   if (number === null || /[\])\-:]/.test(next.before) || /[[(#]/.test(before.before)) return [];
   if (next.before.includes('.') || next.before.includes('°')) return [number];
   const isPlural = /(s|er|i|en)$/.test(words[to - 1]!.text);
-  return isPlural && number > 1 ? Array.from({ length: number }, (_, index) => index + 1) : [];
+  return isPlural && number > 1 && number <= MOST ? Array.from({ length: number }, (_, index) => index + 1) : [];
 }
 
 /** Where a number after the instrument may stand: behind its key. */
