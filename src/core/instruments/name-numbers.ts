@@ -60,7 +60,9 @@ export function playersIn(words: readonly NameWord[], from: number, to: number):
   if (number === null || /[\])\-:]/.test(next.before) || /[[(#]/.test(before.before)) return [];
   if (next.before.includes('.') || next.before.includes('°')) return [number];
   const isPlural = /(s|er|i|en)$/.test(words[to - 1]!.text);
-  return isPlural && number > 1 && number <= MOST ? Array.from({ length: number }, (_, index) => index + 1) : [];
+  return isPlural && number > 1 && number <= MOST
+    ? Array.from({ length: number }, (_, index) => index + 1)
+    : [];
 }
 
 /** Where a number after the instrument may stand: behind its key. */
