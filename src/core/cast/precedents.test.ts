@@ -71,17 +71,24 @@ describe('what was decided for a name', () => {
     expect(offersFor(next, decided(), [...newer, ...older])).toEqual([]);
   });
 
-  it('goes when its job takes it back, and is replaced by a newer one', () => {
+  it('goes when its job takes it back, and then what was decided before counts again', () => {
     const all = withJob([], 'a', precedentsOf(SOURCE, DECIDED, job));
     expect(withJob(all, 'a', [])).toEqual([]);
-    const other = precedentsOf(SOURCE, decided({ kind: 'name', strand: '1/t3c2', name: 'Celli' }), {
-      ...job,
-      jobId: 'b',
-      at: 2,
-    });
+    const later = { ...job, jobId: 'b', at: 2 };
+    const other = precedentsOf(SOURCE, decided({ kind: 'name', strand: '1/t3c2', name: 'Celli' }), later);
     const both = withJob(all, 'b', other);
-    expect(both).toHaveLength(3);
-    expect(both.find(({ key }) => key === 'la celli leg')!.part).toBe('Celli');
+    const next = [strand('1/t8c2', 'LA Celli leg', 'cello')];
+    const nameOf = (precedents: typeof both) =>
+      offersFor(next, decided(), precedents).flatMap(({ precedent }) => precedent.part);
+    expect(nameOf(both)).toEqual(['Celli']);
+    expect(nameOf(withJob(both, 'b', []))).toEqual(['Violoncello']);
+  });
+
+  it('stays the first job’s when another only takes it over, and keeps its time', () => {
+    const all = withJob([], 'a', precedentsOf(SOURCE, DECIDED, job));
+    const same = precedentsOf(SOURCE, DECIDED, { ...job, jobId: 'b', at: 2 });
+    expect(withJob(all, 'b', same)).toEqual(all);
+    expect(withJob(all, 'a', precedentsOf(SOURCE, DECIDED, { ...job, at: 9 }))).toEqual(all);
   });
 
   it('goes out as a file and comes in again; a broken one is refused in a sentence', () => {

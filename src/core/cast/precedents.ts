@@ -132,26 +132,42 @@ export function offersFor(
   });
 }
 
-/** Precedents with those of one job put in the place of what it had before; what says the same keeps its time. */
+/** What tells precedents apart: a name may have one from each job. */
+export const precedentId = ({ key, jobId }: Precedent): string => `${jobId} ${key}`;
+
+/**
+ * Precedents with those of one job put in the place of what it had before.
+ * What it only took over from another job stays that one's, and what says the
+ * same as before keeps its time.
+ */
 export function withJob(
   precedents: readonly Precedent[],
   jobId: string,
   own: readonly Precedent[],
 ): Precedent[] {
-  const keys = new Set(own.map(({ key }) => key));
-  const others = precedents.filter((each) => each.jobId !== jobId && !keys.has(each.key));
-  const before = new Map(precedents.map((each) => [each.key, each]));
+  const others = precedents.filter((each) => each.jobId !== jobId);
+  const newest = new Map(others.toSorted((a, b) => a.at - b.at).map((each) => [each.key, each]));
+  const before = new Map(precedents.map((each) => [precedentId(each), each]));
   return [
     ...others,
-    ...own.map((each) => {
-      const known = before.get(each.key);
-      return known && saysTheSame(known, each) ? known : each;
-    }),
+    ...own
+      .filter((each) => {
+        const other = newest.get(each.key);
+        return !other || !saysTheSame(other, each);
+      })
+      .map((each) => {
+        const known = before.get(precedentId(each));
+        return known && saysTheSame(known, each) ? known : each;
+      }),
   ];
 }
 
 const saysTheSame = (a: Precedent, b: Precedent): boolean =>
-  JSON.stringify({ ...a, at: 0 }) === JSON.stringify({ ...b, at: 0 });
+  a.key === b.key &&
+  a.instrument === b.instrument &&
+  a.part === b.part &&
+  a.out === b.out &&
+  a.into === b.into;
 
 /** Precedents as a file. */
 export const writePrecedents = (precedents: readonly Precedent[]): string =>

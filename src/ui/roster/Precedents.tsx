@@ -6,6 +6,7 @@ import {
   type Offer,
   type Precedent,
   parsePrecedents,
+  precedentId,
   writePrecedents,
 } from '../../core/cast/precedents';
 import { instrumentOf, isInstrumentId } from '../../core/instruments/catalogue';
@@ -98,8 +99,8 @@ function Kept({ precedents }: { precedents: readonly Precedent[] }) {
   const load = async (file: File) => {
     try {
       const read = parsePrecedents(await file.text());
-      const keys = new Set(read.map(({ key }) => key));
-      await change((now) => [...now.filter(({ key }) => !keys.has(key)), ...read]);
+      const ids = new Set(read.map(precedentId));
+      await change((now) => [...now.filter((each) => !ids.has(precedentId(each))), ...read]);
     } catch (error) {
       if (!(error instanceof BadPrecedentsError)) throw error;
       notification.error({ title: `${file.name} was not taken in`, description: error.message });
@@ -125,7 +126,7 @@ function Kept({ precedents }: { precedents: readonly Precedent[] }) {
           onClick={() => {
             const gone = new Set(chosen);
             setChosen([]);
-            void change((now) => now.filter(({ key }) => !gone.has(key)));
+            void change((now) => now.filter((each) => !gone.has(precedentId(each))));
           }}
         >
           Forget
@@ -153,7 +154,7 @@ function Kept({ precedents }: { precedents: readonly Precedent[] }) {
       </div>
       <Table
         size="small"
-        rowKey="key"
+        rowKey={precedentId}
         pagination={false}
         columns={columns}
         dataSource={[...precedents]}
