@@ -113,6 +113,15 @@ test('16ths are swung by choice, the staff says so, and undo takes it back', asy
 
 test('bars of five group by choice, beams follow, and undo takes it back', async ({ page }) => {
   await openViola(page);
+  // The stages stay where they are, whatever is counted beside them and wherever one is.
+  const stages = () =>
+    page.getByRole('navigation', { name: 'Stages' }).evaluate((nav) =>
+      [...nav.querySelectorAll('a')].map((link) => {
+        const { left, width } = link.getBoundingClientRect();
+        return [left, width];
+      }),
+    );
+  const places = await stages();
   const groups = page.getByRole('combobox', { name: 'Groups of 5/8' });
   const stated = page.locator('label', { hasText: 'Groups of 5/8' });
   await expect(stated).toContainText('As found: 3+2');
@@ -120,6 +129,7 @@ test('bars of five group by choice, beams follow, and undo takes it back', async
   await page.getByTitle('2+3', { exact: true }).click();
   await expect(stated).not.toContainText('As found');
   const chosen = await musicXml(page);
+  expect(await stages()).toEqual(places);
   await page.keyboard.press('Control+z');
   await page.getByRole('link', { name: 'Time' }).click();
   await expect(stated).toContainText('As found: 3+2');

@@ -95,7 +95,9 @@ function Stages({ jobId }: { jobId: string }) {
             className={styles.stageLink}
             aria-current={path.endsWith(`/${stage.id}`) ? 'page' : undefined}
           >
-            {stage.name}
+            <span className={styles.stageName} data-name={stage.name}>
+              {stage.name}
+            </span>
             {count > 0 && (
               <Badge
                 count={count}
