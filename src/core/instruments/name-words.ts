@@ -30,3 +30,47 @@ export const nameWords = (name: string): NameWord[] =>
 
 /** The same as plain texts. */
 export const wordsOf = (name: string): string[] => nameWords(name).map(({ text }) => text);
+
+/** Words that stand behind others in instruments' names, by how they are shortened (common practice). */
+const SHORTENED: Readonly<Record<string, string>> = {
+  bar: 'baritone',
+  bari: 'baritone',
+  bjo: 'banjo',
+  bs: 'bass',
+  bsn: 'bassoon',
+  cb: 'contrabass',
+  cl: 'clarinet',
+  clar: 'clarinet',
+  cnt: 'cornet',
+  cym: 'cymbal',
+  dr: 'drum',
+  fl: 'flute',
+  git: 'gitarre',
+  gtr: 'guitar',
+  guit: 'guitar',
+  hn: 'horn',
+  hp: 'harp',
+  hrn: 'horn',
+  kl: 'klarinette',
+  mand: 'mandolin',
+  mar: 'marimba',
+  ob: 'oboe',
+  org: 'organ',
+  picc: 'piccolo',
+  pno: 'piano',
+  pos: 'posaune',
+  rec: 'recorder',
+  sax: 'saxophone',
+  sop: 'soprano',
+  sx: 'saxophone',
+  tba: 'tuba',
+  tbn: 'trombone',
+  ten: 'tenor',
+  tpt: 'trumpet',
+  trb: 'trombone',
+  uke: 'ukulele',
+  xyl: 'xylophone',
+};
+
+/** The same words without their shortenings. */
+export const inFull = (words: readonly string[]): string[] => words.map((word) => SHORTENED[word] ?? word);

@@ -1,8 +1,8 @@
 import { PERCUSSION_CHANNEL } from '../model/performance';
-import { CATALOGUE, type Instrument, instrumentOf, instrumentOfProgram } from './catalogue';
+import { CATALOGUE, type Instrument, instrumentOf, instrumentOfProgram, LANGUAGES } from './catalogue';
 import { playersIn } from './name-numbers';
 import { techniqueIn } from './name-techniques';
-import { type NameWord, nameWords, wordsOf } from './name-words';
+import { inFull, type NameWord, nameWords, wordsOf } from './name-words';
 
 /** What a strand seems to be played by, and why. */
 export interface InstrumentGuess {
@@ -41,6 +41,8 @@ interface Match {
   to: number;
   text: string;
   instruments: readonly Instrument[];
+  /** Those of them that are called so with the same spaces. */
+  spaced: readonly Instrument[];
   /** Not shortened or misspelt. */
   isExact: boolean;
 }
@@ -64,6 +66,7 @@ const SAME_FAMILY = 1;
 /** Program 1 is what files without a choice have. */
 const DEFAULT_PROGRAM = 0.5;
 const USUAL_OF_KIND = 0.6;
+const SAME_SPACES = 0.7;
 const OUT_OF_RANGE = -9;
 const PROGRAM_APART = 0.01;
 /** Semitones beyond the usual range that players reach all the same. */
@@ -77,7 +80,10 @@ interface Alias {
   instrument: Instrument;
 }
 const ALIASES: Alias[] = CATALOGUE.flatMap((instrument) =>
-  [instrument.name, ...instrument.aliases].map((alias) => ({ words: wordsOf(alias), instrument })),
+  [
+    ...LANGUAGES.flatMap((language) => [instrument.names[language].one, instrument.names[language].many]),
+    ...instrument.aliases,
+  ].map((alias) => ({ words: wordsOf(alias), instrument })),
 );
 
 /** Instruments by their names with the spaces taken out: "drumkit" and "drum kit" are one. */
@@ -86,6 +92,25 @@ for (const { words, instrument } of ALIASES) {
   const known = BY_NAME.get(key(words)) ?? [];
   if (!known.includes(instrument)) BY_NAME.set(key(words), [...known, instrument]);
 }
+
+/** The same with the spaces: a tenor horn is not a Tenorhorn. */
+const BY_WORDS = new Map<string, Instrument[]>();
+for (const { words, instrument } of ALIASES) {
+  const text = words.join(' ');
+  BY_WORDS.set(text, [...(BY_WORDS.get(text) ?? []), instrument]);
+}
+
+/** Short names tell where they are long enough, and nobody else's. */
+const SHORT = 3;
+const shorts = new Map<string, Set<Instrument>>();
+for (const instrument of CATALOGUE)
+  for (const language of LANGUAGES) {
+    const short = key(wordsOf(instrument.names[language].short));
+    shorts.set(short, (shorts.get(short) ?? new Set()).add(instrument));
+  }
+for (const [short, instruments] of shorts)
+  if (short.length >= SHORT && instruments.size === 1 && !BY_NAME.has(short))
+    BY_NAME.set(short, [...instruments]);
 
 /** A word is short for one that begins with it, from so many letters on; a letter may be wrong in longer ones. */
 const SHORTENED = 3;
@@ -114,6 +139,10 @@ for (const alias of ALIASES) {
   BY_SHAPE.set(shapeOf(alias.words), [...alike, alias]);
 }
 
+/** Instruments that are called so, or would be if nothing were shortened. */
+const namedBy = (words: readonly string[]): Instrument[] | undefined =>
+  BY_NAME.get(key(words)) ?? (words.length > 1 ? BY_NAME.get(key(inFull(words))) : undefined);
+
 /** Fewer letters are short for too much. */
 const LEAST_LETTERS = 4;
 
@@ -137,7 +166,7 @@ const KINDS: readonly (readonly [words: RegExp, ids: readonly string[]])[] = [
     ['alto-saxophone', 'tenor-saxophone', 'baritone-saxophone', 'soprano-saxophone'],
   ],
   [/^(bass|basso)$/, ['bass-guitar', 'double-bass', 'synth-bass', 'bass-voice', 'tuba']],
-  [/^(baritone|bariton)$/, ['baritone', 'euphonium', 'baritone-saxophone']],
+  [/^(baritone|bariton)$/, ['baritone', 'baritone-horn', 'baritone-saxophone']],
   [/^(altos?|alt)$/, ['alto', 'alto-saxophone', 'viola']],
   [/^(tenor|ten|tenore)$/, ['tenor', 'tenor-saxophone']],
   [/^(soprano|sop|sopran)$/, ['soprano', 'soprano-saxophone']],
@@ -148,7 +177,7 @@ const GENERIC =
   /^(melody|melodie|lead|acc|accomp|accompaniment|comp|pad|pads|chorus|solo|theme|harmony|rhythm|chords?|riff|part|track|voice|stimme|voix|high|low|fill|line|bells?|keys|keyboard|keyboards|percussion|perc|sub|bass)$/;
 
 /** Words for sections that stand before their instruments in libraries' names. */
-const SECTIONS: ReadonlySet<string> = new Set(['strings', 'percussion', 'choir']);
+const SECTIONS: ReadonlySet<string> = new Set(['strings', 'percussion', 'choir', 'brass-section']);
 
 /** A word that is another thing beside an instrument: vibrato, the pedal of an organ, a key. */
 const BESIDE: ReadonlySet<string> = new Set([
@@ -191,12 +220,11 @@ function searched(words: readonly NameWord[]): Match[] {
       const kind = own.length === 1 ? KINDS.find(([pattern]) => pattern.test(own[0]!)) : undefined;
       // "Violin I" is no plural.
       const isNumbered = own.length > 1 && /^[iv]+$/.test(own.at(-1)!);
-      const exact = kind?.[1].map(instrumentOf) ?? (isNumbered ? undefined : BY_NAME.get(key(own)));
-      if (exact) found.push({ from, to, text: own.join(' '), instruments: exact, isExact: true });
-      else {
-        const near = isNumbered ? undefined : nearly(own);
-        if (near) found.push({ from, to, text: own.join(' '), instruments: near, isExact: false });
-      }
+      const exact = kind?.[1].map(instrumentOf) ?? (isNumbered ? undefined : namedBy(own));
+      const instruments = exact ?? (isNumbered ? undefined : nearly(own));
+      const text = own.join(' ');
+      const spaced = BY_WORDS.get(text) ?? [];
+      if (instruments) found.push({ from, to, text, instruments, spaced, isExact: exact !== undefined });
     }
   // What lies within a longer name is part of that.
   return found.filter(
@@ -277,7 +305,10 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
     if (BESIDE.has(match.text) && others.length > 0) continue;
     match.instruments.forEach((instrument, index) => {
       const isSection = SECTIONS.has(instrument.id) && others.length > 0;
-      const usual = match.instruments.length > 1 && index === 0 ? USUAL_OF_KIND : 0;
+      const isOneOfMany = match.instruments.length > 1;
+      const usual =
+        (isOneOfMany && index === 0 ? USUAL_OF_KIND : 0) +
+        (isOneOfMany && match.spaced.includes(instrument) ? SAME_SPACES : 0);
       put(instrument, weightOf(match) + usual + (isSection ? SECTION : 0), match);
     });
   }

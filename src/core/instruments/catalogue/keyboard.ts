@@ -1,0 +1,31 @@
+import { B, C, type Instrument, rowsOf } from './instrument';
+
+const row = rowsOf('keyboard');
+
+/** Keyboards. */
+// biome-ignore format: a table, one instrument a line
+export const KEYBOARD: readonly Instrument[] = [
+  row('piano', 'Piano/Pianos/Pno.|Klavier/Klaviere/Klav.|Piano/Pianos/Pno.|Pianoforte/Pianoforti/Pf.|Piano/Pianos/Pno.', 'keyboard.piano', 0, [[C, B], [B, C]], [21, 21, 108, 108], {}, 'pno,pf,flugel klavier,grand piano,klav,pnos,grand,piano a queue,pn'),
+  row('upright-piano', 'Upright Piano/Upright Pianos/Up. Pno.|Pianino/Pianinos/Pian.|Piano droit/Pianos droits/P. dr.|Pianoforte verticale|Piano vertical/Pianos verticales/P. vert.', 'keyboard.piano.upright', 0, [[C, B], [B, C]], [21, 21, 108, 108], {}, ''),
+  row('honky-tonk-piano', 'Honky-tonk Piano/Honky-tonk Pianos/H.-t. Pno.|Honky-Tonk-Klavier|Piano bastringue|Pianoforte honky-tonk|Piano honky-tonk', 'keyboard.piano.honky-tonk', 3, [[C, B], [B, C]], [21, 28, 103, 108], {}, 'honky tonk,honkytonk,tack piano,saloon piano,barroom piano'),
+  row('prepared-piano', 'Prepared Piano/Prepared Pianos/Prep. Pno.|Präpariertes Klavier|Piano préparé|Pianoforte preparato|Piano preparado', 'keyboard.piano.prepared', 0, [[C, B], [B, C]], [21, 21, 108, 108], {}, ''),
+  row('toy-piano', 'Toy Piano/Toy Pianos/Toy Pno.|Spielzeugklavier|Piano jouet|Pianoforte giocattolo|Piano de juguete', 'keyboard.piano.toy', 8, [C, B], [53, 53, 89, 96], {}, ''),
+  row('fortepiano', 'Fortepiano/Fortepianos/Fp.|Hammerklavier/Hammerklaviere/Hkl.|Pianoforte ancien|Fortepiano/Fortepiani/Fp.|Fortepiano/Fortepianos/Fp.', 'keyboard.fortepiano', 0, [[C, B], [B, C]], [29, 29, 89, 101], {}, 'hammerflugel'),
+  row('electric-piano', 'Electric Piano/Electric Pianos/E. Pno.|E-Piano/E-Pianos/E-Pno.|Piano électrique/Pianos électriques/P. él.|Pianoforte elettrico/Pianoforti elettrici/P. el.|Piano eléctrico/Pianos eléctricos/P. el.', 'keyboard.piano.electric', 4, [[C, B], [B, C]], [28, 28, 96, 103], {}, 'e pno,ep,el piano,keyboard,keys,keyboards,kbd,elec piano,epno,rhodes,fender rhodes,wurlitzer,wurli,wurly,piano elettrico,kbds,clavinet'),
+  row('clavinet', 'Electric Clavichord/Electric Clavichords/E. Clav.|Elektrisches Clavichord|Clavicorde électrique|Clavicordo elettrico|Clavicordio eléctrico', 'keyboard.clavichord.synth', 7, [[C, B], [B, C]], [29, 29, 88, 88], {}, 'clavi,funk clav,clav,el clav'),
+  row('celesta', 'Celesta/Celestas/Cel.|Celesta/Celesten/Cel.|Célesta/Célestas/Cél.|Celesta/Celeste/Cel.|Celesta/Celestas/Cel.', 'keyboard.celesta', 8, [[C, B], [B, C]], [60, 60, 108, 108], { transposes: [7, 12] }, 'cel'),
+  row('harpsichord', 'Harpsichord/Harpsichords/Hpsd.|Cembalo/Cembali/Cemb.|Clavecin/Clavecins/Clvn.|Clavicembalo/Clavicembali/Clav.|Clave/Claves/Clv.', 'keyboard.harpsichord', 6, [[C, B], [B, C]], [29, 29, 89, 91], {}, 'hpsd,harpsi,hpschd,clavecimbalo'),
+  row('virginal', 'Virginals/Virginals/Virg.|Virginal/Virginale/Virg.|Virginal/Virginals/Virg.|Virginale/Virginali/Virg.|Virginal/Virginales/Virg.', 'keyboard.virginal', 6, [[C, B], [B, C]], [36, 36, 84, 84], {}, 'spinet,spinett,epinette,spinetta'),
+  row('clavichord', 'Clavichord/Clavichords/Clvd.|Clavichord/Clavichorde/Clvd.|Clavicorde/Clavicordes/Clvd.|Clavicordo/Clavicordi/Clvd.|Clavicordio/Clavicordios/Clvd.', 'keyboard.clavichord', 7, [[C, B], [B, C]], [29, 29, 89, 89], {}, ''),
+  row('organ', 'Organ/Organs/Org.|Orgel/Orgeln/Org.|Orgue/Orgues/Org.|Organo/Organi/Org.|Órgano/Órganos/Órg.', 'keyboard.organ', 19, [[C, B], [B, C]], [24, 24, 96, 108], {}, 'org,pipe organ,church organ,organ ped,kirchenorgel'),
+  row('chamber-organ', 'Chamber Organ/Chamber Organs/Ch. Org.|Truhenorgel/Truhenorgeln/Trorg.|Orgue positif/Orgues positifs/Positif|Organo positivo/Organi positivi/Pos.|Órgano positivo/Órganos positivos/Pos.', 'keyboard.organ.pipe', 19, [[C, B], [B, C]], [36, 36, 96, 101], {}, 'positive organ,portative,portativ,continuo organ'),
+  row('electric-organ', 'Electric Organ/Electric Organs/E. Org.|Elektrische Orgel|Orgue électrique/Orgues électriques/Org. él.|Organo elettrico/Organi elettrici/Org. el.|Órgano eléctrico/Órganos eléctricos/Órg. el.', 'keyboard.organ.drawbar', 16, [[C, B], [B, C]], [36, 36, 96, 96], {}, 'drawbar organ,hammond,hammond organ,b 3,hammond b 3,rock organ,jazz organ,perc organ,percussive organ,rotary organ,tonewheel organ,e organ,e orgel,combo organ'),
+  row('harmonium', 'Harmonium/Harmoniums/Harm.|Harmonium/Harmonien/Harm.|Harmonium/Harmoniums/Harm.|Armonium/Armonium/Arm.|Armonio/Armonios/Arm.', 'keyboard.harmonium', 20, [[C, B], [B, C]], [29, 29, 89, 96], {}, 'reed organ,pump organ,harmonio'),
+  row('accordion', 'Accordion/Accordions/Acc.|Akkordeon/Akkordeons/Akk.|Accordéon/Accordéons/Acc.|Fisarmonica/Fisarmoniche/Fis.|Acordeón/Acordeones/Acord.', 'keyboard.accordion', 21, [[C, B], [B, C]], [29, 40, 89, 93], {}, 'acc,accord,accordn,akk,musette'),
+  row('accordion-free-bass', 'Free-bass Accordion/Free-bass Accordions/F. B. Acc.|Akkordeon (Melodiebass)|Accordéon à basses chromatiques|Fisarmonica a bassi sciolti|Acordeón de bajos libres', 'keyboard.accordion', 21, [[C, B], [B, C]], [28, 28, 103, 103], {}, 'bajan,bayan,free bass accordion'),
+  row('bass-accordion', 'Bass Accordion/Bass Accordions/B. Acc.|Bassakkordeon|Accordéon basse|Fisarmonica basso|Acordeón bajo', 'keyboard.accordion', 21, [B], [28, 28, 64, 67], { lines: true }, ''),
+  row('bandoneon', 'Bandoneon/Bandoneons/Band.|Bandoneon/Bandoneons/Band.|Bandonéon/Bandonéons/Band.|Bandoneon/Bandoneon/Band.|Bandoneón/Bandoneones/Band.', 'keyboard.bandoneon', 23, [[C, B], [B, C]], [36, 36, 95, 95], {}, 'tango accordion'),
+  row('concertina', 'Concertina/Concertinas/Cnctna.|Konzertina/Konzertinas/Konz.|Concertina/Concertinas/Cnctna.|Concertina/Concertine/Cnctna.|Concertina/Concertinas/Cnctna.', 'keyboard.concertina', 23, [C], [55, 55, 96, 96], {}, ''),
+  row('melodica', 'Melodica/Melodicas/Mel.|Melodica/Melodicas/Mel.|Mélodica/Mélodicas/Mél.|Melodica/Melodiche/Mel.|Melódica/Melódicas/Mel.', 'wind.reed.melodica', 22, [C], [53, 53, 89, 96], {}, 'pianica'),
+  row('carillon', 'Carillon/Carillons/Caril.|Turmglockenspiel|Carillon de tour|Carillon di campane|Carillón', 'metal.bells.carillon', 14, [[C, B], [B, C]], [48, 48, 96, 108], {}, 'turmglocken'),
+];
