@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { CATALOGUE, instrumentOf, instrumentOfProgram } from './catalogue';
+import { instrumentOf, instrumentOfProgram } from './catalogue';
 import { KIT } from './kit';
 import { recogniseInstrument } from './recognise';
 

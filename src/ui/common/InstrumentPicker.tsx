@@ -2,15 +2,16 @@
 
 import { DownOutlined } from '@ant-design/icons';
 import { Select } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { CATALOGUE, instrumentOf } from '../../core/instruments/catalogue';
+import { findInstruments } from '../../core/instruments/find';
 import styles from './InstrumentPicker.module.css';
 
-const OPTIONS = CATALOGUE.map((entry) => ({
-  value: entry.id,
-  label: entry.name,
-  search: `${entry.name} ${entry.aliases.join(' ')}`.toLowerCase(),
-}));
+const optionsFor = (typed: string) =>
+  (typed.trim() === '' ? CATALOGUE : findInstruments(typed)).map(({ id, name }) => ({
+    value: id,
+    label: name,
+  }));
 
 interface Props {
   value: string;
@@ -25,6 +26,8 @@ interface Props {
  */
 export function InstrumentPicker({ value, label, disabled = false, onChange }: Props) {
   const [open, setOpen] = useState(false);
+  const [typed, setTyped] = useState('');
+  const options = useMemo(() => (open ? optionsFor(typed) : []), [open, typed]);
   const button = useRef<HTMLButtonElement>(null);
   const wasOpen = useRef(false);
   // What was opened from the button gives the focus back to it.
@@ -32,6 +35,10 @@ export function InstrumentPicker({ value, label, disabled = false, onChange }: P
     if (wasOpen.current && !open) button.current?.focus();
     wasOpen.current = open;
   }, [open]);
+  const close = () => {
+    setOpen(false);
+    setTyped('');
+  };
   if (!open)
     return (
       <button
@@ -53,15 +60,15 @@ export function InstrumentPicker({ value, label, disabled = false, onChange }: P
       autoFocus
       aria-label={label}
       value={value}
-      options={OPTIONS}
-      showSearch={{ filterOption: (input, option) => option?.search.includes(input.toLowerCase()) ?? false }}
-      popupMatchSelectWidth={200}
+      options={options}
+      showSearch={{ filterOption: false, searchValue: typed, onSearch: setTyped }}
+      popupMatchSelectWidth={220}
       style={{ width: 160 }}
       onOpenChange={(stays) => {
-        if (!stays) setOpen(false);
+        if (!stays) close();
       }}
       onChange={(chosen: string) => {
-        setOpen(false);
+        close();
         if (chosen !== value) onChange(chosen);
       }}
     />
