@@ -1,4 +1,6 @@
 import type { StrandDecisions } from '../decisions/decisions';
+import { divideNotes, type Seat } from '../infer/chairs/divide';
+import { instrumentOf } from '../instruments/catalogue';
 import { barAt, type Clock } from '../model/clock';
 import { indexOf, pieceId } from '../model/ids';
 import { choosesProgram } from '../model/lanes';
@@ -10,6 +12,7 @@ interface Piece {
   label: string;
   notes: PlayedNote[];
   shaping: Placed[];
+  chair?: NonNullable<Strand['chair']>;
 }
 
 /**
@@ -36,7 +39,7 @@ export function splitStrand(
       after: kept,
     });
   return {
-    strands: pieces.map(({ label, notes, shaping }, index) => ({
+    strands: pieces.map(({ label, notes, shaping, chair }, index) => ({
       ...makeStrand(
         {
           id: index === 0 ? strand.id : pieceId(strand.id, index + 1),
@@ -50,6 +53,7 @@ export function splitStrand(
         clock,
       ),
       piece: strand.piece ? `${strand.piece}, ${label}` : label,
+      ...(chair && { chair }),
     })),
     changes,
   };
@@ -75,11 +79,35 @@ function piecesOf(strand: Strand, split: NonNullable<StrandDecisions['split']>, 
     }
     case 'program':
       return byProgram(strand);
+    case 'chairs':
+      return byChairs(strand, split.chairs ?? [], clock);
     case 'key-switch':
       return byKeySwitch(strand, new Set(split.keys));
     default:
       return [{ label: '', notes, shaping }];
   }
+}
+
+/** Chords spread by less than this share of a quarter note are struck as one. */
+const TOGETHER = 1 / 10;
+
+/** Each player's line of a section; a player without a note is none. */
+function byChairs({ notes, shaping }: Strand, chairs: readonly string[], clock: Clock): Piece[] {
+  const seats = chairs.map(seatFor);
+  const quarter = clock.ticksPerQuarter;
+  const given = divideNotes(notes, seats, quarter, quarter * TOGETHER);
+  return chairs.map((instrument, seat) => ({
+    label: `chair ${seat + 1}`,
+    notes: notes.filter((_, at) => given[at] === seat),
+    shaping,
+    chair: { instrument, number: chairs.slice(0, seat + 1).filter((each) => each === instrument).length },
+  }));
+}
+
+/** What the players of an instrument have. */
+function seatFor(instrument: string): Seat {
+  const { lowest, highest, comfortable, singleLine } = instrumentOf(instrument);
+  return { lowest, highest, comfortable, doubles: !singleLine };
 }
 
 function byProgram({ notes, shaping }: Strand): Piece[] {

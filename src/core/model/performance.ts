@@ -54,6 +54,8 @@ export interface Strand {
   name: string;
   /** What tells a piece of a split strand from the others. */
   piece?: string;
+  /** Of one player's line of a divided section: the instrument's catalogue id, and the place among players of the same, from 1. */
+  chair?: { instrument: string; number: number };
   /** In order of onset, then key. */
   notes: PlayedNote[];
   /** Controllers, programs, bends and pressures of the strand's channel in its track, in order. */

@@ -1,16 +1,7 @@
-import { Equals, Validate, ValidatorConstraint, type ValidatorConstraintInterface } from 'class-validator';
-import { instrumentOf, isInstrumentId } from '../../instruments/catalogue';
+import { Equals, Validate } from 'class-validator';
+import { instrumentOf } from '../../instruments/catalogue';
+import { IsInstrument } from '../instrument-id';
 import { OfStrand, strandKind } from '../kind';
-
-@ValidatorConstraint({ name: 'isInstrument' })
-class IsInstrument implements ValidatorConstraintInterface {
-  validate(value: unknown): boolean {
-    return typeof value === 'string' && isInstrumentId(value);
-  }
-  defaultMessage(): string {
-    return 'instrument is not in the catalogue';
-  }
-}
 
 /** Casts a strand's part on an instrument of the catalogue. */
 export class Cast extends OfStrand {

@@ -1,7 +1,21 @@
-import { ArrayMaxSize, Equals, IsArray, IsIn, IsInt, Max, Min } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  Equals,
+  IsArray,
+  IsIn,
+  IsInt,
+  Max,
+  Min,
+  Validate,
+} from 'class-validator';
+import { IsInstrument } from '../instrument-id';
 import { MayBeAbsent, OfStrand, OrNull, strandKind } from '../kind';
 
-const WAYS = ['pitch', 'program', 'key-switch', 'passage'] as const;
+const WAYS = ['pitch', 'program', 'key-switch', 'passage', 'chairs'] as const;
+
+/** More players than this do not sit in one section of a score. */
+const MOST_CHAIRS = 12;
 
 /** Cuts a strand in pieces; the first keeps the strand's id, the others add `s2`, `s3` … `by: null` undoes it. */
 export class Split extends OfStrand {
@@ -20,6 +34,13 @@ export class Split extends OfStrand {
   /** For `passage`: onsets from this tick, and before that one, make the second piece. */
   @MayBeAbsent() @IsInt() @Min(0) from?: number;
   @MayBeAbsent() @IsInt() @Min(0) to?: number;
+  /** For `chairs`: what each player plays, as catalogue ids, the highest first. */
+  @MayBeAbsent()
+  @IsArray()
+  @ArrayMinSize(2)
+  @ArrayMaxSize(MOST_CHAIRS)
+  @Validate(IsInstrument, { each: true })
+  chairs?: string[];
 }
 
 type SplitChoice = Omit<Split, 'kind' | 'strand'> | undefined;
@@ -29,10 +50,15 @@ export const split = strandKind({
   field: 'split',
   readBy: ['clean'],
   add: (_: SplitChoice, directive: Split): SplitChoice => directive,
-  words: ({ by }) => (by === null ? 'whole again' : `split by ${by.replace('-', ' ')}`),
+  words: ({ by, chairs = [] }) =>
+    by === null
+      ? 'whole again'
+      : by === 'chairs'
+        ? `divided over ${chairs.length} chairs`
+        : `split by ${by.replace('-', ' ')}`,
   doc: {
     fields:
-      '`strand`; `by`: `pitch` (with `key`), `program`, `key-switch` (with `keys`), `passage` (with `from`, `to`, in ticks) or null',
+      '`strand`; `by`: `pitch` (with `key`), `program`, `key-switch` (with `keys`), `passage` (with `from`, `to`, in ticks), `chairs` (with `chairs`: instruments of the players, the highest first) or null',
     meaning: 'cuts a strand in pieces; the first keeps the id, the others add `s2`, `s3` …',
   },
 });
