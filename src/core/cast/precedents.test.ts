@@ -14,7 +14,11 @@ import {
 } from './precedents';
 
 const job = { jobId: 'a', job: 'Cue 4', at: 1 };
-const strand = (id: StrandId, name: string, guess = 'piano') => ({ id, name, guess: { id: guess } });
+const strand = (id: StrandId, name: string, guess = 'piano', confidence = 0.9) => ({
+  id,
+  name,
+  guess: { id: guess, confidence },
+});
 const decided = (...directives: PlainDirective[]) => decide(withDirectives(EMPTY_BRIEF, directives));
 
 const SOURCE = [
@@ -57,6 +61,22 @@ describe('what was decided for a name', () => {
     // Taken, they are not offered again.
     const taken = decided(...offers.flatMap(({ directives }) => directives));
     expect(offersFor(next, taken, precedentsOf(SOURCE, DECIDED, job))).toEqual([]);
+  });
+
+  it('settles what is guessed without trust, and divides again', () => {
+    const before = decided(
+      { kind: 'cast', strand: '1/t1c1', instrument: 'synthesizer' },
+      { kind: 'split', strand: '1/t2c1', by: 'chairs', chairs: ['horn-f', 'horn-f'] },
+    );
+    const source = [strand('1/t1c1', 'Warm thing', 'synthesizer', 0.5), strand('1/t2c1', 'Hns', 'horn-f')];
+    const offers = offersFor(source, decided(), precedentsOf(source, before, job));
+    expect(offers.flatMap(({ directives }) => directives)).toEqual([
+      { kind: 'cast', strand: '1/t1c1', instrument: 'synthesizer' },
+      { kind: 'split', strand: '1/t2c1', by: 'chairs', chairs: ['horn-f', 'horn-f'] },
+    ]);
+    // Its pieces are called the same, and are no strands of their own here.
+    const pieces = [...source, strand('1/t2c1s2', 'Hns', 'horn-f')];
+    expect(offersFor(pieces, before, precedentsOf(pieces, before, job))).toEqual([]);
   });
 
   it('says nothing where the guess says the same, and the newest of a name counts', () => {

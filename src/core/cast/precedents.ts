@@ -11,14 +11,17 @@ import {
   IsString,
   MaxLength,
   MinLength,
+  Validate,
   ValidateNested,
   validateSync,
 } from 'class-validator';
 import { type Decisions, decidedFor } from '../decisions/decisions';
+import { IsInstrument } from '../decisions/instrument-id';
 import type { PlainDirective } from '../decisions/kinds';
 import { isInstrumentId } from '../instruments/catalogue';
 import { wordsOf } from '../instruments/name-words';
-import type { StrandId } from '../model/ids';
+import { SURE } from '../instruments/recognise';
+import { type StrandId, wholeStrand } from '../model/ids';
 
 /** What was decided for a strand of a name, and is offered again for strands that are called so. */
 export class Precedent {
@@ -32,6 +35,8 @@ export class Precedent {
   @IsOptional() @IsString() @MaxLength(200) part?: string;
   /** It was left out. */
   @IsOptional() @IsBoolean() out?: boolean;
+  /** It was divided over these chairs: catalogue ids, the highest first. */
+  @IsOptional() @IsArray() @ArrayMaxSize(12) @Validate(IsInstrument, { each: true }) chairs?: string[];
   /** It was joined to a strand of this name, as a key. */
   @IsOptional() @IsString() @MaxLength(300) into?: string;
   /** The job in which it was decided: its id and title, and when. */
@@ -78,15 +83,19 @@ export function precedentsOf(
   const found = new Map<string, Precedent>();
   for (const { id, name } of strands) {
     const key = keys.get(id);
-    const { instrument, name: part, out, into } = decisions.strands.get(id) ?? {};
+    // Pieces of a strand have its name; what was decided for the whole is its own.
+    if (wholeStrand(id) !== id) continue;
+    const { instrument, name: part, out, into, split } = decisions.strands.get(id) ?? {};
+    const chairs = split?.by === 'chairs' ? split.chairs : undefined;
     const target = into ? keys.get(into) : undefined;
-    if (!key || !(instrument || part || out || target)) continue;
+    if (!key || !(instrument || part || out || target || chairs)) continue;
     found.set(key, {
       key,
       name,
       ...(instrument && { instrument }),
       ...(part && { part }),
       ...(out && { out }),
+      ...(chairs && { chairs }),
       ...(target && { into: target }),
       jobId,
       job,
@@ -109,7 +118,7 @@ export interface Offer {
  * by itself.
  */
 export function offersFor(
-  strands: readonly (Named & { guess: { id: string } })[],
+  strands: readonly (Named & { guess: { id: string; confidence: number } })[],
   decisions: Decisions,
   precedents: readonly Precedent[],
 ): Offer[] {
@@ -119,18 +128,25 @@ export function offersFor(
     const precedent = byKey.get(precedentKey(name));
     if (!precedent) return [];
     const decided = decidedFor(decisions, id);
-    const { instrument, part, out, into } = precedent;
+    const { instrument, part, out, into, chairs } = precedent;
+    if (wholeStrand(id) !== id) return [];
     const directives: PlainDirective[] = [];
-    if (instrument && isInstrumentId(instrument) && !decided.instrument && instrument !== guess.id)
+    if (instrument && isInstrumentId(instrument) && !decided.instrument && settles(instrument, guess))
       directives.push({ kind: 'cast', strand: id, instrument });
     if (part && decided.name === undefined) directives.push({ kind: 'name', strand: id, name: part });
     if (out && decided.out === undefined) directives.push({ kind: 'leave-out', strand: id, out: true });
+    if (chairs && decided.split === undefined)
+      directives.push({ kind: 'split', strand: id, by: 'chairs', chairs });
     const lead = into ? leads.get(into) : undefined;
     if (lead && lead !== id && decided.into === undefined)
       directives.push({ kind: 'join', strand: id, into: lead });
     return directives.length > 0 ? [{ strand: id, precedent, directives }] : [];
   });
 }
+
+/** Whether an instrument says more than the guess does. */
+const settles = (instrument: string, guess: { id: string; confidence: number }): boolean =>
+  instrument !== guess.id || guess.confidence < SURE;
 
 /** What tells precedents apart: a name may have one from each job. */
 export const precedentId = ({ key, jobId }: Precedent): string => `${jobId} ${key}`;
@@ -167,7 +183,8 @@ const saysTheSame = (a: Precedent, b: Precedent): boolean =>
   a.instrument === b.instrument &&
   a.part === b.part &&
   a.out === b.out &&
-  a.into === b.into;
+  a.into === b.into &&
+  JSON.stringify(a.chairs) === JSON.stringify(b.chairs);
 
 /** Precedents as a file. */
 export const writePrecedents = (precedents: readonly Precedent[]): string =>

@@ -39,21 +39,15 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     .map((leader) => {
       const decided = decidedFor(decisions, leader.id);
       const guess = recogniseInstrument(leader);
-      const { chair } = leader;
-      const chosen = decided.instrument ?? chair?.instrument;
-      const instrument = chosen ? instrumentOf(chosen) : guess.instrument;
+      const instrument = decided.instrument ? instrumentOf(decided.instrument) : guess.instrument;
       const members = kept.filter((strand) => leaderOf(strand) === leader.id);
       return {
         leader,
         members,
         instrument,
         name: decided.name?.trim() || null,
-        players: chair ? chairPlayers(chair, guess.players) : guess.players,
-        why: decided.instrument
-          ? 'You chose the instrument.'
-          : chair
-            ? `One player’s line of ${leader.name || 'its strand'}.`
-            : guess.why,
+        players: guess.players,
+        why: decided.instrument ? 'You chose the instrument.' : guess.why,
         staves: decided.staves ?? stavesFor(instrument, members),
       };
     });
@@ -78,12 +72,6 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     techniques: draft.members.map((strand) => recogniseInstrument(strand).technique),
     why: draft.why,
   }));
-}
-
-/** The player of a chair: of those that the name numbers (Horns 3+4) the one in this place, else none in particular. */
-function chairPlayers({ number }: NonNullable<Strand['chair']>, named: readonly number[]): number[] {
-  const player = named[number - 1];
-  return player === undefined ? [] : [player];
 }
 
 /** Keyboards and the harp read two staves, unless all their notes fit one. */

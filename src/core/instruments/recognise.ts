@@ -22,6 +22,9 @@ export interface InstrumentGuess {
   alternatives: Instrument[];
 }
 
+/** Below this confidence a guess is not to be trusted unseen. */
+export const SURE = 0.6;
+
 /** The part of a strand that tells its instrument. */
 export interface Evidence {
   name: string;
@@ -33,6 +36,8 @@ export interface Evidence {
   notes?: readonly { key: number }[];
   lowest?: number;
   highest?: number;
+  /** Of one player's line of a divided section: what was decided for it. */
+  chair?: { instrument: string; number: number };
 }
 
 /** Words that stand in a name for an instrument, and where. */
@@ -349,6 +354,23 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
  * notes is not proposed while another can.
  */
 export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
+  const { chair } = evidence;
+  if (!chair) return recogniseWhole(evidence);
+  // Of the players that the name numbers (Horns 3+4) the one in this place.
+  const whole = recogniseWhole(evidence);
+  const player = whole.players[chair.number - 1];
+  return {
+    ...whole,
+    instrument: instrumentOf(chair.instrument),
+    number: player ?? null,
+    players: player === undefined ? [] : [player],
+    confidence: 0.95,
+    why: `One player’s line of ${evidence.name || 'its strand'}.`,
+    alternatives: [],
+  };
+}
+
+function recogniseWhole(evidence: Evidence): InstrumentGuess {
   const words = nameWords(evidence.name);
   const candidates = candidatesOf(evidence, words);
   const ranked = [...candidates].sort((a, b) => b[1].score - a[1].score);

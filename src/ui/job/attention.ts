@@ -1,8 +1,6 @@
+import { SURE } from '../../core/instruments/recognise';
 import type { Session } from './control';
 import type { StageId } from './stages';
-
-/** Below this a guess is not to be trusted unseen. */
-export const SURE = 0.6;
 
 type Seen = Pick<Session, 'inventory' | 'decisions' | 'summary' | 'stock' | 'history'>;
 

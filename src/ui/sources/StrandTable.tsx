@@ -14,7 +14,7 @@ import { InstrumentPicker } from '../common/InstrumentPicker';
 import { useKeys } from '../common/keys';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
-import { SURE } from '../job/attention';
+import { SURE } from '../../core/instruments/recognise';
 import { useSession } from '../job/session';
 import { ManyStrands } from './ManyStrands';
 import styles from './SourcesStage.module.css';
