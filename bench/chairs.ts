@@ -47,7 +47,9 @@ function rightOf(notes: readonly Owned[], seats: readonly number[]): number {
   // Notes that are alike in all that counts may change places.
   const of = (at: number, part: number) => `${notes[at]!.on} ${notes[at]!.off} ${notes[at]!.key} ${part}`;
   const left = new Map<string, number>();
-  notes.forEach(({ part }, at) => left.set(of(at, part), (left.get(of(at, part)) ?? 0) + 1));
+  notes.forEach(({ part }, at) => {
+    left.set(of(at, part), (left.get(of(at, part)) ?? 0) + 1);
+  });
   let right = 0;
   seats.forEach((seat, at) => {
     const key = of(at, seat);

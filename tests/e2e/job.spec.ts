@@ -53,7 +53,8 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   await page.getByRole('link', { name: 'Roster' }).click();
   await expect(page.getByRole('heading', { name: '15 parts' })).toBeVisible();
   await page.getByRole('button', { name: 'Move Solo Flute down' }).click();
-  await expect(page.getByRole('listitem').first()).toContainText('English Horn');
+  const first = page.getByRole('list', { name: 'Parts in score order' }).getByRole('listitem').first();
+  await expect(first.getByRole('textbox')).toHaveValue('English Horn');
 
   await page.getByRole('link', { name: 'Deliver' }).click();
   const account = page.getByRole('region', { name: 'Account' });

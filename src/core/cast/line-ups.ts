@@ -121,16 +121,22 @@ export interface Laying {
   directives: PlainDirective[];
 }
 
-/** What it costs that a part takes a place: the same name is best, then the instrument, one of its family, of any that can play it. */
+/** What it costs that a part takes a place: the same name is best, then the instrument, then one of its kind. */
 const SAME_NAME = 0;
 const SAME_INSTRUMENT = 10;
-const SAME_SOUND = 20;
-const SAME_FAMILY = 40;
+const SAME_KIND = 20;
 const ELSE = 100;
 /** For each semitone that its middle lies outside what the place is comfortable with. */
 const BEYOND = 4;
 /** What costs more than this stays without a place. */
 const FITS = 60;
+
+/** What a standard sound is a kind of: clarinets of all keys are one, and so are saxophones. */
+const kindOf = (sound: string): string =>
+  sound
+    .split('.')
+    .slice(0, sound.startsWith('wind.') ? 3 : 2)
+    .join('.');
 
 function costOf(part: FilledBy, { name, instrument }: LineUpPart): number {
   const [own, wanted] = [instrumentOf(part.instrument), instrumentOf(instrument)];
@@ -138,9 +144,7 @@ function costOf(part: FilledBy, { name, instrument }: LineUpPart): number {
   const [low, high] = wanted.comfortable;
   const beyond = wanted.unpitched ? 0 : BEYOND * Math.max(0, low - part.middle, part.middle - high);
   if (own.id === wanted.id) return part.name === name ? SAME_NAME : SAME_INSTRUMENT;
-  const stem = (sound: string) => sound.split('.').slice(0, 2).join('.');
-  if (stem(own.sound) === stem(wanted.sound)) return SAME_SOUND + beyond;
-  return (own.family === wanted.family ? SAME_FAMILY : ELSE) + beyond;
+  return kindOf(own.sound) === kindOf(wanted.sound) ? SAME_KIND + beyond : ELSE;
 }
 
 /**

@@ -8,7 +8,7 @@ import { STRINGS } from './catalogue/strings';
 import { VOICE } from './catalogue/voice';
 import { WOODWIND } from './catalogue/woodwind';
 
-export type { Family, Instrument, InstrumentName, Language } from './catalogue/instrument';
+export type { Family, Instrument } from './catalogue/instrument';
 export { LANGUAGES } from './catalogue/instrument';
 
 /**

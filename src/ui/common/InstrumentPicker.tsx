@@ -1,17 +1,10 @@
 'use client';
 
 import { DownOutlined } from '@ant-design/icons';
-import { Select } from 'antd';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { CATALOGUE, instrumentOf } from '../../core/instruments/catalogue';
-import { findInstruments } from '../../core/instruments/find';
+import { useEffect, useRef, useState } from 'react';
+import { instrumentOf } from '../../core/instruments/catalogue';
 import styles from './InstrumentPicker.module.css';
-
-const optionsFor = (typed: string) =>
-  (typed.trim() === '' ? CATALOGUE : findInstruments(typed)).map(({ id, name }) => ({
-    value: id,
-    label: name,
-  }));
+import { InstrumentSelect } from './InstrumentSelect';
 
 interface Props {
   value: string;
@@ -26,8 +19,6 @@ interface Props {
  */
 export function InstrumentPicker({ value, label, disabled = false, onChange }: Props) {
   const [open, setOpen] = useState(false);
-  const [typed, setTyped] = useState('');
-  const options = useMemo(() => (open ? optionsFor(typed) : []), [open, typed]);
   const button = useRef<HTMLButtonElement>(null);
   const wasOpen = useRef(false);
   // What was opened from the button gives the focus back to it.
@@ -35,10 +26,6 @@ export function InstrumentPicker({ value, label, disabled = false, onChange }: P
     if (wasOpen.current && !open) button.current?.focus();
     wasOpen.current = open;
   }, [open]);
-  const close = () => {
-    setOpen(false);
-    setTyped('');
-  };
   if (!open)
     return (
       <button
@@ -54,21 +41,15 @@ export function InstrumentPicker({ value, label, disabled = false, onChange }: P
       </button>
     );
   return (
-    <Select
-      size="small"
+    <InstrumentSelect
       open
       autoFocus
-      aria-label={label}
+      label={label}
       value={value}
-      options={options}
-      showSearch={{ filterOption: false, searchValue: typed, onSearch: setTyped }}
-      popupMatchSelectWidth={220}
-      style={{ width: 160 }}
-      onOpenChange={(stays) => {
-        if (!stays) close();
-      }}
-      onChange={(chosen: string) => {
-        close();
+      width={160}
+      onClose={() => setOpen(false)}
+      onChange={(chosen) => {
+        setOpen(false);
         if (chosen !== value) onChange(chosen);
       }}
     />

@@ -60,6 +60,12 @@ export const SHORTCUTS = {
   nextFinding: { keys: 'n', does: 'In Time: the next finding', fits: is('n') },
   lastFinding: { keys: 'p', does: 'In Time: the finding before', fits: is('p') },
   tap: { keys: 't', does: 'In Time, Beats: tap a beat while it plays', fits: is('t'), repeats: false },
+  confirm: {
+    keys: 'Ctrl Enter',
+    does: 'In Roster: confirm the line-up',
+    fits: (event) => command(event) && event.key === 'Enter',
+    whileChoosing: true,
+  },
   clear: { keys: 'Esc', does: 'Clear the selection', fits: is('Escape') },
   sheet: { keys: '?', does: 'This sheet', fits: is('?') },
 } satisfies Record<string, Shortcut>;

@@ -1,13 +1,15 @@
 'use client';
 
-import { ArrowDownOutlined, ArrowUpOutlined, HolderOutlined } from '@ant-design/icons';
 import {
+  type CollisionDetection,
   closestCenter,
   DndContext,
   type DragEndEvent,
   KeyboardSensor,
   PointerSensor,
+  pointerWithin,
   type UniqueIdentifier,
+  useDroppable,
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
@@ -15,161 +17,202 @@ import {
   arrayMove,
   SortableContext,
   sortableKeyboardCoordinates,
-  useSortable,
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { Button, Segmented, Space } from 'antd';
+import { Button, Dropdown } from 'antd';
+import { type ReactNode, useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
-import { instrumentOf } from '../../core/instruments/catalogue';
+import { inOrder, SCORE_ORDERS, type ScoreOrder } from '../../core/cast/orders';
 import type { StrandId } from '../../core/model/ids';
-import type { PartSummary } from '../../core/workbench/replies';
-import { EditableText } from '../common/EditableText';
-import { InstrumentPicker } from '../common/InstrumentPicker';
 import { NothingShown } from '../common/NothingShown';
-import { leadText } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
+import { Confirm } from './Confirm';
+import { Connections } from './Connections';
+import { LineUps } from './LineUps';
+import { PartLine } from './PartLine';
 import { Precedents } from './Precedents';
 import styles from './RosterStage.module.css';
-import { TranspositionPicker } from './TranspositionPicker';
+import { RoutingTools } from './RoutingTools';
+import { StrandFilter, useFiltered } from './StrandFilter';
+import { rowOf, StrandList } from './StrandList';
 
 /** So many lines are drawn at a time. */
 const LINES = 8;
 
-/** The written parts in score order: names, instruments, staves. */
+/** Where a strand may be dropped beside the parts. */
+const OWN = 'own part';
+const OUT = 'left out';
+
+/** A strand falls where the pointer is; a part finds its place among the others. */
+const collisions: CollisionDetection = (args) =>
+  args.active.data.current?.strand === undefined
+    ? closestCenter({
+        ...args,
+        droppableContainers: args.droppableContainers.filter(({ id }) => id !== OWN && id !== OUT),
+      })
+    : pointerWithin(args);
+
+/** Strands at the left, written parts in score order at the right, and what goes into what. */
 export function RosterStage() {
-  const { summary, decisions, take } = useSession('summary', 'decisions', 'take');
+  const { summary, decisions, inventory, stock, take } = useSession(
+    'summary',
+    'decisions',
+    'inventory',
+    'stock',
+    'take',
+  );
   const parts = summary?.parts ?? [];
+  const [chosen, setChosen] = useState<ReadonlySet<StrandId>>(new Set());
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-
-  const order = (ids: StrandId[]) => take({ kind: 'order', strands: ids });
   const leaders = parts.map((part) => part.strands[0]!);
+  const order = (ids: StrandId[]) => take({ kind: 'order', strands: ids });
   const move = (from: number, to: number) => order(arrayMove(leaders, from, to));
   const at = (id: UniqueIdentifier) => leaders.indexOf(id as StrandId);
+
+  // Strands stand as their parts do, what is unsure first and what is left out last.
+  const rows = useMemo(() => {
+    const places = new Map(
+      (summary?.parts ?? []).flatMap((part, index) => part.strands.map((id) => [id, index] as const)),
+    );
+    const place = (id: StrandId) => places.get(id) ?? places.size;
+    return inventory.strands
+      .map((entry) => rowOf(entry, decisions.strands.get(entry.id) ?? {}))
+      .sort(
+        (a, b) =>
+          Number(b.isUnsure) - Number(a.isUnsure) ||
+          Number(a.decided.out ?? false) - Number(b.decided.out ?? false) ||
+          place(a.entry.id) - place(b.entry.id),
+      );
+  }, [inventory, decisions, summary]);
+  const filtered = useFiltered(rows);
+  const links = filtered.rows.flatMap(({ entry: { id } }, from) =>
+    parts.flatMap((part, to) => (part.strands.includes(id) ? [{ from, to, isChosen: chosen.has(id) }] : [])),
+  );
+  const there = rows.filter(({ entry }) => chosen.has(entry.id)).map(({ entry }) => entry);
+
+  const choose = (ids: readonly StrandId[], isChosen: boolean) =>
+    setChosen((before) => {
+      const now = new Set(before);
+      for (const id of ids)
+        if (isChosen) now.add(id);
+        else now.delete(id);
+      return now;
+    });
+
   const onDragEnd = ({ active, over }: DragEndEvent) => {
-    if (over && active.id !== over.id) move(at(active.id), at(over.id));
+    if (!over) return;
+    const dragged = active.data.current?.strand as StrandId | undefined;
+    if (dragged === undefined) {
+      if (active.id !== over.id) move(at(active.id), at(over.id));
+      return;
+    }
+    // What is ticked goes along with it.
+    const moved = chosen.has(dragged) ? there.map(({ id }) => id) : [dragged];
+    if (over.id === OUT) take(...moved.map((strand) => ({ kind: 'leave-out' as const, strand, out: true })));
+    else {
+      const into = over.id === OWN ? null : (over.id as StrandId);
+      take(...moved.flatMap((strand) => routed(strand, strand === into ? null : into)));
+    }
   };
+
+  const isScore = stock.kind === 'musicxml';
+  const list = (
+    <SortableContext items={leaders} strategy={verticalListSortingStrategy}>
+      <ol className={styles.list} aria-label="Parts in score order">
+        <Stepwise by={LINES}>
+          {parts.map((part, index) => (
+            <PartLine
+              key={part.strands[0]}
+              part={part}
+              isFirst={index === 0}
+              isLast={index === parts.length - 1}
+              alike={parts.filter((each) => each.name === part.name).length > 1}
+              onMove={(by) => move(index, index + by)}
+            />
+          ))}
+        </Stepwise>
+      </ol>
+    </SortableContext>
+  );
 
   return (
     <div className={styles.stage}>
       <header className={styles.head}>
         <h1>{counted(parts.length, 'part')}</h1>
-        <Button
-          disabled={decisions.order.length === 0}
-          title={decisions.order.length === 0 ? 'The parts are in score order' : undefined}
-          onClick={() => order([])}
+        <Confirm rows={rows} />
+        <Dropdown
+          trigger={['click']}
+          menu={{
+            items: [
+              ...Object.entries(SCORE_ORDERS).map(([key, label]) => ({ key, label })),
+              { type: 'divider' },
+              { key: 'back', label: 'Back to score order', disabled: decisions.order.length === 0 },
+            ],
+            onClick: ({ key }) =>
+              order(
+                key === 'back'
+                  ? []
+                  : inOrder(key as ScoreOrder, parts).map(({ strands: [leader] }) => leader!),
+              ),
+          }}
         >
-          Back to score order
-        </Button>
+          <Button
+            disabled={parts.length < 2}
+            title={parts.length < 2 ? 'There is nothing to order' : undefined}
+          >
+            Put in order…
+          </Button>
+        </Dropdown>
+        <LineUps />
         <Precedents />
       </header>
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-        <SortableContext items={leaders} strategy={verticalListSortingStrategy}>
-          <ol className={styles.list} aria-label="Parts in score order">
-            <Stepwise by={LINES}>
-              {parts.map((part, index) => (
-                <PartLine
-                  key={part.strands[0]}
-                  part={part}
-                  isFirst={index === 0}
-                  isLast={index === parts.length - 1}
-                  alike={parts.filter((each) => each.name === part.name).length > 1}
-                  onMove={(by) => move(index, index + by)}
-                />
-              ))}
-            </Stepwise>
-          </ol>
-        </SortableContext>
+      <DndContext sensors={sensors} collisionDetection={collisions} onDragEnd={onDragEnd}>
+        {isScore ? (
+          list
+        ) : (
+          <>
+            <div className={styles.tools}>
+              <StrandFilter filter={filtered} all={rows} chosen={chosen} onChoose={choose} />
+              <RoutingTools chosen={there} clear={() => setChosen(new Set())} />
+            </div>
+            <div className={styles.desk}>
+              <div>
+                <StrandList rows={filtered.rows} chosen={chosen} onChoose={choose} />
+                <Zone id={OUT}>Drop here what is left out</Zone>
+              </div>
+              <Connections links={links} strands={filtered.rows.length} parts={parts.length} />
+              <div>
+                {list}
+                <Zone id={OWN}>Drop a strand here for a part of its own</Zone>
+              </div>
+            </div>
+          </>
+        )}
       </DndContext>
       {parts.length === 0 && <NothingShown parts={0} className="soft" />}
     </div>
   );
 }
 
-interface LineProps {
-  part: PartSummary;
-  isFirst: boolean;
-  isLast: boolean;
-  alike: boolean;
-  onMove: (by: 1 | -1) => void;
-}
+/** A strand goes into a part; one that was left out is taken in for it. */
+const routed = (strand: StrandId, into: StrandId | null) => [
+  { kind: 'join' as const, strand, into },
+  { kind: 'leave-out' as const, strand, out: false },
+];
 
-function PartLine({ part, isFirst, isLast, alike, onMove }: LineProps) {
-  const { take, stock } = useSession('take', 'stock');
-  const strand = part.strands[0]!;
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
-    id: strand,
-  });
-  const instrument = instrumentOf(part.instrument);
+function Zone({ id, children }: { id: string; children: ReactNode }) {
+  const { setNodeRef, isOver, active } = useDroppable({ id });
+  const isWaiting = active?.data.current?.strand !== undefined;
   return (
-    <li
+    <p
       ref={setNodeRef}
-      className={styles.line}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`${styles.zone} ${isWaiting ? styles.waiting : ''} ${isOver ? styles.target : ''}`}
     >
-      <button
-        type="button"
-        ref={setActivatorNodeRef}
-        className={styles.grip}
-        {...attributes}
-        {...listeners}
-        aria-label={`Drag ${part.name}`}
-      >
-        <HolderOutlined />
-      </button>
-      <Space.Compact>
-        <Button
-          size="small"
-          icon={<ArrowUpOutlined />}
-          aria-label={`Move ${part.name} up`}
-          disabled={isFirst}
-          onClick={() => onMove(-1)}
-        />
-        <Button
-          size="small"
-          icon={<ArrowDownOutlined />}
-          aria-label={`Move ${part.name} down`}
-          disabled={isLast}
-          onClick={() => onMove(1)}
-        />
-      </Space.Compact>
-      <div>
-        <EditableText
-          value={part.name}
-          label={`Name of ${part.name}`}
-          onSave={(name) => take({ kind: 'name', strand, name })}
-        />
-        {alike && <span className="rubric">another part has this name</span>}
-      </div>
-      <InstrumentPicker
-        value={part.instrument}
-        label={`Instrument of ${part.name}`}
-        onChange={(chosen) => take({ kind: 'cast', strand, instrument: chosen })}
-      />
-      <Segmented
-        size="small"
-        aria-label={`Staves of ${part.name}`}
-        disabled={instrument.unpitched || stock.kind === 'musicxml'}
-        title={stock.kind === 'musicxml' ? 'The score has its staves' : undefined}
-        value={part.staves}
-        options={[
-          { label: '1 staff', value: 1 },
-          { label: '2 staves', value: 2 },
-        ]}
-        onChange={(staves) => take({ kind: 'staves', strand, staves: staves as 1 | 2 })}
-      />
-      <span className="soft figures">
-        {counted(part.notes, 'note')}
-        {part.strands.length > 1 && ` from ${part.strands.length} strands`}
-      </span>
-      <TranspositionPicker part={part} disabled={instrument.unpitched} />
-      <span className="soft">
-        {part.why} {leadText(part.leads)}
-      </span>
-    </li>
+      {children}
+    </p>
   );
 }

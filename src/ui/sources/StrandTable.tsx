@@ -4,32 +4,23 @@ import { Input, type InputRef, Popover, Space, Table, type TableColumnsType, Tag
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandDecisions } from '../../core/decisions/decisions';
-import { CATALOGUE, type Family, instrumentOf } from '../../core/instruments/catalogue';
+import { type Family, instrumentOf } from '../../core/instruments/catalogue';
+import { SURE } from '../../core/instruments/recognise';
 import type { StrandId } from '../../core/model/ids';
 import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
 import { EditableText } from '../common/EditableText';
+import { FAMILY_NAMES } from '../common/families';
 import { InstrumentPicker } from '../common/InstrumentPicker';
 import { useKeys } from '../common/keys';
+import { ManyStrands } from '../common/ManyStrands';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
-import { SURE } from '../../core/instruments/recognise';
 import { useSession } from '../job/session';
-import { ManyStrands } from './ManyStrands';
 import styles from './SourcesStage.module.css';
 
-const FAMILIES = [...new Set(CATALOGUE.map((entry) => entry.family))];
-const FAMILY_NAMES: Record<Family, string> = {
-  woodwind: 'Woodwind',
-  brass: 'Brass',
-  percussion: 'Percussion',
-  keyboard: 'Keyboard',
-  plucked: 'Plucked',
-  voice: 'Voice',
-  strings: 'Strings',
-  electronic: 'Electronic',
-};
+const FAMILIES = Object.keys(FAMILY_NAMES) as Family[];
 
 /** A strand with what was decided about it. */
 interface Row extends StrandEntry {

@@ -1,13 +1,20 @@
-import { App, Button, Select, Space } from 'antd';
+import { App, Button, Space } from 'antd';
+import type { ReactNode } from 'react';
 import { counted } from '../../core/basics/words';
 import type { PlainDirective } from '../../core/decisions/kinds';
-import { CATALOGUE } from '../../core/instruments/catalogue';
 import type { StrandId } from '../../core/model/ids';
 import { useSession } from '../job/session';
-import styles from './SourcesStage.module.css';
+import { InstrumentSelect } from './InstrumentSelect';
+import styles from './ManyStrands.module.css';
+
+interface Props {
+  chosen: readonly StrandId[];
+  /** What a stage adds. */
+  children?: ReactNode;
+}
 
 /** What can be done to all chosen strands, given in the order of the table. */
-export function ManyStrands({ chosen }: { chosen: readonly StrandId[] }) {
+export function ManyStrands({ chosen, children }: Props) {
   const { take } = useSession('take');
   const { message } = App.useApp();
   const forAll = (make: (strand: StrandId) => PlainDirective) => take(...chosen.map(make));
@@ -27,18 +34,12 @@ export function ManyStrands({ chosen }: { chosen: readonly StrandId[] }) {
       <Button size="small" onClick={() => forAll((strand) => ({ kind: 'leave-out', strand, out: false }))}>
         Take in
       </Button>
-      <Select
-        size="small"
-        showSearch
-        placeholder="Cast as…"
-        aria-label="Cast all chosen as"
+      <InstrumentSelect
         value={null}
-        style={{ width: 150 }}
-        optionFilterProp="label"
-        options={CATALOGUE.map((entry) => ({ value: entry.id, label: entry.name }))}
-        onChange={(instrument: string | null) =>
-          instrument && forAll((strand) => ({ kind: 'cast', strand, instrument }))
-        }
+        label="Cast all chosen as"
+        placeholder="Cast as…"
+        width={150}
+        onChange={(instrument) => forAll((strand) => ({ kind: 'cast', strand, instrument }))}
       />
       <Button
         size="small"
@@ -51,6 +52,7 @@ export function ManyStrands({ chosen }: { chosen: readonly StrandId[] }) {
       <Button size="small" onClick={() => forAll((strand) => ({ kind: 'join', strand, into: null }))}>
         Part again
       </Button>
+      {children}
     </Space>
   );
 }
