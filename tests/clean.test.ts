@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { plansOf } from '@/core/cast/written';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
 import type { PlainDirective } from '@/core/decisions/kinds';
@@ -320,6 +321,107 @@ describe('identity', () => {
           }
       }),
       { numRuns: 200 },
+    );
+  });
+});
+
+describe('a section divided over its chairs', () => {
+  /** Four horns in chords that move, then the two upper ones alone, then all on one note. */
+  const horns = () => {
+    const chord = (on: number, keys: number[]): Stroke[] => keys.map((key) => [on, on + 950, key]);
+    return madeFile(
+      madeTrack('Horns 1-4', 0, [
+        ...chord(0, [53, 60, 65, 69]),
+        ...chord(960, [53, 58, 65, 70]),
+        ...chord(1920, [65, 69]),
+        ...chord(2880, [67, 70]),
+        ...chord(3840, [53, 60, 65, 69]),
+      ]),
+    );
+  };
+  const chairs = ['horn-f', 'horn-f', 'horn-f', 'horn-f'];
+
+  it('has a strand for each player, from the top, and every note once', () => {
+    const desk = deskOf(horns(), { kind: 'split', strand: '1/t1c1', by: 'chairs', chairs });
+    expect(strandsOf(desk)).toEqual([
+      ['1/t1c1', [69, 70, 69, 70, 69]],
+      ['1/t1c1s2', [65, 65, 65, 67, 65]],
+      ['1/t1c1s3', [60, 58, 60]],
+      ['1/t1c1s4', [53, 53, 53]],
+    ]);
+    expect(plansOf(desk.performance, desk.decisions, null).map(({ name }) => name)).toEqual([
+      'Horn 1',
+      'Horn 2',
+      'Horn 3',
+      'Horn 4',
+    ]);
+  });
+
+  it('may share staves by two, and is whole again', () => {
+    const desk = deskOf(
+      horns(),
+      { kind: 'split', strand: '1/t1c1', by: 'chairs', chairs },
+      { kind: 'join', strand: '1/t1c1s2', into: '1/t1c1' },
+      { kind: 'join', strand: '1/t1c1s4', into: '1/t1c1s3' },
+    );
+    const plans = plansOf(desk.performance, desk.decisions, null);
+    expect(plans.map(({ name, players }) => [name, players])).toEqual([
+      ['Horn 1+2', [1, 2]],
+      ['Horn 3+4', [3, 4]],
+    ]);
+    const whole = deskOf(
+      horns(),
+      { kind: 'split', strand: '1/t1c1', by: 'chairs', chairs },
+      { kind: 'split', strand: '1/t1c1', by: null },
+    );
+    expect(strandsOf(whole)).toEqual(strandsOf(deskOf(horns())));
+  });
+
+  it('puts strings from one patch on what can play them', () => {
+    const file = madeFile(
+      madeTrack('Strings', 0, [
+        ...[36, 48, 60, 67, 76].map((key): Stroke => [0, 950, key]),
+        ...[38, 50, 62, 69, 77].map((key): Stroke => [960, 1900, key]),
+      ]),
+    );
+    const seats = ['violin', 'violin', 'viola', 'cello', 'double-bass'];
+    const desk = deskOf(file, { kind: 'split', strand: '1/t1c1', by: 'chairs', chairs: seats });
+    expect(plansOf(desk.performance, desk.decisions, null).map(({ name }) => name)).toEqual([
+      'Violin I',
+      'Violin II',
+      'Viola',
+      'Violoncello',
+      'Contrabass',
+    ]);
+  });
+
+  it('loses no note, whatever is divided', () => {
+    const stroke = fc.tuple(
+      fc.integer({ min: 0, max: 8000 }),
+      fc.integer({ min: 1, max: 900 }),
+      fc.integer({ min: 0, max: 127 }),
+    );
+    fc.assert(
+      fc.property(
+        fc.array(stroke, { minLength: 1, maxLength: 40 }),
+        fc.array(fc.constantFrom('flute', 'violin', 'tuba', 'piano'), { minLength: 2, maxLength: 6 }),
+        (strokes, seats) => {
+          const file = madeFile(
+            madeTrack(
+              'all',
+              0,
+              strokes.map(([on, length, key]): Stroke => [on, on + length, key]),
+            ),
+          );
+          const keys = (desk: ReturnType<typeof deskOf>) =>
+            desk.performance.strands
+              .flatMap(({ notes }) => notes.map(({ id, key }) => `${id} ${key}`))
+              .sort();
+          const divided = deskOf(file, { kind: 'split', strand: '1/t1c1', by: 'chairs', chairs: seats });
+          expect(keys(divided)).toEqual(keys(deskOf(file)));
+        },
+      ),
+      { numRuns: 40 },
     );
   });
 });

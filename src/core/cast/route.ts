@@ -15,6 +15,8 @@ export interface PartPlan {
   strands: StrandId[];
   /** How each of them is played, as their names say. */
   techniques: (string | null)[];
+  /** The player that each of them is, where they are several that share the part; else empty. */
+  players: number[];
   /** Why it became what it is, for people. */
   why: string;
 }
@@ -46,7 +48,8 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
         members,
         instrument,
         name: decided.name?.trim() || null,
-        players: guess.players,
+        players: sharedBy(members) ?? guess.players,
+        shared: sharedBy(members) !== null,
         why: decided.instrument ? 'You chose the instrument.' : guess.why,
         staves: decided.staves ?? stavesFor(instrument, members),
       };
@@ -70,8 +73,21 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     staves: draft.staves,
     strands: draft.members.map((strand) => strand.id),
     techniques: draft.members.map((strand) => recogniseInstrument(strand).technique),
+    players: draft.shared ? [...draft.players] : [],
     why: draft.why,
   }));
+}
+
+/** The players of a part that several share, one a strand; null where names and chairs do not tell them apart. */
+function sharedBy(members: readonly Strand[]): number[] | null {
+  if (members.length < 2) return null;
+  const players = members.map((strand) => {
+    const guess = recogniseInstrument(strand);
+    return guess.players.length > 0 ? guess.players : strand.chair ? [strand.chair.number] : [];
+  });
+  const all = players.flat();
+  const isTold = players.every((own) => own.length === 1) && new Set(all).size === all.length;
+  return isTold ? all : null;
 }
 
 /** Keyboards and the harp read two staves, unless all their notes fit one. */

@@ -116,7 +116,9 @@ export function* hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, fram
     bodies: hands,
     staves: plan.staves,
     singleLine:
-      plan.instrument.singleLine || (plan.staves === 1 && !plan.instrument.unpitched && isLine(all, frame)),
+      // Players that share a staff have a line each.
+      (plan.instrument.singleLine && plan.players.length < 2) ||
+      (plan.staves === 1 && !plan.instrument.unpitched && isLine(all, frame)),
     unpitched: plan.instrument.unpitched,
     unwritable: own.reduce((sum, strand, at) => sum + strand.notes.length - heard[at]!.length, 0),
     tidiness,

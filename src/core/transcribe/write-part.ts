@@ -4,6 +4,7 @@ import type { PartPlan } from '../cast/route';
 import { joinAttacks } from '../infer/attacks/attacks';
 import type { Lead } from '../infer/lead/lead-of';
 import { fitDrumLengths, fitLengths } from '../infer/lengths/lengths';
+import { playerTexts } from '../infer/marks/players';
 import { findSlurs } from '../infer/marks/slurs';
 import { type TechniqueText, techniqueTexts } from '../infer/marks/techniques';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
@@ -137,7 +138,8 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   const bars = yield* finish(unplaced, writing);
   yield;
   putTexts(techniqueTexts(notes, plan.techniques), bars, frame);
-  const slurs = instrument.singleLine ? findSlurs(bars, byId) : [];
+  putTexts(playerTexts(notes, playersOf(writing)), bars, frame);
+  const slurs = hearing.singleLine && instrument.singleLine ? findSlurs(bars, byId) : [];
   const part: Part = {
     id: plan.id,
     name: plan.name,
@@ -155,6 +157,15 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     counts: countHeads(bars),
     lostLyrics: hangLyrics(lyrics, bars, frame),
   };
+}
+
+/** Whose each note of a shared part is. */
+function playersOf({ plan, hearing }: Writing): Map<EventId, number> {
+  const found = new Map<EventId, number>();
+  plan.players.forEach((player, at) => {
+    for (const { id } of hearing.strands[at]!.notes) found.set(id, player);
+  });
+  return found;
 }
 
 /** Texts over the staff, at their places in their bars. */

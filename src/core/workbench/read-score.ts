@@ -135,6 +135,7 @@ function planOf(part: Part, routed: PartPlan | undefined): PartPlan {
     staves: part.clefs.length > 1 ? 2 : 1,
     strands: [leaderOf(part)],
     techniques: [null],
+    players: [],
     why: routed?.why ?? 'It does not sound.',
   };
 }
