@@ -12,6 +12,7 @@ const SOURCES = {
   'infer/attacks': `${TUNED}; the untidy demo`,
   'infer/beats': BEATS,
   'infer/beats/pulse.ts': `${BEATS}; the real files of the tests that have no usable grid`,
+  'infer/chairs': 'tuned works of `bench:chairs`',
   'infer/hands': `${TUNED} (staves)`,
   'infer/key': 'Krumhansl and Kessler (1982), from memory',
   'infer/lead': `${TUNED} (leads)`,

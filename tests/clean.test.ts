@@ -425,3 +425,25 @@ describe('a section divided over its chairs', () => {
     );
   });
 });
+
+describe('techniques inside a strand', () => {
+  const smf = () => madeFile(madeTrack('celli', 0, line, [program(0, 42), program(960, 45)]));
+
+  it('are told by its programs, and by what was decided', () => {
+    const split: PlainDirective[] = [
+      { kind: 'split', strand: '1/t1c1', by: 'program' },
+      { kind: 'join', strand: '1/t1c1s2', into: '1/t1c1' },
+    ];
+    const techniques = (...more: PlainDirective[]) => {
+      const desk = deskOf(smf(), ...split, ...more);
+      return plansOf(desk.performance, desk.decisions, null).map((plan) => plan.techniques);
+    };
+    expect(techniques()).toEqual([[null, 'pizzicato']]);
+    expect(techniques({ kind: 'technique', strand: '1/t1c1s2', technique: 'ordinary' })).toEqual([
+      [null, null],
+    ]);
+    expect(techniques({ kind: 'technique', strand: '1/t1c1', technique: 'muted' })).toEqual([
+      ['muted', 'pizzicato'],
+    ]);
+  });
+});

@@ -337,3 +337,26 @@ describe('what it cannot do', () => {
     for (const name of ['tidy.mxl', 'x.mxl']) expect(existsSync(at(name))).toBe(false);
   });
 });
+
+describe('a line-up on the command line', () => {
+  const convert = (lineUp: string) =>
+    dragoman('convert', at('untidy.mid'), '--to', 'musicxml', '--line-up', lineUp, '-o', at('laid.musicxml'));
+  const namesIn = (text: string) =>
+    [...text.matchAll(/<part-name>(.*?)<\/part-name>/g)].map(([, name]) => name);
+
+  it('is laid over the parts, and says which places stay empty', () => {
+    const { status, stderr } = convert('String quintet');
+    expect(status).toBe(0);
+    expect(stderr.trim()).toBe('untidy.mid: no part plays Contrabass.');
+    const names = namesIn(readFileSync(at('laid.musicxml'), 'utf8'));
+    expect(names.slice(0, 4)).toEqual(['Violin I', 'Violin II', 'Viola', 'Violoncello']);
+    expect(names).toHaveLength(16);
+  });
+
+  it('is refused in one line when it is none', () => {
+    const { status, stderr } = convert('Nonet of kazoos');
+    expect(status).toBe(2);
+    expect(stderr).toContain('Nonet of kazoos is neither a file nor a standing line-up');
+    expect(convert(at('text.mid')).stderr.trim()).toBe('dragoman: This is no line-up: it is not JSON.');
+  });
+});

@@ -3,7 +3,9 @@ import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { finished } from '../core/basics/steps';
 import { counted } from '../core/basics/words';
+import { LINE_UPS, type LineUp, layLineUp, readLineUp } from '../core/cast/line-ups';
 import { BadPrecedentsError, offersFor, type Precedent, parsePrecedents } from '../core/cast/precedents';
+import { plansOf } from '../core/cast/written';
 import type { Desk } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide, withDirectives } from '../core/decisions/decisions';
@@ -32,6 +34,7 @@ const USAGE = `Usage:
                    [--brief BRIEF.json] -o OUT
 
 --precedents FILE.json decides for strands whose names it knows, where the brief does not.
+--line-up FILE.json, or the name of a standing one ("Big band"), is laid over the parts.
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
 settings from the brief; the options override them. --apart, --dynamics and
 --no-repeats are about scores: what has tracks of its own, and how it is played. Loops are written as a zip.`;
@@ -148,6 +151,39 @@ function withPrecedents(workbench: Workbench, brief: Brief, precedents: readonly
   );
 }
 
+/** A line-up of a file, or a standing one by its name. */
+function lineUpCalled(name: string): LineUp {
+  const standing = LINE_UPS.find((each) => each.name.toLowerCase() === name.toLowerCase());
+  if (standing) return standing;
+  if (!existsSync(name))
+    throw new UsageError(
+      `${name} is neither a file nor a standing line-up: ${LINE_UPS.map((each) => each.name).join(', ')}.`,
+    );
+  try {
+    return readLineUp(new TextDecoder().decode(readFile(name)));
+  } catch (error) {
+    throw new UsageError((error as Error).message);
+  }
+}
+
+/** A brief with what laying a line-up over the parts of a file decides; places without a part are said. */
+function withLineUp(path: string, workbench: Workbench, brief: Brief, lineUp: LineUp): Brief {
+  const { desk } = workbench.layOut(0, brief);
+  const middles = new Map(
+    desk.performance.strands.map(({ id, lowest, highest }) => [id, (lowest + highest) / 2]),
+  );
+  const parts = plansOf(desk.performance, desk.decisions, desk.written?.score.parts ?? null).map((plan) => ({
+    strand: plan.strands[0]!,
+    name: plan.name,
+    instrument: plan.instrument.id,
+    middle: middles.get(plan.strands[0]!) ?? 60,
+  }));
+  const { places, directives } = layLineUp(lineUp, parts);
+  const empty = lineUp.parts.filter((_, at) => !places[at]).map(({ name }) => name);
+  if (empty.length > 0) process.stderr.write(`${basename(path)}: no part plays ${empty.join(', ')}.\n`);
+  return withDirectives(brief, directives);
+}
+
 function convert(args: string[]): void {
   const { values, positionals } = parseArgs({
     args,
@@ -161,6 +197,7 @@ function convert(args: string[]): void {
       dynamics: { type: 'string' },
       'no-repeats': { type: 'boolean', default: false },
       precedents: { type: 'string' },
+      'line-up': { type: 'string' },
       brief: { type: 'string' },
       out: { type: 'string', short: 'o' },
     },
@@ -201,10 +238,12 @@ function convert(args: string[]): void {
       ? withDirectives(given, [{ kind: 'perform', ...perform, ...playing }])
       : given;
   const precedents = values.precedents ? readPrecedents(values.precedents) : [];
+  const lineUp = values['line-up'] ? lineUpCalled(values['line-up']) : null;
   // Everything is converted before anything is written, so a bad file leaves nothing half done.
   const results = positionals.map((path) => {
     const workbench = openFile(path);
-    const { desk } = workbench.layOut(0, withPrecedents(workbench, brief, precedents));
+    const known = withPrecedents(workbench, brief, precedents);
+    const { desk } = workbench.layOut(0, lineUp ? withLineUp(path, workbench, known, lineUp) : known);
     sayRefusals(path, desk);
     const form: ScoreFormChoice = {
       ...desk.decisions.scoreForm,

@@ -72,10 +72,16 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     instrument: draft.instrument,
     staves: draft.staves,
     strands: draft.members.map((strand) => strand.id),
-    techniques: draft.members.map((strand) => recogniseInstrument(strand).technique),
+    techniques: draft.members.map((strand) => techniqueOf(strand, decisions)),
     players: draft.shared ? [...draft.players] : [],
     why: draft.why,
   }));
+}
+
+/** How a strand is played: as was decided, or as its name or program says; null for the ordinary way. */
+export function techniqueOf(strand: Strand, decisions: Decisions): string | null {
+  const { technique } = decidedFor(decisions, strand.id);
+  return technique === 'ordinary' ? null : (technique ?? recogniseInstrument(strand).technique);
 }
 
 /** The players of a part that several share, one a strand; null where names and chairs do not tell them apart. */

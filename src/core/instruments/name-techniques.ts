@@ -42,3 +42,21 @@ export function techniqueIn(name: string, isHorn: boolean): string | null {
   if (CLOSED.test(text)) return isHorn ? 'stopped' : 'muted';
   return TECHNIQUES.find(([words]) => words.test(text))?.[1] ?? null;
 }
+
+/** Names of all techniques that strands are told apart by. */
+export const TECHNIQUE_NAMES: readonly string[] = [
+  ...new Set(TECHNIQUES.map(([, technique]) => technique)),
+].sort();
+
+/** General MIDI programs, 0–127, that are a technique of an instrument. */
+const OF_PROGRAMS: Readonly<Record<number, string>> = {
+  28: 'palm mute',
+  31: 'harmonics',
+  44: 'tremolo',
+  45: 'pizzicato',
+  59: 'muted',
+};
+
+/** The technique that programs tell, where there is one alone; null for none. */
+export const techniqueOfPrograms = (programs: readonly number[]): string | null =>
+  programs.length === 1 ? (OF_PROGRAMS[programs[0]!] ?? null) : null;

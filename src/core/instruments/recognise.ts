@@ -1,7 +1,7 @@
 import { PERCUSSION_CHANNEL } from '../model/performance';
 import { CATALOGUE, type Instrument, instrumentOf, instrumentOfProgram, LANGUAGES } from './catalogue';
 import { playersIn } from './name-numbers';
-import { techniqueIn } from './name-techniques';
+import { techniqueIn, techniqueOfPrograms } from './name-techniques';
 import { inFull, type NameWord, nameWords, wordsOf } from './name-words';
 
 /** What a strand seems to be played by, and why. */
@@ -73,6 +73,8 @@ const DEFAULT_PROGRAM = 0.5;
 const USUAL_OF_KIND = 0.6;
 const SAME_SPACES = 0.7;
 const OUT_OF_RANGE = -9;
+/** Notes that only professionals reach. */
+const UNCOMFORTABLE = -1.5;
 const PROGRAM_APART = 0.01;
 /** Semitones beyond the usual range that players reach all the same. */
 const REACH = 3;
@@ -151,13 +153,18 @@ const namedBy = (words: readonly string[]): Instrument[] | undefined =>
 /** Fewer letters are short for too much. */
 const LEAST_LETTERS = 4;
 
-/** Instruments whose names these words are short for: only where all that fit are one. */
+/** What General MIDI has a program for is met more often than what it has none for. */
+const isCommon = (instrument: Instrument): boolean => instrumentOfProgram(instrument.program) === instrument;
+
+/** Instruments whose names these words are short for: only where all that fit are one, or the common ones among them. */
 function nearly(words: readonly string[]): readonly Instrument[] | undefined {
   if (key(words).length < LEAST_LETTERS) return undefined;
   const found = new Set<Instrument>();
   for (const { words: whole, instrument } of BY_SHAPE.get(shapeOf(words)) ?? [])
     if (whole.every((word, at) => isNearly(words[at]!, word))) found.add(instrument);
-  return found.size === 1 ? [...found] : undefined;
+  if (found.size === 1) return [...found];
+  const common = [...found].filter(isCommon);
+  return common.length === 1 ? common : undefined;
 }
 
 /** Words that name a whole kind of instrument, and how the ids of that kind end; the first is the usual one. */
@@ -272,23 +279,28 @@ function histogramOf({ notes, lowest, highest }: Evidence): Uint32Array | null {
 const OCTAVE = 12;
 
 /**
- * The share of the notes that an instrument does not have. What sounds in
- * another octave than it reads stands in files as it reads as often as not.
+ * The shares of the notes that an instrument does not have, and that are not
+ * comfortable on it. What sounds in another octave than it reads stands in
+ * files as it reads as often as not.
  */
-function outside(instrument: Instrument, counts: Uint32Array | null): number {
-  if (!counts || instrument.unpitched) return 0;
-  const { lowest, highest, transposition } = instrument;
-  const share = (shift: number): number => {
+function outside(instrument: Instrument, counts: Uint32Array | null): { beyond: number; strained: number } {
+  if (!counts || instrument.unpitched) return { beyond: 0, strained: 0 };
+  const { lowest, highest, comfortable, transposition } = instrument;
+  const share = (low: number, high: number, shift: number): number => {
     let all = 0;
     let out = 0;
     counts.forEach((count, key) => {
       all += count;
-      if (key < lowest - shift - REACH || key > highest - shift + REACH) out += count;
+      if (key < low - shift || key > high - shift) out += count;
     });
     return all === 0 ? 0 : out / all;
   };
   const isOctaves = transposition.chromatic % OCTAVE === 0 && transposition.chromatic > 0;
-  return isOctaves ? Math.min(share(0), share(transposition.chromatic)) : share(0);
+  const least = (low: number, high: number) =>
+    isOctaves
+      ? Math.min(share(low, high, 0), share(low, high, transposition.chromatic))
+      : share(low, high, 0);
+  return { beyond: least(lowest - REACH, highest + REACH), strained: least(...comfortable) };
 }
 
 interface Candidate {
@@ -338,7 +350,8 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
   }
   const counts = histogramOf(evidence);
   for (const [instrument, candidate] of candidates) {
-    candidate.score += OUT_OF_RANGE * outside(instrument, counts);
+    const { beyond, strained } = outside(instrument, counts);
+    candidate.score += OUT_OF_RANGE * beyond + UNCOMFORTABLE * strained;
     // Of those that have the notes the one that General MIDI puts nearest.
     if (program !== undefined && !candidate.match)
       candidate.score -= PROGRAM_APART * Math.abs(instrument.program - program);
@@ -377,7 +390,7 @@ function recogniseWhole(evidence: Evidence): InstrumentGuess {
   const [first] = ranked;
   const named = first?.[1].match ? first : undefined;
   const technique = (instrument: Instrument | undefined) =>
-    techniqueIn(evidence.name, instrument?.id === 'horn-f');
+    techniqueIn(evidence.name, instrument?.id === 'horn-f') ?? techniqueOfPrograms(evidence.programs);
   if (evidence.channel === PERCUSSION_CHANNEL && !named?.[0].unpitched)
     return {
       instrument: instrumentOf('drum-set'),

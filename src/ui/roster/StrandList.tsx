@@ -23,8 +23,8 @@ export const rowOf = (entry: StrandEntry, decided: StrandDecisions): StrandRow =
   isUnsure: !decided.out && !decided.instrument && !decided.into && entry.guess.confidence < SURE,
 });
 
-export const strandName = ({ name, id, piece }: StrandEntry): string =>
-  `${name || spelledStrand(id)}${piece ? `, ${piece}` : ''}`;
+export const strandName = ({ name, id, piece, guess }: StrandEntry): string =>
+  `${name || spelledStrand(id)}${piece && !guess.number ? `, ${piece}` : ''}`;
 
 interface Props {
   rows: readonly StrandRow[];
@@ -77,7 +77,8 @@ function StrandLine({
   });
   const { guess } = entry;
   const name = strandName(entry);
-  const says = [guess.number && `player ${guess.number}`, guess.technique].filter(Boolean).join(', ');
+  const technique = decided.technique ?? guess.technique;
+  const says = [guess.number && `player ${guess.number}`, technique].filter(Boolean).join(', ');
   return (
     <li
       ref={setNodeRef}

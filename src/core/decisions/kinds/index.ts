@@ -33,6 +33,7 @@ import { split } from './split';
 import { stacked } from './stacked';
 import { staves } from './staves';
 import { swing } from './swing';
+import { technique } from './technique';
 import { title } from './title';
 import { transpose } from './transpose';
 import { vary } from './vary';
@@ -51,6 +52,7 @@ export const KINDS = {
   name,
   cast,
   staves,
+  technique,
   join,
   grid,
   lead,

@@ -1,4 +1,5 @@
 import { counted } from '../../basics/words';
+import { techniqueOf } from '../../cast/route';
 import { decidedFor } from '../../decisions/decisions';
 import { hasText } from '../../infer/marks/techniques';
 import { type InstrumentGuess, recogniseInstrument } from '../../instruments/recognise';
@@ -15,7 +16,7 @@ export const findTechniques: Finder = ({ strands, clock }, decisions) => {
   for (const strand of strands) {
     const decided = decidedFor(decisions, strand.id);
     if (decided.out || decided.into) continue;
-    const guess = recogniseInstrument(strand);
+    const guess = { ...recogniseInstrument(strand), technique: techniqueOf(strand, decisions) };
     if (guess.words === null || guess.instrument.unpitched) continue;
     const id = decided.instrument ?? guess.instrument.id;
     const name = `${id} ${guess.players.join('+')}`;
