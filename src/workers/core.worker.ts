@@ -7,6 +7,7 @@ import { deliverMidi, needsScore, type Preview, previewMidi } from '../core/deli
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
 import { deliverScore } from '../core/deliver/score';
 import { rearrange } from '../core/edit/rearrange';
+import { inPitch } from '../core/engrave/pitch';
 import { sliceScore } from '../core/engrave/slice';
 import { planSystems, type SystemPlan } from '../core/engrave/systems';
 import { type Evidence, evidenceOf } from '../core/explain/evidence';
@@ -155,25 +156,25 @@ const api = {
   systems(revision: number, data: unknown): SystemPlan[] {
     const request = checkMessage(SystemsRequest, data);
     const { score } = bench().writtenAt(revision).transcription;
-    return planSystems(score, new Set(request.parts), request.width);
+    return planSystems(inPitch(score, request.concert), new Set(request.parts), request.width);
   },
 
   /** MusicXML of the parts and bars in view. */
   window(revision: number, data: unknown): string {
     const request = checkMessage(WindowRequest, data);
     const { score } = bench().writtenAt(revision).transcription;
-    const cut = sliceScore(score, new Set(request.parts), request.from, request.to);
+    const cut = sliceScore(inPitch(score, request.concert), new Set(request.parts), request.from, request.to);
     return writeMusicXml(cut, { continues: request.from > 0, goesOn: request.to < score.bars.length });
   },
 
   /** Some parts over some bars, as played and as written. */
   async interlinear(revision: number, data: unknown): Promise<InterlinearData | null> {
-    const { from, to, found, ...request } = checkMessage(InterlinearRequest, data);
+    const { from, to, found, concert, ...request } = checkMessage(InterlinearRequest, data);
     const parts = new Set(request.parts);
     const state = bench().writtenAt(revision);
-    if (!found) return interlinear(state.transcription, state.desk.decisions, parts, from, to);
+    if (!found) return interlinear(state.transcription, state.desk.decisions, parts, from, to, concert);
     const asFound = await unhurried(bench().asFound(state));
-    return interlinear(asFound, decide(EMPTY_BRIEF), parts, from, to);
+    return interlinear(asFound, decide(EMPTY_BRIEF), parts, from, to, concert);
   },
 
   /** Why a note of the source is written where it is; null where it is not in the score. */

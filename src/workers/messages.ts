@@ -55,12 +55,16 @@ export class WindowRequest {
   @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: PartId[];
   @IsInt() @Min(0) from!: number;
   @IsInt() @Min(1) to!: number;
+  /** In concert pitch. */
+  @IsOptional() @IsBoolean() concert?: boolean;
 }
 
 /** `width` of a system in staff spaces. */
 export class SystemsRequest {
   @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: PartId[];
   @IsNumber() @Min(10) @Max(2000) width!: number;
+  /** In concert pitch. */
+  @IsOptional() @IsBoolean() concert?: boolean;
 }
 
 /** Some parts over some bars, for the Interlinear. */

@@ -15,6 +15,15 @@ test('the demo piece opens as a ready job with an engraved score', async ({ page
   await page.locator('g.note .notehead').nth(2).click();
   await expect(page.getByLabel('Inspector')).toContainText('in Flute');
   await expect(page.getByLabel('Inspector')).toContainText('bar 1, beat 3');
+
+  // In concert pitch the transposing parts have the signature of the others.
+  const signs = () => page.locator('[data-engraved="true"] g.keyAccid').count();
+  const read = await signs();
+  await page.getByRole('radiogroup', { name: 'Pitch of the staves' }).getByText('Concert').click();
+  await expect.poll(signs).toBeGreaterThan(0);
+  await expect.poll(signs).not.toBe(read);
+  await page.getByRole('radiogroup', { name: 'Pitch of the staves' }).getByText('As read').click();
+  await expect.poll(signs).toBe(read);
 });
 
 test('upload, rename, recast, leave out, undo, reload, download', async ({ page }) => {

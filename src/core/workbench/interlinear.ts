@@ -1,11 +1,12 @@
 import type { Decisions } from '../decisions/decisions';
 import { withDirectives } from '../decisions/decisions';
+import { inPitch } from '../engrave/pitch';
 import { sliceScore } from '../engrave/slice';
 import { explainNote } from '../explain/explain';
 import { type Frame, momentOf } from '../model/frame';
 import type { EventId, PartId } from '../model/ids';
 import { beatsOf } from '../model/meter';
-import { barIndexOf } from '../model/score';
+import { barIndexOf, type Score } from '../model/score';
 import type { Moment } from '../model/time';
 import { writeMusicXml } from '../sources/musicxml/write';
 import type { Progress, Transcription } from '../transcribe';
@@ -14,27 +15,29 @@ import type { Choice, InterlinearData, InterlinearRow, PlayedAndWritten } from '
 import type { Workbench, Written } from './workbench';
 
 /** MusicXML of some parts over some bars, as one system without names and brackets. */
-function documentOf({ score }: Transcription, parts: ReadonlySet<PartId>, from: number, to: number): string {
+function documentOf(score: Score, parts: ReadonlySet<PartId>, from: number, to: number): string {
   const cut = sliceScore(score, parts, from, to);
   // The names stand beside the rows already.
   cut.parts = cut.parts.map((each) => ({ ...each, name: '', abbreviation: '' }));
   return writeMusicXml({ ...cut, groups: [] }, { continues: from > 0, goesOn: to < score.bars.length });
 }
 
-/** Some parts over some bars, as played and as written; null where there is no such bar. */
+/** Some parts over some bars, as played and as written, in concert pitch where asked; null where there is no such bar. */
 export function interlinear(
   result: Transcription,
   decisions: Decisions,
   parts: ReadonlySet<PartId>,
   from: number,
   to: number,
+  concert = false,
 ): InterlinearData | null {
-  const { frame, score } = result;
+  const { frame } = result;
+  const score = inPitch(result.score, concert);
   const bars = frame.bars.slice(from, to);
   const [first, last] = [bars[0], bars.at(-1)];
   if (!first || !last) return null;
   return {
-    document: documentOf(result, parts, from, to),
+    document: documentOf(score, parts, from, to),
     rows: score.parts
       .filter(({ id }) => parts.has(id))
       .map(({ id, clefs }) => ({
@@ -109,7 +112,7 @@ export function* choicesOf(
     choices.push({
       start,
       grace: each.grace,
-      document: documentOf(tried, new Set([id]), bar, bar + 1),
+      document: documentOf(tried.score, new Set([id]), bar, bar + 1),
       bar: each.bar,
       quarters: each.quarters,
       worse: each.worse,

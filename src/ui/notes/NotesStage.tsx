@@ -12,6 +12,7 @@ import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { leadText, signatureName } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
+import { PitchView } from '../engraving/pitchView';
 import { useOfPerformance, useSession } from '../job/session';
 import styles from './NotesStage.module.css';
 import { PitchTools } from './PitchTools';
@@ -151,6 +152,7 @@ function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => voi
         First bar is
         <FirstBarInput size="small" />
       </span>
+      <PitchView />
       <Space size={2} className={styles.size}>
         <Button
           size="small"

@@ -7,6 +7,7 @@ import { nextTask } from '../common/nextTask';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
 import { pictureOf } from '../engraving/picture';
+import { usePitchView } from '../engraving/pitchView';
 import { useOfScore } from '../job/session';
 import styles from './ScoreView.module.css';
 
@@ -37,11 +38,12 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [fill, setFill] = useState(1);
+  const { concert } = usePitchView();
   const space = (SPACE_AT_100 * scale) / 100;
   const room = Math.max(12, (fill * width) / space);
   const { data: systems = [] } = useOfScore(
-    ['systems', parts, room],
-    (core, revision) => core.systems(revision, { parts, width: room }),
+    ['systems', parts, room, concert],
+    (core, revision) => core.systems(revision, { parts, width: room, concert }),
     width >= 100 && parts.length > 0,
   );
 
@@ -130,9 +132,10 @@ function System({ plan, parts, width, scale, expected, selected, onOverflow }: S
   const [failed, setFailed] = useState(false);
   const [height, setHeight] = useState(expected);
   const { from, to } = plan;
+  const { concert } = usePitchView();
   const { data: document } = useOfScore(
-    ['window', parts, from, to],
-    (core, revision) => core.window(revision, { parts, from, to }),
+    ['window', parts, from, to, concert],
+    (core, revision) => core.window(revision, { parts, from, to, concert }),
     isNear,
   );
 

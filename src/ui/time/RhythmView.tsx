@@ -11,6 +11,7 @@ import type { PartSummary } from '../../core/workbench/replies';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { Stepwise } from '../common/Stepwise';
+import { PitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
 import { BarMap } from './BarMap';
 import { Interlinear } from './interlinear/Interlinear';
@@ -147,6 +148,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
     <div className={styles.stage}>
       <aside className={styles.parts} aria-label="Parts">
         {switcher}
+        <PitchView />
         <strong>{counted(shown.length, 'part')} in view</strong>
         <Stepwise by={8}>
           {parts.map((each) => (

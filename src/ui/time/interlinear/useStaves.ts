@@ -6,6 +6,7 @@ import type { InterlinearData } from '../../../core/workbench/replies';
 import { nextTask } from '../../common/nextTask';
 import { engrave } from '../../engraving/engrave';
 import { cutByParts, pictureOf } from '../../engraving/picture';
+import { usePitchView } from '../../engraving/pitchView';
 import { useOfScore } from '../../job/session';
 import { axisOf, knotsOf } from './axis';
 
@@ -42,11 +43,12 @@ export type Axis = (moment: number) => number;
 export function useStaves(column: RefObject<HTMLElement | null>, asked: Asked) {
   const { parts, from, to, found, width, isShown } = asked;
   const [staves, setStaves] = useState<Staves | null>(null);
+  const { concert } = usePitchView();
   const [axis, setAxis] = useState<{ axis: Axis } | null>(null);
 
   const { data: read, isOld } = useOfScore(
-    ['interlinear', parts, from, to, found],
-    (core, revision) => core.interlinear(revision, { parts: [...parts], from, to, found }),
+    ['interlinear', parts, from, to, found, concert],
+    (core, revision) => core.interlinear(revision, { parts: [...parts], from, to, found, concert }),
     isShown && parts.length > 0,
   );
 
