@@ -17,7 +17,7 @@ test('the demo piece opens as a ready job with an engraved score', async ({ page
   await expect(page.getByLabel('Inspector')).toContainText('bar 1, beat 3');
 
   // In concert pitch the transposing parts have the signature of the others.
-  const signs = () => page.locator('[data-engraved="true"] g.keyAccid').count();
+  const signs = () => page.locator('g.measure').first().locator('g.keyAccid').count();
   const read = await signs();
   await page.getByRole('radiogroup', { name: 'Pitch of the staves' }).getByText('Concert').click();
   await expect.poll(signs).toBeGreaterThan(0);

@@ -116,7 +116,7 @@ test('keys work from any stage: play, stop, and the sheet that lists them', asyn
   await expect(page.getByRole('dialog')).toContainText('Next, previous note of the strand');
 });
 
-test('a curve is drawn by pointer, put on all strands, and goes out', async ({ page }) => {
+test('a curve is drawn by pointer and keys, scaled, put on all strands, and goes out', async ({ page }) => {
   await openBars(page, 'curve.mid', manyStrands(3, 64));
   await page.getByRole('button', { name: 'Flute 1', exact: true }).click();
   await page.getByRole('combobox', { name: 'Lane below the strips' }).click();
@@ -131,6 +131,21 @@ test('a curve is drawn by pointer, put on all strands, and goes out', async ({ p
   for (let step = 1; step <= 40; step++) await page.mouse.move(box.x + 40 + step * 8, box.y + 80 - step);
   await page.mouse.up();
   await expect(tools).toContainText(/^Curve of Modulation \(1\)[2-5] points/);
+  // A press puts one more; keys choose, raise and take out.
+  await page.mouse.click(box.x + 600, box.y + 30);
+  const value = tools.getByRole('spinbutton', { name: 'Value of the point' });
+  await expect(value).toHaveValue('94');
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(value).toHaveValue('104');
+  const count = async () => Number(/(\d+) points/.exec((await tools.textContent()) ?? '')?.[1]);
+  const before = await count();
+  await page.keyboard.press('Delete');
+  await expect.poll(count).toBe(before - 1);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(count).toBe(before);
+
+  await tools.getByRole('spinbutton', { name: 'Scale the curve, per cent' }).fill('50');
+  await tools.getByRole('button', { name: 'Scale', exact: true }).click();
   await tools.getByRole('button', { name: 'Put on all strands' }).click();
   await page.getByRole('link', { name: /^Deliver/ }).click();
   await page.getByText('MIDI file', { exact: true }).click();
@@ -146,6 +161,7 @@ test('a curve is drawn by pointer, put on all strands, and goes out', async ({ p
     );
   expect(curves).toHaveLength(3);
   expect(curves[0]!.length).toBeGreaterThan(10);
+  expect(curves[0]!.at(-1)).toMatch(/=52$/);
   expect(curves[1]).toEqual(curves[0]);
   expect(curves[2]).toEqual(curves[0]);
 });

@@ -22,6 +22,10 @@ const REACH = 7;
 const SLACK = 4;
 const NOTHING: readonly CurvePoint[] = [];
 
+/** By which two curves are the same. */
+const textOf = (points: readonly CurvePoint[]): string =>
+  points.map(({ tick, value }) => `${tick}:${value}`).join(' ');
+
 interface Press {
   x: number;
   /** The tick of the point that is moved; null for a line. */
@@ -63,7 +67,7 @@ export function useCurve(
   view: RefObject<View>,
   paint: () => void,
 ): Curve {
-  const { take, decisions } = useSession('take', 'decisions');
+  const { take, decisions, latestBrief } = useSession('take', 'decisions', 'latestBrief');
   const playback = usePlayback();
   const { isPlaying, position, toggle } = playback;
   const listening = useRef(playback);
@@ -82,19 +86,43 @@ export function useCurve(
     draft.current = next;
     paint();
   };
+  /** What was saved and is not decided yet, in order: an earlier one that arrives is older than what is shown. */
+  const underWay = useRef<string[]>([]);
   const save = (next: readonly CurvePoint[]) => {
     if (!strand) return;
     show(next);
+    const own = textOf(next);
+    underWay.current.push(own);
     take({ kind: 'curve', strand: strand.id, lane, points: [...next] });
+    // Once it is kept, what went before it comes no more.
+    latestBrief().then(
+      () => {
+        if (underWay.current.at(-1) === own) underWay.current = [own];
+      },
+      () => show(null),
+    );
   };
   const latest = useRef({ save, points, paint });
   latest.current = { save, points, paint };
 
-  // What was decided is what is shown again.
+  // What was decided is what is shown again, but for what was saved since.
   useEffect(() => {
+    const at = underWay.current.lastIndexOf(textOf(decided));
+    if (at >= 0 && at < underWay.current.length - 1) {
+      underWay.current = underWay.current.slice(at + 1);
+      return;
+    }
+    underWay.current = [];
     draft.current = null;
     latest.current.paint();
-  }, [decided, lane, strand?.id]);
+  }, [decided]);
+
+  // Another lane or strand has a curve of its own.
+  useEffect(() => {
+    underWay.current = [];
+    draft.current = null;
+    latest.current.paint();
+  }, [lane, strand?.id]);
 
   useEffect(() => {
     if (!isRecording || !isPlaying) return;
