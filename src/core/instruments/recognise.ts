@@ -339,7 +339,8 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
     put(own, 0, null);
     for (const instrument of CATALOGUE) {
       const isOwn = instrument === own || instrument.program === program;
-      if (instrument.family === own.family && !instrument.unpitched) put(instrument, 0, null);
+      if (instrument.family === own.family && !instrument.unpitched && isCommon(instrument))
+        put(instrument, 0, null);
       const candidate = candidates.get(instrument);
       if (!candidate) continue;
       if (isOwn)

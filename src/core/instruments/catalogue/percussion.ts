@@ -107,6 +107,6 @@ export const PERCUSSION: readonly Instrument[] = [
   row('foot-stamp', 'Stamp/Stamps/Stamp|Stampfen|Frappé du pied|Battito di piede|Zapateo', 'effect.stamp', 0, [P], [27, 27, 87, 87], { unpitched: true }, 'stomps,stomp,foot stomp'),
   row('spoons', 'Spoons/Spoons/Sp.|Löffel|Cuillères|Cucchiai|Cucharas', 'metal.spoons', 0, [P], [27, 27, 87, 87], { unpitched: true }, 'loffel'),
   row('washboard', 'Washboard/Washboards/Wshb.|Waschbrett/Waschbretter/Waschb.|Planche à laver|Asse da lavare|Tabla de lavar', 'metal.washboard', 0, [P], [27, 27, 87, 87], { unpitched: true }, ''),
-  row('rain-stick', 'Rain Stick/Rain Sticks/Rain|Regenrohr|Bâton de pluie|Bastone della pioggia|Palo de lluvia', 'rattle.rain-stick', 0, [P], [27, 27, 87, 87], { unpitched: true }, 'rainstick'),
+  row('rain-stick', 'Rain Stick/Rain Sticks/Rn. St.|Regenrohr|Bâton de pluie|Bastone della pioggia|Palo de lluvia', 'rattle.rain-stick', 0, [P], [27, 27, 87, 87], { unpitched: true }, ''),
   row('percussion', 'Percussion/Percussion/Perc.|Schlagwerk/Schlagwerk/Schlw.|Percussion/Percussions/Perc.|Percussioni/Percussioni/Perc.|Percusión/Percusión/Perc.', 'drum.group', 0, [P], [27, 27, 87, 87], { unpitched: true }, 'perc,percussione,percs'),
 ];
