@@ -96,6 +96,17 @@ const directive = fc.oneof(
   }),
   fc.record({ kind: fc.constant('clock-from' as const), source: fc.option(fc.constant('2' as const)) }),
   fc.record({
+    kind: fc.constant('split' as const),
+    strand: fc.constant('1/t4c3' as const),
+    by: fc.constant('chairs' as const),
+    chairs: fc.constantFrom(['violin', 'viola'], ['horn-f', 'horn-f', 'horn-f']),
+  }),
+  fc.record({
+    kind: fc.constant('technique' as const),
+    strand,
+    technique: fc.constantFrom('pizzicato', 'ordinary', null),
+  }),
+  fc.record({
     kind: fc.constant('order' as const),
     strands: fc.shuffledSubarray(['1/t2c1', '1/t3c10', '1/t4c3'] as const) as never,
   }),
@@ -145,6 +156,23 @@ describe('the workbench', () => {
     expect(() => workbench.at(1)).toThrow(StaleError);
     expect(() => workbench.writtenAt(0)).toThrow(StaleError);
     expect(() => workbench.write(9).next()).toThrow(StaleError);
+  });
+
+  it('says how much of a part its instrument does not have, and from where', () => {
+    const workbench = new Workbench([source]);
+    const partsUnder = (...directives: PlainDirective[]) => {
+      workbench.layOut(1, withDirectives(EMPTY_BRIEF, directives));
+      return summarise(finished(workbench.write(1))).parts;
+    };
+    const violin = (parts: ReturnType<typeof partsUnder>) =>
+      parts.find(({ strands }) => strands.includes('1/t2c1'))!;
+    expect(violin(partsUnder())).toMatchObject({ outOfRange: 0, firstOutOfRange: null });
+    // A piccolo has nothing below D5 as it sounds.
+    const below = line(62).filter(([, , key]) => key < 74).length;
+    expect(violin(partsUnder({ kind: 'cast', strand: '1/t2c1', instrument: 'piccolo' }))).toMatchObject({
+      outOfRange: below,
+      firstOutOfRange: 0,
+    });
   });
 
   it('can be stopped at any moment and goes on from what it has', () => {

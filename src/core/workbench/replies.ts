@@ -100,6 +100,9 @@ export interface PartSummary {
   leads: readonly Lead[];
   foundLeads: readonly Lead[];
   notes: number;
+  /** Notes that its instrument does not have; the index of the bar with the first of them, null for none. */
+  outOfRange: number;
+  firstOutOfRange: number | null;
   /** Index of the bar in which it sounds first. */
   enters: number;
   /** Usual spread of its attacks in milliseconds. */

@@ -41,6 +41,11 @@ function partSummary(
   const { leads, foundLeads, sigma, attacks } = readings[index]!;
   const part = score.parts[index]!;
   const came = written?.score.parts.find(({ id }) => id === part.id);
+  const { lowest, highest, unpitched } = plan.instrument;
+  const beyond = unpitched
+    ? []
+    : attacks.flatMap((attack) => attack.notes).filter(({ key }) => key < lowest || key > highest);
+  const first = beyond.reduce((least, { start }) => Math.min(least, start), Number.POSITIVE_INFINITY);
   return {
     id: plan.id,
     name: plan.name,
@@ -56,6 +61,8 @@ function partSummary(
     spread: 1000 * sigma,
     uses: usesOf(attacks, frame),
     notes: headsOf(part),
+    outOfRange: beyond.length,
+    firstOutOfRange: beyond.length > 0 ? barIndexOf(frame.bars, first) : null,
     enters: barIndexOf(
       frame.bars,
       attacks.reduce((first, { start }) => Math.min(first, start), Number.POSITIVE_INFINITY),

@@ -2,6 +2,9 @@ import { SURE } from '../../core/instruments/recognise';
 import type { Session } from './control';
 import type { StageId } from './stages';
 
+/** More of a part out of its instrument's range than this wants a look at who plays it. */
+const OUT_OF_RANGE = 0.05;
+
 type Seen = Pick<Session, 'inventory' | 'decisions' | 'summary' | 'stock' | 'history'>;
 
 /** How many things still want a look, per stage. */
@@ -19,10 +22,13 @@ export function attentionOf({
   const names = new Map<string, number>();
   for (const part of summary?.parts ?? []) names.set(part.name, (names.get(part.name) ?? 0) + 1);
   const alike = [...names.values()].filter((count) => count > 1).length;
+  const strained = (summary?.parts ?? []).filter(
+    (part) => part.outOfRange > OUT_OF_RANGE * part.notes,
+  ).length;
   const refused = stock.refusals.length + history.refused.length;
   return {
     sources: unsure + inventory.mends.length + inventory.oddities.length + refused,
-    roster: alike,
+    roster: alike + strained,
     time: (summary?.findings.length ?? 0) + (summary?.placedBeyond ?? 0),
     notes: (summary?.account.unwritable ?? 0) + (summary?.lostLyrics ?? 0),
     deliver: 0,

@@ -25,12 +25,16 @@ interface Props {
 
 /** One written part: its name, instrument, staves and transposition. */
 export function PartLine({ part, isFirst, isLast, alike, onMove }: Props) {
-  const { take, stock } = useSession('take', 'stock');
+  const { take, stock, summary } = useSession('take', 'stock', 'summary');
   const strand = part.strands[0]!;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isOver, active } =
     useSortable({ id: strand });
   const instrument = instrumentOf(part.instrument);
   const why = `${part.why} ${leadText(part.leads)}`.trim();
+  const range =
+    part.outOfRange === 0
+      ? ''
+      : `${part.outOfRange} out of range from bar ${summary?.bars[part.firstOutOfRange ?? 0]}.`;
   const isTarget = isOver && active?.data.current?.strand !== undefined;
   return (
     <li
@@ -90,7 +94,8 @@ export function PartLine({ part, isFirst, isLast, alike, onMove }: Props) {
         onChange={(staves) => take({ kind: 'staves', strand, staves: staves as 1 | 2 })}
       />
       <TranspositionPicker part={part} disabled={instrument.unpitched} />
-      <span className={`soft ${styles.why}`} title={`${counted(part.notes, 'note')}. ${why}`}>
+      <span className={`soft ${styles.why}`} title={`${range} ${counted(part.notes, 'note')}. ${why}`.trim()}>
+        {range && <em className="rubric">{range} </em>}
         {counted(part.notes, 'note')}
         {part.strands.length > 1 && ` from ${part.strands.length} strands`}. {why}
       </span>

@@ -7,6 +7,7 @@ import type { StrandDecisions } from '../../core/decisions/decisions';
 import { SURE } from '../../core/instruments/recognise';
 import { type StrandId, spelledStrand } from '../../core/model/ids';
 import type { StrandEntry } from '../../core/stock/inventory';
+import { Stepwise } from '../common/Stepwise';
 import styles from './RosterStage.module.css';
 
 /** A strand as the list shows it. */
@@ -25,6 +26,9 @@ export const rowOf = (entry: StrandEntry, decided: StrandDecisions): StrandRow =
 
 export const strandName = ({ name, id, piece, guess }: StrandEntry): string =>
   `${name || spelledStrand(id)}${piece && !guess.number ? `, ${piece}` : ''}`;
+
+/** So many lines are drawn at a time. */
+const LINES = 24;
 
 interface Props {
   rows: readonly StrandRow[];
@@ -50,14 +54,16 @@ export function StrandList({ rows, chosen, onChoose }: Props) {
   };
   return (
     <ul className={styles.strands} aria-label="Strands of the source" ref={list} onKeyDown={onKeyDown}>
-      {rows.map((row) => (
-        <StrandLine
-          key={row.entry.id}
-          row={row}
-          isChosen={chosen.has(row.entry.id)}
-          onChoose={(isChosen) => onChoose([row.entry.id], isChosen)}
-        />
-      ))}
+      <Stepwise by={LINES}>
+        {rows.map((row) => (
+          <StrandLine
+            key={row.entry.id}
+            row={row}
+            isChosen={chosen.has(row.entry.id)}
+            onChoose={(isChosen) => onChoose([row.entry.id], isChosen)}
+          />
+        ))}
+      </Stepwise>
     </ul>
   );
 }
