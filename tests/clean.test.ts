@@ -372,8 +372,10 @@ describe('a section divided over its chairs', () => {
     const whole = deskOf(
       horns(),
       { kind: 'split', strand: '1/t1c1', by: 'chairs', chairs },
+      { kind: 'join', strand: '1/t1c1s2', into: '1/t1c1' },
       { kind: 'split', strand: '1/t1c1', by: null },
     );
+    expect(whole.refusals).toEqual([]);
     expect(strandsOf(whole)).toEqual(strandsOf(deskOf(horns())));
   });
 

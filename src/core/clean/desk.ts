@@ -129,9 +129,8 @@ function missingStrands(
     // Of the sources that do not lead nothing is heard; what was decided about them waits.
     if (of !== leading) return readings.some((reading) => reading.id === of);
     const whole = wholeStrand(id);
-    return (
-      tracks.has(id) || (known.has(whole) && (whole === id || !!decisions.strands.get(whole)?.split?.by))
-    );
+    // Pieces of what was made whole again are gone by decision.
+    return tracks.has(id) || (known.has(whole) && (whole === id || !!decisions.strands.get(whole)?.split));
   };
   return [...decisions.strands.keys()]
     .filter((id) => !isThere(id))

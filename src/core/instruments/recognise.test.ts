@@ -159,3 +159,19 @@ it('takes no player’s number from a mere track number', () => {
   expect([guess.instrument.id, guess.number]).toEqual(['electric-guitar', null]);
   expect(recogniseInstrument({ name: 'Horn 4', programs: [], channel: 3 }).number).toBe(4);
 });
+
+describe('a number below a name', () => {
+  const below = (name: string, heading: string, programs: number[] = [], lowest = 60, highest = 80) =>
+    recogniseInstrument({ name, heading, programs, channel: 0, lowest, highest });
+
+  it('goes on from it', () => {
+    expect(below('2.', 'Trumpet 1.')).toMatchObject({ number: 2, why: 'It is a number below “Trumpet 1.”.' });
+    expect(below('2.', 'Trumpet 1.').instrument.id).toBe('trumpet-bflat');
+    expect(below('III', 'Vln I').players).toEqual([3]);
+    expect(below('3rd', 'Horns').players).toEqual([3]);
+  });
+
+  it('does not where the notes are none of that instrument', () => {
+    expect(below('2', 'Flute 1', [32], 28, 45).instrument.id).not.toBe('flute');
+  });
+});

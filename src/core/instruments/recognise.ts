@@ -36,6 +36,8 @@ export interface Evidence {
   notes?: readonly { key: number }[];
   lowest?: number;
   highest?: number;
+  /** The name above that this one, a mere number, goes on from. */
+  heading?: string;
   /** Of one player's line of a divided section: what was decided for it. */
   chair?: { instrument: string; number: number };
 }
@@ -70,6 +72,8 @@ const SAME_PROGRAM = 2.5;
 const SAME_FAMILY = 1;
 /** Program 1 is what files without a choice have. */
 const DEFAULT_PROGRAM = 0.5;
+/** How far a number is believed to go on from the name above it. */
+const BELOW = 0.8;
 const USUAL_OF_KIND = 0.6;
 const SAME_SPACES = 0.7;
 const OUT_OF_RANGE = -9;
@@ -369,7 +373,8 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
  */
 export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
   const { chair } = evidence;
-  if (!chair) return recogniseWhole(evidence);
+  if (!chair)
+    return evidence.heading ? recogniseNumber(evidence, evidence.heading) : recogniseWhole(evidence);
   // Of the players that the name numbers (Horns 3+4) the one in this place.
   const whole = recogniseWhole(evidence);
   const player = whole.players[chair.number - 1];
@@ -381,6 +386,21 @@ export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
     confidence: 0.95,
     why: `One player’s line of ${evidence.name || 'its strand'}.`,
     alternatives: [],
+  };
+}
+
+/** "2." below "Trumpet 1." is the second trumpet, where its notes and program do not say otherwise. */
+function recogniseNumber(evidence: Evidence, heading: string): InstrumentGuess {
+  const above = recogniseWhole({ ...evidence, name: heading });
+  const own = recogniseWhole(evidence);
+  const players = playersIn([...nameWords('players'), ...nameWords(evidence.name)], 0, 1);
+  if (above.words === null || players.length === 0) return own;
+  return {
+    ...above,
+    number: players[0]!,
+    players,
+    confidence: BELOW * above.confidence,
+    why: `It is a number below “${heading}”.`,
   };
 }
 

@@ -20,10 +20,11 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import { Button, Dropdown } from 'antd';
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ReactNode, useCallback, useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { inOrder, SCORE_ORDERS, type ScoreOrder } from '../../core/cast/orders';
 import type { StrandId } from '../../core/model/ids';
+import type { PartSummary } from '../../core/workbench/replies';
 import { NothingShown } from '../common/NothingShown';
 import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
@@ -36,6 +37,8 @@ import styles from './RosterStage.module.css';
 import { RoutingTools } from './RoutingTools';
 import { StrandFilter, useFiltered } from './StrandFilter';
 import { rowOf, StrandList } from './StrandList';
+
+const NONE: readonly PartSummary[] = [];
 
 /** So many lines are drawn at a time. */
 const LINES = 8;
@@ -62,15 +65,18 @@ export function RosterStage() {
     'stock',
     'take',
   );
-  const parts = summary?.parts ?? [];
+  const parts = summary?.parts ?? NONE;
   const [chosen, setChosen] = useState<ReadonlySet<StrandId>>(new Set());
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const leaders = parts.map((part) => part.strands[0]!);
-  const order = (ids: StrandId[]) => take({ kind: 'order', strands: ids });
-  const move = (from: number, to: number) => order(arrayMove(leaders, from, to));
+  const leaders = useMemo(() => parts.map((part) => part.strands[0]!), [parts]);
+  const order = useCallback((ids: StrandId[]) => take({ kind: 'order', strands: ids }), [take]);
+  const move = useCallback(
+    (from: number, to: number) => order(arrayMove(leaders, from, to)),
+    [order, leaders],
+  );
   const at = (id: UniqueIdentifier) => leaders.indexOf(id as StrandId);
 
   // Strands stand as their parts do, what is unsure first and what is left out last.
@@ -89,8 +95,14 @@ export function RosterStage() {
       );
   }, [inventory, decisions, summary]);
   const filtered = useFiltered(rows);
+  // Of the parts those stay in view that a strand in view goes into.
+  const shown = useMemo(() => {
+    if (filtered.rows.length === rows.length) return parts;
+    const inView = new Set(filtered.rows.map(({ entry }) => entry.id));
+    return parts.filter(({ strands }) => strands.some((id) => inView.has(id)));
+  }, [parts, rows, filtered.rows]);
   const links = filtered.rows.flatMap(({ entry: { id } }, from) =>
-    parts.flatMap((part, to) => (part.strands.includes(id) ? [{ from, to, isChosen: chosen.has(id) }] : [])),
+    shown.flatMap((part, to) => (part.strands.includes(id) ? [{ from, to, isChosen: chosen.has(id) }] : [])),
   );
   const there = rows.filter(({ entry }) => chosen.has(entry.id)).map(({ entry }) => entry);
 
@@ -120,24 +132,32 @@ export function RosterStage() {
   };
 
   const isScore = stock.kind === 'musicxml';
-  const list = (
-    <SortableContext items={leaders} strategy={verticalListSortingStrategy}>
-      <ol className={styles.list} aria-label="Parts in score order">
-        <Stepwise by={LINES}>
-          {parts.map((part, index) => (
-            <PartLine
-              key={part.strands[0]}
-              part={part}
-              isFirst={index === 0}
-              isLast={index === parts.length - 1}
-              alike={parts.filter((each) => each.name === part.name).length > 1}
-              onMove={(by) => move(index, index + by)}
-            />
-          ))}
-        </Stepwise>
-      </ol>
-    </SortableContext>
-  );
+  // Drawn anew only when the parts are others: each line is much to draw.
+  const list = useMemo(() => {
+    const names = new Map<string, number>();
+    for (const { name } of parts) names.set(name, (names.get(name) ?? 0) + 1);
+    return (
+      <SortableContext items={shown.map((part) => part.strands[0]!)} strategy={verticalListSortingStrategy}>
+        <ol className={styles.list} aria-label="Parts in score order">
+          <Stepwise by={LINES}>
+            {shown.map((part) => {
+              const index = parts.indexOf(part);
+              return (
+                <PartLine
+                  key={part.strands[0]}
+                  part={part}
+                  isFirst={index === 0}
+                  isLast={index === parts.length - 1}
+                  alike={names.get(part.name) !== 1}
+                  onMove={(by) => move(index, index + by)}
+                />
+              );
+            })}
+          </Stepwise>
+        </ol>
+      </SortableContext>
+    );
+  }, [parts, shown, move]);
 
   return (
     <div className={styles.stage}>
@@ -184,7 +204,7 @@ export function RosterStage() {
                 <StrandList rows={filtered.rows} chosen={chosen} onChoose={choose} />
                 <Zone id={OUT}>Drop here what is left out</Zone>
               </div>
-              <Connections links={links} strands={filtered.rows.length} parts={parts.length} />
+              <Connections links={links} strands={filtered.rows.length} parts={shown.length} />
               <div>
                 {list}
                 <Zone id={OWN}>Drop a strand here for a part of its own</Zone>

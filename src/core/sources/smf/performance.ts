@@ -87,6 +87,7 @@ export function readPerformance(
     append(loose, looseEvents(track, index, new Set(found.map((strand) => strand.channel))));
   });
   nameUnnamed(strands, everything.names, smf.format === 0);
+  headNumbers(strands);
   return withinLimits({
     source,
     title: titleOf(smf, everything.names, noteFree),
@@ -414,4 +415,17 @@ function nameUnnamed(strands: Strand[], names: readonly TrackNames[], oneTrack: 
 function titleOf(smf: Smf, names: readonly TrackNames[], noteFree: readonly NoteFreeTrack[]): string {
   const name = smf.format === 0 || noteFree[0]?.track === 0 ? (names[0]?.track ?? '') : '';
   return /^track \d+$/i.test(name) ? '' : name;
+}
+
+/** A name that is nothing but a number: "2.", "II", "3rd". */
+const NUMBER_ALONE = /^\W*(\d{1,2}|[ivx]{1,4})(st|nd|rd|th)?\W*$/i;
+
+/** Strands that are only numbered go on from the last name with words above them. */
+function headNumbers(strands: Strand[]): void {
+  let heading = '';
+  for (const strand of strands) {
+    if (NUMBER_ALONE.test(strand.name)) {
+      if (heading !== '') strand.heading = heading;
+    } else heading = strand.name;
+  }
 }
