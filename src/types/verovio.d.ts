@@ -11,6 +11,7 @@ declare module 'verovio/esm' {
     redoLayout(): void;
     renderToSVG(page: number): string;
     renderToMIDI(): string;
+    getMEI(): string;
     getLog(): string;
   }
 }

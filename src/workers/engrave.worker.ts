@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import { VerovioToolkit } from 'verovio/esm';
 import createVerovioModule from 'verovio/wasm';
+import { laterSignatures, withSignatures } from '../core/engrave/signatures';
 import { checkMessage, EngraveRequest } from './messages';
 import { systemOptions } from './system-options';
 
@@ -24,6 +25,8 @@ const api = {
     const engraver = await start();
     engraver.setOptions(systemOptions(request));
     if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');
+    const later = laterSignatures(request.document);
+    if (later.length > 0) engraver.loadData(withSignatures(engraver.getMEI(), later));
     const svg = engraver.renderToSVG(1);
     if (!request.even || svg.split('class="system"').length <= 2) return svg;
     // Too much for the width in print size: one system all the same, drawn smaller.

@@ -15,6 +15,8 @@ export interface PartPlan {
   strands: StrandId[];
   /** How each of them is played, as their names say. */
   techniques: (string | null)[];
+  /** What each of them is played on, where a player changes instruments; else empty. */
+  doubles: Instrument[];
   /** The player that each of them is, where they are several that share the part; else empty. */
   players: number[];
   /** Why it became what it is, for people. */
@@ -73,9 +75,20 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     staves: draft.staves,
     strands: draft.members.map((strand) => strand.id),
     techniques: draft.members.map((strand) => techniqueOf(strand, decisions)),
+    doubles: doublesOf(draft.members, draft.instrument, decisions),
     players: draft.shared ? [...draft.players] : [],
     why: draft.why,
   }));
+}
+
+/** Instruments of joined strands that were cast on another one than the part: one player changes to it. */
+function doublesOf(members: readonly Strand[], own: Instrument, decisions: Decisions): Instrument[] {
+  const cast = members.map(({ id }, at) => {
+    const { instrument } = decidedFor(decisions, id);
+    return at === 0 || !instrument ? own : instrumentOf(instrument);
+  });
+  const isPlain = own.unpitched || cast.every((each) => each === own || each.unpitched);
+  return isPlain ? [] : cast;
 }
 
 /** How a strand is played: as was decided, or as its name or program says; null for the ordinary way. */

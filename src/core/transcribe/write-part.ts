@@ -34,6 +34,7 @@ import { chooseClefs } from '../notate/clefs';
 import { notate, placeDrums } from '../notate/notate';
 import { spell } from '../notate/spell';
 import type { RhythmChoices } from './choices';
+import { changesBetween, doublingTexts, type Stretch, stretchesOf } from './doubles';
 import { bodiesOf, type FirstHearing, type Hearing, secondsPerUnit } from './hear';
 import { hangLyrics } from './marks';
 
@@ -135,19 +136,24 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   const unplaced = yield* notate(notes, frame.bars, plan.staves, instrument.unpitched);
   yield;
   const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
-  const bars = yield* finish(unplaced, writing);
+  const stretches = stretchesOf(notes, plan, frame);
+  const keyOf = signatures(writing, stretches);
+  const bars = yield* finish(unplaced, writing, stretches, keyOf);
   yield;
   putTexts(techniqueTexts(notes, plan.techniques), bars, frame);
   putTexts(playerTexts(notes, playersOf(writing)), bars, frame);
+  putTexts(doublingTexts(stretches, notes, frame), bars, frame);
+  const changes = changesBetween(stretches, keyOf);
   const slurs = hearing.singleLine && instrument.singleLine ? findSlurs(bars, byId) : [];
   const part: Part = {
     id: plan.id,
     name: plan.name,
     abbreviation: plan.abbreviation,
     instrument: instrument.id,
-    transposition: instrument.transposition,
+    transposition: stretches[0]?.instrument.transposition ?? instrument.transposition,
     clefs: chooseClefs(bars, instrument, plan.staves),
     bars,
+    ...(changes.length > 0 && { changes }),
     ...(slurs.length > 0 && { spanners: slurs }),
   };
   return {
@@ -194,18 +200,32 @@ function latestEnd(attacks: readonly Attack[], at: number, singleLine: boolean, 
   return next?.start ?? frameEnd(frame);
 }
 
+type Signatures = (bar: number) => { fifths: number; minor: boolean };
+
+/** The signature that is read in each bar. */
+function signatures({ keys }: Writing, stretches: readonly Stretch[]): Signatures {
+  const byBar = stretches.flatMap(({ from, to, instrument }) =>
+    Array.from({ length: to - from }, (_, at) => {
+      const key = keyInBar({ keys }, from + at);
+      return { fifths: writtenFifths(key.fifths, instrument.transposition), minor: key.minor };
+    }),
+  );
+  return (bar) => byBar[bar]!;
+}
+
 /** Spelling or drum places, accidentals and beams. */
 function* finish(
   unplaced: readonly PartBar<UnplacedNote>[],
-  { plan, frame, keys }: Writing,
+  { plan, frame }: Writing,
+  stretches: readonly Stretch[],
+  keyOf: Signatures,
 ): Steps<PartBar[]> {
   const { instrument } = plan;
-  const keyByBar = frame.bars.map((_, bar) => {
-    const key = keyInBar({ keys }, bar);
-    return { fifths: writtenFifths(key.fifths, instrument.transposition), minor: key.minor };
-  });
-  const keyOf = (bar: number) => keyByBar[bar]!;
-  const bars = instrument.unpitched ? placeDrums(unplaced) : spell(unplaced, instrument.transposition, keyOf);
+  const bars = instrument.unpitched
+    ? placeDrums(unplaced)
+    : stretches.flatMap(({ from, to, instrument: { transposition } }) =>
+        spell(unplaced.slice(from, to), transposition, (bar) => keyOf(from + bar)),
+      );
   yield;
   for (const [index, bar] of bars.entries()) {
     if (!instrument.unpitched) showAccidentals(bar, keyOf(index).fifths);

@@ -136,6 +136,7 @@ function planOf(part: Part, routed: PartPlan | undefined): PartPlan {
     strands: [leaderOf(part)],
     techniques: [null],
     players: [],
+    doubles: [],
     why: routed?.why ?? 'It does not sound.',
   };
 }

@@ -23,7 +23,10 @@ import { Button, Dropdown } from 'antd';
 import { type ReactNode, useCallback, useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { inOrder, SCORE_ORDERS, type ScoreOrder } from '../../core/cast/orders';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import { instrumentOf } from '../../core/instruments/catalogue';
 import type { StrandId } from '../../core/model/ids';
+import type { StrandEntry } from '../../core/stock/inventory';
 import type { PartSummary } from '../../core/workbench/replies';
 import { NothingShown } from '../common/NothingShown';
 import { Stepwise } from '../common/Stepwise';
@@ -127,7 +130,16 @@ export function RosterStage() {
     if (over.id === OUT) take(...moved.map((strand) => ({ kind: 'leave-out' as const, strand, out: true })));
     else {
       const into = over.id === OWN ? null : (over.id as StrandId);
-      take(...moved.flatMap((strand) => routed(strand, strand === into ? null : into)));
+      const part = parts.find(({ strands: [leader] }) => leader === into);
+      take(
+        ...moved.flatMap((strand) => [
+          ...routed(strand, strand === into ? null : into),
+          ...doubled(
+            inventory.strands.find(({ id }) => id === strand),
+            part?.instrument,
+          ),
+        ]),
+      );
     }
   };
 
@@ -223,6 +235,17 @@ const routed = (strand: StrandId, into: StrandId | null) => [
   { kind: 'join' as const, strand, into },
   { kind: 'leave-out' as const, strand, out: false },
 ];
+
+/** From this confidence on a name names its instrument. */
+const NAMED = 0.7;
+
+/** What plainly is another instrument of the same kind is what the player of the part changes to. */
+function doubled(strand: StrandEntry | undefined, into: string | undefined): PlainDirective[] {
+  if (!strand || !into || strand.guess.id === into || strand.guess.confidence < NAMED) return [];
+  const [own, part] = [instrumentOf(strand.guess.id), instrumentOf(into)];
+  const isDoubling = own.singleLine && part.singleLine && own.family === part.family;
+  return isDoubling ? [{ kind: 'cast', strand: strand.id, instrument: own.id }] : [];
+}
 
 function Zone({ id, children }: { id: string; children: ReactNode }) {
   const { setNodeRef, isOver, active } = useDroppable({ id });

@@ -235,7 +235,10 @@ class PartWriter {
     const key = instrument.unpitched
       ? undefined
       : this.keys.find((each) => each.bar === index && each.at === 0);
-    if (!newMeter && !key && index > 0) return;
+    const transposed = part.changes?.find(
+      (change) => change.kind === 'transposition' && change.bar === index && change.at === 0,
+    );
+    if (!newMeter && !key && !transposed && index > 0) return;
     xml.start('attributes');
     if (index === 0) xml.leaf('divisions', QUARTER / this.unit);
     if (key) this.writeKey(key);
@@ -250,7 +253,7 @@ class PartWriter {
       });
       this.writeStaffDetails();
       this.writeTranspose();
-    }
+    } else if (transposed?.kind === 'transposition') this.writeTranspose(transposed.transposition, true);
     xml.end();
   }
 
@@ -325,7 +328,11 @@ class PartWriter {
     const { xml, part } = this;
     const changes = (part.changes ?? []).filter(
       ({ bar, at, kind }) =>
-        bar === index && at >= from && at < to && (at > 0 || (index > 0 && kind !== 'key')),
+        bar === index &&
+        at >= from &&
+        at < to &&
+        // What begins with a bar stands among its attributes.
+        (at > 0 || (index > 0 && kind !== 'key' && kind !== 'transposition')),
     );
     for (const change of changes) {
       if (change.kind === 'instrument') continue;
