@@ -2,7 +2,7 @@
 export interface LaterSignatures {
   /** Index of the measure in the document. */
   measure: number;
-  /** Of each staff from the top, as fifths; null for a staff without one. */
+  /** Of each staff from the top, as fifths; null for a staff that keeps what it has. */
   fifths: (number | null)[];
 }
 
@@ -37,15 +37,17 @@ export function laterSignatures(document: string): LaterSignatures[] {
       {
         measure,
         fifths: parts.flatMap(({ staves, fifths }) => {
-          const now = fifths.slice(0, measure + 1).findLast((own) => own !== null) ?? null;
-          return new Array<number | null>(staves).fill(now);
+          const before = fifths.slice(0, measure).findLast((own) => own !== null);
+          const now = fifths[measure] ?? null;
+          return new Array<number | null>(staves).fill(now === before ? null : now);
         }),
       },
     ];
   });
 }
 
-const sign = (fifths: number): string => (fifths === 0 ? '0' : fifths > 0 ? `${fifths}s` : `${-fifths}f`);
+const signature = (fifths: number): string =>
+  `<keySig sig="${fifths === 0 ? '0' : `${Math.abs(fifths)}${fifths > 0 ? 's' : 'f'}`}"/>`;
 
 /** The engraver's own document (MEI) with a signature for each staff where they change. */
 export function withSignatures(mei: string, later: readonly LaterSignatures[]): string {
@@ -56,9 +58,7 @@ export function withSignatures(mei: string, later: readonly LaterSignatures[]): 
       const to = starts[measure];
       if (to === undefined) return text;
       const staves = fifths
-        .map((own, at) =>
-          own === null ? '' : `<staffDef n="${at + 1}"><keySig sig="${sign(own)}"/></staffDef>`,
-        )
+        .map((own, at) => (own === null ? '' : `<staffDef n="${at + 1}">${signature(own)}</staffDef>`))
         .join('');
       const group = `<staffGrp>${staves}</staffGrp>`;
       const from = text.lastIndexOf('</measure>', to) + 1;
