@@ -16,6 +16,7 @@ import { IsInstrument } from '../decisions/instrument-id';
 import type { PlainDirective } from '../decisions/kinds';
 import { instrumentOf } from '../instruments/catalogue';
 import type { StrandId } from '../model/ids';
+import { numbered } from './route';
 
 const MOST_PARTS = 300;
 const LONGEST_NAME = 200;
@@ -86,18 +87,17 @@ const STANDING: readonly (readonly [name: string, parts: string])[] = [
   ['Pop band', 'voice electric-guitar*2 piano bass-guitar drum-set'],
 ];
 
-const ROMAN = ['', 'I', 'II', 'III', 'IV'];
 /** Line-ups that everybody has. */
 export const LINE_UPS: readonly LineUp[] = STANDING.map(([name, text]) =>
   makeLineUp(
     name,
     text.split(' ').flatMap((word) => {
       const [instrument = '', times = '1'] = word.split('*');
-      const { name: one, romanNumbers } = instrumentOf(instrument);
+      const own = instrumentOf(instrument);
       const count = Number(times);
       return Array.from({ length: count }, (_, index) => ({
         instrument,
-        name: count === 1 ? one : `${one} ${romanNumbers ? ROMAN[index + 1] : index + 1}`,
+        name: numbered(own.name, own, count === 1 ? null : [index + 1]),
       }));
     }),
   ),

@@ -153,7 +153,8 @@ function numberAlike(drafts: readonly Draft[]): (readonly number[] | null)[] {
   return numbers;
 }
 
-function numbered(text: string, instrument: Instrument, players: readonly number[] | null): string {
+/** A part's name with its players: Roman for violins, Arabic for the others. */
+export function numbered(text: string, instrument: Instrument, players: readonly number[] | null): string {
   if (players === null) return text;
   const written = players.map((player) => (instrument.romanNumbers ? (ROMAN[player] ?? player) : player));
   return `${text} ${written.join('+')}`;

@@ -33,6 +33,8 @@ const splitText = ({ split }: StrandDecisions): string => {
       return 'by key switch';
     case 'passage':
       return 'a passage';
+    case 'chairs':
+      return `over ${split.chairs?.length ?? 0} chairs`;
     default:
       return '';
   }
