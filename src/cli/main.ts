@@ -173,10 +173,10 @@ function withLineUp(path: string, workbench: Workbench, brief: Brief, lineUp: Li
     desk.performance.strands.map(({ id, lowest, highest }) => [id, (lowest + highest) / 2]),
   );
   const parts = plansOf(desk.performance, desk.decisions, desk.written?.score.parts ?? null).map((plan) => ({
-    strand: plan.strands[0]!,
+    strand: plan.leader,
     name: plan.name,
     instrument: plan.instrument.id,
-    middle: middles.get(plan.strands[0]!) ?? 60,
+    middle: middles.get(plan.leader) ?? null,
   }));
   const { places, directives } = layLineUp(lineUp, parts);
   const empty = lineUp.parts.filter((_, at) => !places[at]).map(({ name }) => name);

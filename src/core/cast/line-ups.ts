@@ -5,17 +5,24 @@ import {
   ArrayMinSize,
   Equals,
   IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
   IsString,
   MaxLength,
+  Min,
   MinLength,
   Validate,
   ValidateNested,
   validateSync,
 } from 'class-validator';
 import { IsInstrument } from '../decisions/instrument-id';
+import { MayBeAbsent } from '../decisions/kind';
 import type { PlainDirective } from '../decisions/kinds';
 import { instrumentOf } from '../instruments/catalogue';
-import type { StrandId } from '../model/ids';
+import { addedId, isAdded, type StrandId } from '../model/ids';
+import { GROUP_SYMBOLS, type GroupSymbol, type PartGroup, regrouped } from '../model/score';
+import { bracketsOf } from './brackets';
 import { numbered } from './route';
 
 const MOST_PARTS = 300;
@@ -25,6 +32,15 @@ const LONGEST_NAME = 200;
 export class LineUpPart {
   @IsString() @MinLength(1) @MaxLength(LONGEST_NAME) name!: string;
   @Validate(IsInstrument) instrument!: string;
+}
+
+/** Parts of a line-up, by their places from 0, that belong together. */
+export class LineUpGroup implements PartGroup {
+  @IsInt() @Min(0) from!: number;
+  @IsInt() @Min(0) to!: number;
+  @IsIn(GROUP_SYMBOLS) symbol!: GroupSymbol;
+  @IsBoolean() joined!: boolean;
+  @MayBeAbsent() @IsString() @MaxLength(LONGEST_NAME) name?: string;
 }
 
 /** A standing set of parts in their order; an open JSON file (docs/line-ups.md). */
@@ -38,10 +54,21 @@ export class LineUp {
   @ValidateNested({ each: true })
   @Type(() => LineUpPart)
   parts!: LineUpPart[];
+  /** Brackets and braces; over families where absent. */
+  @MayBeAbsent()
+  @IsArray()
+  @ArrayMaxSize(MOST_PARTS)
+  @ValidateNested({ each: true })
+  @Type(() => LineUpGroup)
+  groups?: LineUpGroup[];
 }
 
 /** A line-up of these parts. */
-export const makeLineUp = (name: string, parts: readonly LineUpPart[]): LineUp =>
+export const makeLineUp = (
+  name: string,
+  parts: readonly LineUpPart[],
+  groups?: readonly PartGroup[],
+): LineUp =>
   Object.assign(new LineUp(), {
     format: 'dragoman-line-up' as const,
     version: 1 as const,
@@ -49,6 +76,7 @@ export const makeLineUp = (name: string, parts: readonly LineUpPart[]): LineUp =
     parts: parts.map((part) =>
       Object.assign(new LineUpPart(), { name: part.name, instrument: part.instrument }),
     ),
+    ...(groups && { groups: groups.map((group) => Object.assign(new LineUpGroup(), group)) }),
   });
 
 /** Parts of standing ensembles, "instrument × how many" in score order (common practice). */
@@ -108,8 +136,8 @@ export interface FilledBy {
   strand: StrandId;
   name: string;
   instrument: string;
-  /** Mean sounding key of its notes. */
-  middle: number;
+  /** Mean sounding key of its notes; null where it rests. */
+  middle: number | null;
 }
 
 /** Which part takes which place of a line-up, and what that decides. */
@@ -142,22 +170,38 @@ function costOf(part: FilledBy, { name, instrument }: LineUpPart): number {
   const [own, wanted] = [instrumentOf(part.instrument), instrumentOf(instrument)];
   if (own.unpitched !== wanted.unpitched) return ELSE;
   const [low, high] = wanted.comfortable;
-  const beyond = wanted.unpitched ? 0 : BEYOND * Math.max(0, low - part.middle, part.middle - high);
+  const middle = part.middle ?? low;
+  const beyond = wanted.unpitched ? 0 : BEYOND * Math.max(0, low - middle, middle - high);
   if (own.id === wanted.id) return part.name === name ? SAME_NAME : SAME_INSTRUMENT;
   return kindOf(own.sound) === kindOf(wanted.sound) ? SAME_KIND + beyond : ELSE;
 }
 
+/** A part that was added and still rests takes a place only when none that sounds does. */
+const RESTING = 1000;
+
+const isResting = ({ strand, middle }: FilledBy): boolean => middle === null && isAdded(strand);
+
 /**
  * Lays a line-up over the parts of a job: each place takes the part that fits
- * it best, those of one instrument in their order; names, instruments and
- * order follow. Nothing is left out: what has no place comes after the others.
+ * it best, those of one instrument in their order; names, instruments, order
+ * and brackets follow. Nothing is left out: what has no place comes after the
+ * others; only parts that were added and rest go.
+ *
+ * @param keepsEmpty places that no part takes become parts that rest
  */
-export function layLineUp({ parts: wanted }: LineUp, parts: readonly FilledBy[]): Laying {
+export function layLineUp(
+  { parts: wanted, groups }: LineUp,
+  parts: readonly FilledBy[],
+  keepsEmpty = false,
+): Laying {
   const pairs = wanted
-    .flatMap((place, at) =>
-      parts.map((part, index) => ({ at, index, cost: costOf(part, place) + Math.abs(at - index) / 1000 })),
-    )
+    .flatMap((place, at) => parts.map((part, index) => ({ at, index, cost: costOf(part, place) })))
     .filter(({ cost }) => cost <= FITS)
+    .map(({ at, index, cost }) => ({
+      at,
+      index,
+      cost: cost + Math.abs(at - index) / 1000 + (isResting(parts[index]!) ? RESTING : 0),
+    }))
     .sort((a, b) => a.cost - b.cost);
   const placeOf = new Map<number, number>();
   const places = wanted.map((): FilledBy | null => null);
@@ -166,17 +210,40 @@ export function layLineUp({ parts: wanted }: LineUp, parts: readonly FilledBy[])
     places[at] = parts[index]!;
     placeOf.set(index, at);
   }
-  const over = parts.filter((_, index) => !placeOf.has(index));
-  const directives = places.flatMap((part, at): PlainDirective[] => {
-    if (!part) return [];
-    const { name, instrument } = wanted[at]!;
-    return [
-      ...(part.instrument === instrument ? [] : [{ kind: 'cast' as const, strand: part.strand, instrument }]),
-      ...(part.name === name ? [] : [{ kind: 'name' as const, strand: part.strand, name }]),
-    ];
+  const left = parts.filter((_, index) => !placeOf.has(index));
+  const over = left.filter((part) => !isResting(part));
+  const directives = left
+    .filter(isResting)
+    .map(({ strand }): PlainDirective => ({ kind: 'part', strand, instrument: null }));
+  const taken = new Set(parts.map(({ strand }) => strand));
+  const leaders = wanted.map(({ name, instrument }, at): StrandId | null => {
+    const part = places[at];
+    if (!part && !keepsEmpty) return null;
+    const strand = part?.strand ?? newPartId(taken);
+    if (!part) directives.push({ kind: 'part', strand, instrument });
+    else if (part.instrument !== instrument) directives.push({ kind: 'cast', strand, instrument });
+    if (part?.name !== name) directives.push({ kind: 'name', strand, name });
+    return strand;
   });
-  const order = [...places.filter((part) => part !== null), ...over].map(({ strand }) => strand);
-  return { places, over, directives: [...directives, { kind: 'order', strands: order }] };
+  const present = leaders.filter((leader) => leader !== null);
+  directives.push({ kind: 'order', strands: [...present, ...over.map(({ strand }) => strand)] });
+  if (groups)
+    directives.push({
+      kind: 'brackets',
+      groups: bracketsOf(
+        present.map((leader) => ({ leader })),
+        regrouped(groups, leaders, present),
+      ),
+    });
+  return { places, over, directives };
+}
+
+/** An id for one part more. */
+export function newPartId(taken: Set<StrandId>): StrandId {
+  let number = 1;
+  while (taken.has(addedId(number))) number++;
+  taken.add(addedId(number));
+  return addedId(number);
 }
 
 /** A line-up as a file. */
@@ -194,5 +261,7 @@ export function readLineUp(text: string): LineUp {
   const [error] = lineUp instanceof LineUp ? validateSync(lineUp) : [];
   if (!(lineUp instanceof LineUp) || error)
     throw new Error(`This is no line-up${error ? `: its ${error.property} cannot be read` : ''}.`);
+  const beyond = lineUp.groups?.find(({ from, to }) => from > to || to >= lineUp.parts.length);
+  if (beyond) throw new Error('This is no line-up: one of its groups is over parts that it does not have.');
   return lineUp;
 }

@@ -7,11 +7,13 @@ import type { Performance, Strand } from '../model/performance';
 /** What the roster says of one part. */
 export interface PartPlan {
   id: PartId;
+  /** Under which its decisions stand: the strand that leads it, or what stands for one in an added part. */
+  leader: StrandId;
   name: string;
   abbreviation: string;
   instrument: Instrument;
   staves: 1 | 2;
-  /** The strands that it is made of; the first leads. */
+  /** The strands that it is made of, the leading one first; none where it rests throughout. */
   strands: StrandId[];
   /** How each of them is played, as their names say. */
   techniques: (string | null)[];
@@ -32,43 +34,68 @@ const ROMAN = ['', 'I', 'II', 'III', 'IV', 'V', 'VI', 'VII', 'VIII', 'IX', 'X', 
  */
 export function routeStrands(performance: Performance, decisions: Decisions): PartPlan[] {
   const kept = performance.strands.filter((strand) => !decidedFor(decisions, strand.id).out);
-  const ids = new Set(kept.map((strand) => strand.id));
+  const added = [...decisions.strands].flatMap(([leader, { added, out }]) =>
+    added && !out ? [{ leader, added }] : [],
+  );
+  const ids = new Set([...kept.map(({ id }) => id), ...added.map(({ leader }) => leader)]);
   const leaderOf = (strand: Strand): StrandId => {
     const into = decidedFor(decisions, strand.id).into;
     // A strand joins only one that stands for itself, so no chain or ring can form.
     return into && ids.has(into) && !decidedFor(decisions, into).into ? into : strand.id;
   };
-  const drafts = kept
-    .filter((strand) => leaderOf(strand) === strand.id)
-    .map((leader) => {
+  const membersOf = new Map<StrandId, Strand[]>();
+  for (const strand of kept) {
+    const leader = leaderOf(strand);
+    membersOf.set(leader, [...(membersOf.get(leader) ?? []), strand]);
+  }
+  const leaders = kept.filter((strand) => leaderOf(strand) === strand.id);
+  const drafts = [
+    ...leaders.map((leader) => {
       const decided = decidedFor(decisions, leader.id);
       const guess = recogniseInstrument(leader);
-      const instrument = decided.instrument ? instrumentOf(decided.instrument) : guess.instrument;
-      const members = kept.filter((strand) => leaderOf(strand) === leader.id);
       return {
-        leader,
-        members,
-        instrument,
-        name: decided.name?.trim() || null,
-        players: sharedBy(members) ?? guess.players,
-        shared: sharedBy(members) !== null,
+        leader: leader.id,
+        instrument: decided.instrument ? instrumentOf(decided.instrument) : guess.instrument,
+        players: guess.players,
         why: decided.instrument ? 'You chose the instrument.' : guess.why,
-        staves: decided.staves ?? stavesFor(instrument, members),
       };
-    });
+    }),
+    ...added.map(({ leader, added }) => ({
+      leader,
+      instrument: instrumentOf(decidedFor(decisions, leader).instrument ?? added),
+      players: [],
+      why: 'You added this part.',
+    })),
+  ].map((draft) => {
+    const decided = decidedFor(decisions, draft.leader);
+    // The strand that leads comes first, whatever the order of tracks.
+    const members = (membersOf.get(draft.leader) ?? []).toSorted(
+      (a, b) => Number(b.id === draft.leader) - Number(a.id === draft.leader),
+    );
+    const sharing = sharedBy(members);
+    return {
+      ...draft,
+      members,
+      name: decided.name?.trim() || null,
+      players: sharing ?? draft.players,
+      shared: sharing !== null,
+      staves: decided.staves ?? stavesFor(draft.instrument, members),
+    };
+  });
   const numbers = numberAlike(drafts);
   const rank = new Map(decisions.order.map((id, index) => [id, index]));
   const order = drafts
     .map((draft, index) => ({ draft, number: numbers[index]!, index }))
     .sort(
       (a, b) =>
-        (rank.get(a.draft.leader.id) ?? rank.size) - (rank.get(b.draft.leader.id) ?? rank.size) ||
+        (rank.get(a.draft.leader) ?? rank.size) - (rank.get(b.draft.leader) ?? rank.size) ||
         scoreOrder(a.draft.instrument.id) - scoreOrder(b.draft.instrument.id) ||
         (a.number?.[0] ?? 0) - (b.number?.[0] ?? 0) ||
         a.index - b.index,
     );
   return order.map(({ draft, number }) => ({
-    id: partId(draft.leader.id),
+    id: partId(draft.leader),
+    leader: draft.leader,
     name: draft.name ?? numbered(draft.instrument.name, draft.instrument, number),
     abbreviation: numbered(draft.instrument.abbreviation, draft.instrument, number),
     instrument: draft.instrument,

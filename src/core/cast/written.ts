@@ -2,9 +2,10 @@ import type { Decisions } from '../decisions/decisions';
 import { decidedFor } from '../decisions/decisions';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
-import type { StrandId } from '../model/ids';
+import { partId, pieceOf, type StrandId, wholeStrand } from '../model/ids';
 import type { Performance } from '../model/performance';
 import type { Part } from '../model/score';
+import { nameOfPlayer } from '../perform/players';
 import { type PartPlan, routeStrands } from './route';
 
 /** From this confidence on a name names its instrument. */
@@ -15,8 +16,9 @@ export const leaderOf = (part: Part): StrandId => part.id.slice(1) as StrandId;
 
 /** The instrument that was chosen for a part of a score, if one was. */
 export function instrumentWanted(part: Part, decisions: Decisions): Instrument | null {
-  const { instrument } = decidedFor(decisions, leaderOf(part));
-  return instrument ? instrumentOf(instrument) : null;
+  const { instrument, added } = decidedFor(decisions, leaderOf(part));
+  const wanted = instrument ?? added;
+  return wanted ? instrumentOf(wanted) : null;
 }
 
 /** Whether a part can be written for an instrument. */
@@ -44,6 +46,20 @@ export function decidedPart(part: Part, decisions: Decisions): Part {
   };
 }
 
+/** A part as one of its pieces is called: "Horns 1 & 2" has "Horns 1" and "Horns 2". */
+export function pieceOfPart<P extends Pick<Part, 'id' | 'name' | 'abbreviation'>>(
+  part: P,
+  piece: StrandId,
+): P {
+  const number = pieceOf(piece);
+  return {
+    ...part,
+    id: partId(piece),
+    name: nameOfPlayer(part.name, number),
+    abbreviation: nameOfPlayer(part.abbreviation, number),
+  };
+}
+
 /**
  * What the roster says of a performance that a score was played for: parts
  * have the names, instruments and order of the score, unless it was decided
@@ -59,14 +75,21 @@ export function plansOf(
   const plans = routeStrands(performance, decisions);
   if (!written) return plans;
   const places = new Map(written.map((part, index) => [part.id, { part, index }]));
+  const divided = new Set(
+    performance.strands.filter(({ id }) => wholeStrand(id) !== id).map(({ id }) => wholeStrand(id)),
+  );
   const rank = new Map(decisions.order.map((id, index) => [id, index]));
-  const place = ({ id, strands }: PartPlan) =>
-    (rank.get(strands[0]!) ?? rank.size) * (places.size + 1) + (places.get(id)?.index ?? places.size);
+  // What was divided stays where it was.
+  const placeOf = (leader: StrandId) => places.get(partId(wholeStrand(leader)))?.index ?? places.size;
+  const place = ({ leader }: PartPlan) =>
+    (rank.get(leader) ?? rank.size) * (places.size + 1) + placeOf(leader);
   return plans
     .map((plan): PartPlan => {
-      const own = places.get(plan.id);
+      const own = places.get(partId(wholeStrand(plan.leader)));
       if (!own) return plan;
-      const { name, abbreviation, instrument, clefs } = decidedPart(own.part, decisions);
+      if (plan.players.length > 1) return { ...plan, staves: 1 };
+      const part = divided.has(wholeStrand(plan.leader)) ? pieceOfPart(own.part, plan.leader) : own.part;
+      const { name, abbreviation, instrument, clefs } = decidedPart(part, decisions);
       return {
         ...plan,
         name,

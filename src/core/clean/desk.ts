@@ -2,6 +2,7 @@ import { remembered } from '../basics/remember';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide } from '../decisions/decisions';
 import {
+  isAdded,
   noteIdOf,
   type SourceId,
   type StrandId,
@@ -57,7 +58,12 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
   const source = performanceOf(leading, decisions);
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;
-  const cleaned = clean(source, decisions, timekeeper);
+  const cleaned = clean(
+    source,
+    decisions,
+    timekeeper,
+    leading.written && ((note) => leading.written?.manners.get(note)?.players),
+  );
   return {
     smf: leading.file,
     name: leading.name,
@@ -125,6 +131,7 @@ function missingStrands(
   const known = new Set<string>(strands.map(({ id }) => id));
   const tracks = new Set<string>(noteFree.map(({ track }) => trackId(leading, track)));
   const isThere = (id: StrandId | TrackId): boolean => {
+    if (isAdded(id)) return true;
     const of = sourceOf(id);
     // Of the sources that do not lead nothing is heard; what was decided about them waits.
     if (of !== leading) return readings.some((reading) => reading.id === of);

@@ -21,7 +21,7 @@ import {
   transposeNotes,
 } from './notes';
 import { setChannel, setPrograms, thinControllers } from './shaping';
-import { splitStrand } from './split';
+import { type PlayersOf, splitStrand } from './split';
 import type { Change, CleanStep, Refusal } from './step';
 
 export type { Change, Refusal } from './step';
@@ -54,8 +54,15 @@ const STEPS: readonly [kind: string, step: CleanStep][] = [
  * step. The source is never changed, and a strand that no decision touches
  * comes back as the same object, as does one whose decisions did not change
  * since the last call: so whoever depends on a strand can go by identity.
+ *
+ * @param playersOf of a score that is played: who plays each note
  */
-export function clean(source: Performance, decisions: Decisions, timekeeper: Performance | null): Cleaned {
+export function clean(
+  source: Performance,
+  decisions: Decisions,
+  timekeeper: Performance | null,
+  playersOf?: PlayersOf,
+): Cleaned {
   const {
     performance,
     changes: clockChanges,
@@ -68,7 +75,7 @@ export function clean(source: Performance, decisions: Decisions, timekeeper: Per
   const refused: Refusal[] = [];
   let removed = 0;
   for (const strand of performance.strands) {
-    const cut = pieces(strand, decisions, performance, changes);
+    const cut = pieces(strand, decisions, performance, changes, playersOf);
     removed += strand.notes.length - cut.reduce((sum, { notes }) => sum + notes.length, 0);
     for (const piece of cut) {
       const decided = decidedFor(decisions, piece.id);
@@ -118,15 +125,23 @@ function keysOf({ keys }: Performance, { all, strands }: Decisions): KeyChange[]
 const isIn = (all: readonly Strand[]) => (strand: Strand, index: number) => all[index] === strand;
 
 /** A strand's pieces, and the pieces of these. */
-function pieces(strand: Strand, decisions: Decisions, performance: Performance, changes: Change[]): Strand[] {
+function pieces(
+  strand: Strand,
+  decisions: Decisions,
+  performance: Performance,
+  changes: Change[],
+  playersOf: PlayersOf | undefined,
+): Strand[] {
   const split = decisions.strands.get(strand.id)?.split;
   if (!split?.by) return [strand];
   const result = remembered(strand, 'split', [JSON.stringify(split)], () =>
-    splitStrand(strand, split, performance.clock),
+    splitStrand(strand, split, performance.clock, playersOf),
   );
   changes.push(...result.changes);
   const [first, ...others] = result.strands;
-  return first ? [first, ...others.flatMap((each) => pieces(each, decisions, performance, changes))] : [];
+  return first
+    ? [first, ...others.flatMap((each) => pieces(each, decisions, performance, changes, playersOf))]
+    : [];
 }
 
 function cleanStrand(strand: Strand, decided: StrandDecisions, { clock }: Performance) {

@@ -2,11 +2,16 @@ import type { StrandDecisions } from '../decisions/decisions';
 import { divideNotes, type Seat } from '../infer/chairs/divide';
 import { instrumentOf } from '../instruments/catalogue';
 import { barAt, type Clock } from '../model/clock';
-import { indexOf, pieceId } from '../model/ids';
+import { type EventId, indexOf, pieceId, sharedId } from '../model/ids';
 import { choosesProgram } from '../model/lanes';
 import { makeStrand, type Placed, type PlayedNote, type Strand } from '../model/performance';
 import { keyName } from '../model/pitch';
 import type { Change } from './step';
+
+/** Which players (from 1) a score has play a note; nothing where it does not say. */
+export type PlayersOf = (note: EventId) => readonly number[] | undefined;
+
+const untold: PlayersOf = () => undefined;
 
 interface Piece {
   label: string;
@@ -23,14 +28,15 @@ export function splitStrand(
   strand: Strand,
   split: NonNullable<StrandDecisions['split']>,
   clock: Clock,
+  playersOf: PlayersOf = untold,
 ): { strands: Strand[]; changes: Change[] } {
-  const pieces = piecesOf(strand, split, clock).filter((piece) => piece.notes.length > 0);
+  const pieces = piecesOf(strand, split, clock, playersOf).filter((piece) => piece.notes.length > 0);
   const kept = pieces.reduce((sum, piece) => sum + piece.notes.length, 0);
   if (pieces.length < 2 && kept === strand.notes.length) return { strands: [strand], changes: [] };
   const changes: Change[] = [
     { strand: strand.id, step: 'split', what: 'strands', before: 1, after: pieces.length },
   ];
-  if (kept < strand.notes.length)
+  if (kept !== strand.notes.length)
     changes.push({
       strand: strand.id,
       step: 'split',
@@ -59,7 +65,12 @@ export function splitStrand(
   };
 }
 
-function piecesOf(strand: Strand, split: NonNullable<StrandDecisions['split']>, clock: Clock): Piece[] {
+function piecesOf(
+  strand: Strand,
+  split: NonNullable<StrandDecisions['split']>,
+  clock: Clock,
+  playersOf: PlayersOf,
+): Piece[] {
   const { notes, shaping } = strand;
   const two = (first: string, second: string, isSecond: (note: PlayedNote) => boolean): Piece[] => [
     { label: first, notes: notes.filter((note) => !isSecond(note)), shaping },
@@ -80,7 +91,7 @@ function piecesOf(strand: Strand, split: NonNullable<StrandDecisions['split']>, 
     case 'program':
       return byProgram(strand);
     case 'chairs':
-      return byChairs(strand, split.chairs ?? [], clock);
+      return byChairs(strand, split.chairs ?? [], clock, playersOf);
     case 'key-switch':
       return byKeySwitch(strand, new Set(split.keys));
     default:
@@ -91,14 +102,34 @@ function piecesOf(strand: Strand, split: NonNullable<StrandDecisions['split']>, 
 /** Chords spread by less than this share of a quarter note are struck as one. */
 const TOGETHER = 1 / 10;
 
-/** Each player's line of a section; a player without a note is none. */
-function byChairs({ notes, shaping }: Strand, chairs: readonly string[], clock: Clock): Piece[] {
+/**
+ * Each player's line of a section, as the score tells them apart, else as the
+ * notes do; what several play each of them has. A player without a note is none.
+ */
+function byChairs(
+  { notes, shaping }: Strand,
+  chairs: readonly string[],
+  clock: Clock,
+  playersOf: PlayersOf,
+): Piece[] {
   const seats = chairs.map(seatFor);
   const quarter = clock.ticksPerQuarter;
-  const given = divideNotes(notes, seats, quarter, quarter * TOGETHER);
+  const isTold = notes.some(({ id }) => playersOf(id));
+  const given = isTold
+    ? notes.map(({ id }) =>
+        (playersOf(id) ?? [1]).filter((player) => player <= chairs.length).map((player) => player - 1),
+      )
+    : divideNotes(notes, seats, quarter, quarter * TOGETHER).map((seat) => [seat]);
+  const lineOf = (seat: number) =>
+    notes.flatMap((note, at) => {
+      // Whom nobody seats sits with the last.
+      const own = given[at]!.length === 0 ? [chairs.length - 1] : given[at]!;
+      const place = own.indexOf(seat);
+      return place < 0 ? [] : [place === 0 ? note : { ...note, id: sharedId(note.id, place) }];
+    });
   return chairs.map((instrument, seat) => ({
     label: `chair ${seat + 1}`,
-    notes: notes.filter((_, at) => given[at] === seat),
+    notes: lineOf(seat),
     shaping,
     chair: { instrument, number: chairs.slice(0, seat + 1).filter((each) => each === instrument).length },
   }));

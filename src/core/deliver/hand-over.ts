@@ -71,7 +71,7 @@ export function handOver(input: HandOverSource, choice: HandOverChoice): HandOve
   const clashes = new Set<string>();
   lines.forEach((line, index) => {
     const events = partEvents(line, channels[index]!, { input, choice, leadIn, omissions, clashes });
-    const along = (line.isFirst && loose.get(line.plan.strands[0]!)) || [];
+    const along = (line.isFirst && loose.get(line.plan.leader)) || [];
     tracks.push(trackOf([...events, ...along], performance.end + leadIn));
   });
   sayShared(input, lines, remarks);
@@ -111,7 +111,7 @@ function sayShared({ performance }: HandOverSource, lines: readonly Line[], rema
 }
 
 const isWanted = (plan: PartPlan, { strands }: HandOverChoice): boolean =>
-  !strands || plan.strands.some((strand) => strands.includes(strand));
+  !strands || [plan.leader, ...plan.strands].some((strand) => strands.includes(strand));
 
 /** Whether a full hand-over would say nothing but what the source says. */
 function isUntouched(
@@ -138,7 +138,7 @@ function isUntouched(
     decisions.order.length === 0 &&
     !decisions.key &&
     [...decisions.strands.values()].every(
-      (one) => !one.out && one.name === undefined && one.instrument === undefined && !one.into,
+      (one) => !one.out && one.name === undefined && one.instrument === undefined && !one.into && !one.added,
     )
   );
 }
@@ -195,8 +195,8 @@ function shareLoose(
 ): Map<string, Queued[]> {
   const owners = new Map<number, string>();
   for (const plan of wanted) {
-    const lead = performance.strands.find((strand) => strand.id === plan.strands[0])!;
-    if (!owners.has(lead.track)) owners.set(lead.track, lead.id);
+    const lead = performance.strands.find((strand) => strand.id === plan.strands[0]);
+    if (lead && !owners.has(lead.track)) owners.set(lead.track, plan.leader);
   }
   if (!owners.has(0)) owners.set(0, CLOCK);
   const shares = new Map<string, Queued[]>();

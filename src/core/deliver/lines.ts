@@ -2,7 +2,7 @@ import type { PartPlan } from '../cast/route';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import type { Instrument } from '../instruments/catalogue';
 import type { EventId } from '../model/ids';
-import { numbersIn } from '../perform/players';
+import { nameOfPlayer } from '../perform/players';
 import type { PlayedManner } from '../sources/musicxml/as-file';
 import type { HandOverSource } from './source';
 
@@ -82,10 +82,3 @@ export function linesOf(
 
 const ordinaryFirst = (a: string, b: string): number =>
   Number(a !== '') - Number(b !== '') || a.localeCompare(b);
-
-/** "Horns 1 & 2" for its second player is "Horns 2"; a name without numbers gets one. */
-function nameOfPlayer(name: string, player: number): string {
-  const told = numbersIn(name);
-  const own = told?.numbers[player - 1] ?? String(player);
-  return told ? name.replace(told.text, own) : `${name} ${own}`;
-}

@@ -28,12 +28,13 @@ export function partEvents(line: Line, channel: number | null, making: Making): 
   const { plan, name, takes, program } = line;
   const strands = performance.strands.filter((strand) => plan.strands.includes(strand.id));
   const queue: Queued[] = [{ order: Number.NEGATIVE_INFINITY, event: textEvent('trackName', 3, name) }];
-  const lead = strands[0]!;
-  const decided = decidedFor(decisions, lead.id);
-  if (choice.programs === 'general-midi' && !hasOwnProgram(decided))
+  const decided = decidedFor(decisions, strands[0]?.id ?? plan.leader);
+  const own = channel ?? strands[0]?.channel;
+  // Nothing is set on a channel that belongs to others.
+  if (choice.programs === 'general-midi' && !hasOwnProgram(decided) && own !== undefined)
     queue.push({
       order: -2,
-      event: { kind: 'program', tick: 0, channel: channel ?? lead.channel, program },
+      event: { kind: 'program', tick: 0, channel: own, program },
     });
   for (const strand of strands) {
     const to = channel ?? strand.channel;

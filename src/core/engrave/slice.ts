@@ -1,6 +1,6 @@
 import type { PartId } from '../model/ids';
 import type { Anchor } from '../model/marks';
-import { keyInBar, type Part, type Score, writtenFifths, writtenKeys } from '../model/score';
+import { keyInBar, type Part, regrouped, type Score, writtenFifths, writtenKeys } from '../model/score';
 
 /**
  * A window on a score: some parts, and the bars from `from` up to but not
@@ -13,6 +13,7 @@ export function sliceScore(score: Score, partIds: ReadonlySet<PartId>, from: num
   const opening = { ...keyInBar(score, from), bar: 0 };
   const before = score.tempos.findLast(({ bar, at }) => bar < from || (bar === from && at === 0));
   const holding = before && before.bar < from ? [{ ...before, bar: 0, at: 0, printed: null }] : [];
+  const shown = score.parts.filter((part) => partIds.has(part.id));
   return {
     title: '',
     bars: score.bars.slice(from, to),
@@ -25,7 +26,8 @@ export function sliceScore(score: Score, partIds: ReadonlySet<PartId>, from: num
     }),
     ...(score.swingsSaid && { swingsSaid: true as const }),
     rehearsals: rebase(score.rehearsals),
-    parts: score.parts.filter((part) => partIds.has(part.id)).map((part) => slicePart(score, part, from, to)),
+    parts: shown.map((part) => slicePart(score, part, from, to)),
+    ...(score.groups && { groups: regrouped(score.groups, score.parts, shown) }),
   };
 }
 

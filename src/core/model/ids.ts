@@ -6,8 +6,9 @@
  * | source | number in order of arrival, never used again | `1` |
  * | track | source / `t` number from 1 | `1/t3` |
  * | strand | source / track and channel from 1; pieces of a split add `s2`, `s3` … | `1/t3c1`, `1/t3c1s2` |
+ * | part without a strand of its own | `0/p` and a number | `0/p3` |
  * | event | strand as the file has it / index in its track | `1/t3c1/42` |
- * | part | `P` and the strand that leads it | `P1/t3c1` |
+ * | part | `P` and the strand that leads it | `P1/t3c1`, `P0/p3` |
  * | written note | an XML ID made of its event; tied continuations and the like add a suffix | `t3c1-42`, `t3c1-42.7.0` |
  */
 export type SourceId = `${number}`;
@@ -23,13 +24,15 @@ const TRACK = String.raw`\d{1,4}/t\d{1,5}`;
 const CHANNEL = String.raw`c\d{1,2}`;
 const PIECES = String.raw`(s\d{1,3})*`;
 
-/** A strand, or a piece of one that was split. */
-export const STRAND_ID = new RegExp(`^${TRACK}${CHANNEL}${PIECES}$`);
+const ADDED = String.raw`0/p\d{1,4}`;
+
+/** A strand, a piece of one that was split, or what stands for one in a part that was added. */
+export const STRAND_ID = new RegExp(`^(${TRACK}${CHANNEL}${PIECES}|${ADDED})$`);
 /** The same, or a whole track. */
 export const STRAND_OR_TRACK_ID = new RegExp(`^${TRACK}(${CHANNEL}${PIECES})?$`);
 /** A note of a source: never of a piece, so that it keeps its id when a strand is split. */
 export const EVENT_ID = new RegExp(String.raw`^${TRACK}${CHANNEL}/\d{1,9}$`);
-export const PART_ID = new RegExp(`^P${TRACK}${CHANNEL}${PIECES}$`);
+export const PART_ID = new RegExp(`^P(${TRACK}${CHANNEL}${PIECES}|${ADDED})$`);
 
 /** @param track from 0 */
 export const trackId = (source: SourceId, track: number): TrackId => `${source}/t${track + 1}`;
@@ -38,11 +41,19 @@ export const trackId = (source: SourceId, track: number): TrackId => `${source}/
 export const strandId = (source: SourceId, track: number, channel: number): StrandId =>
   `${source}/t${track + 1}c${channel + 1}`;
 
+/** What leads a part that was added to those of the source. @param number from 1 */
+export const addedId = (number: number): StrandId => `0/p${number}`;
+
+export const isAdded = (id: StrandId | TrackId): boolean => id.startsWith('0/');
+
 /** A piece of a split strand; the first piece keeps the strand's id. @param piece from 2 */
 export const pieceId = (strand: StrandId, piece: number): StrandId => `${strand}s${piece}`;
 
 /** The strand as the file has it, of which this is a piece or which it is. */
 export const wholeStrand = (strand: StrandId): StrandId => strand.replace(/(s\d+)+$/, '') as StrandId;
+
+/** Which piece of its strand it is, from 1; 1 also for a whole one. */
+export const pieceOf = (strand: StrandId): number => Number(/s(\d+)$/.exec(strand)?.[1] ?? 1);
 
 /** @param index of the note-on in its track */
 export const eventId = (strand: StrandId, index: number): EventId => `${strand}/${index}`;
@@ -56,6 +67,17 @@ export function spelledStrand(strand: StrandId | TrackId): string {
   const piece = pieces ? `, piece ${pieces.slice(1).replaceAll('s', '.')}` : '';
   return `Track ${track}${channel ? `, channel ${channel}` : ''}${piece}`;
 }
+
+/** Numbers that events of sources do not reach; beyond them stand those that several players share, one for each more. */
+const SHARED = 10_000_000;
+
+/** The id of a note for a further player of it. @param player from 1 for the second */
+export const sharedId = (event: EventId, player: number): EventId =>
+  eventId(strandOf(event), indexOf(event) + player * SHARED);
+
+/** The event that a player shares, or the event itself. */
+export const ownEvent = (event: EventId): EventId =>
+  indexOf(event) < SHARED ? event : eventId(strandOf(event), indexOf(event) % SHARED);
 
 /** Where in its track an event stands. */
 export const indexOf = (event: EventId): number => Number(event.slice(event.lastIndexOf('/') + 1));

@@ -23,11 +23,15 @@ export interface Score {
   groups?: PartGroup[];
 }
 
+/** How parts that belong together are shown (MusicXML 4.0, `group-symbol-value`). */
+export const GROUP_SYMBOLS = ['bracket', 'brace', 'line', 'square', 'none'] as const;
+export type GroupSymbol = (typeof GROUP_SYMBOLS)[number];
+
 /** Parts from one to another (indices, both included) that belong together. */
 export interface PartGroup {
   from: number;
   to: number;
-  symbol: 'bracket' | 'brace' | 'line' | 'square' | 'none';
+  symbol: GroupSymbol;
   /** Bar lines run through. */
   joined: boolean;
   name?: string;
@@ -53,6 +57,28 @@ export interface Bar {
   right?: Barline;
   jumps?: Jump[];
 }
+
+/**
+ * The groups over parts of which some are gone or elsewhere: a group goes from
+ * the first to the last that is left of it, and one that holds no two is none.
+ *
+ * @param before the parts that the groups tell of
+ * @param now the parts as they stand now
+ */
+export const regrouped = <T>(
+  groups: readonly PartGroup[],
+  before: readonly T[],
+  now: readonly T[],
+): PartGroup[] =>
+  groups.flatMap((group) => {
+    const left = before.slice(group.from, group.to + 1).flatMap((part) => {
+      const at = now.indexOf(part);
+      return at < 0 ? [] : [at];
+    });
+    const [from, to] = [Math.min(...left), Math.max(...left)];
+    // What has moved in between does not belong to it.
+    return left.length > 1 && to - from === left.length - 1 ? [{ ...group, from, to }] : [];
+  });
 
 /** C, cut C, beats that add up as 3+2, meters that take turns, or none at all. */
 export type MeterSign =

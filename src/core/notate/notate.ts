@@ -15,6 +15,7 @@ import {
 } from '../model/score';
 import type { SketchNote } from '../model/sketch';
 import { QUARTER } from '../model/time';
+import { barRest } from './rests';
 import { type Stretch, writeBar } from './rhythm';
 
 /** Continued notes are told apart by where in the bar they stand, in these: finer than any value that is written. */
@@ -104,7 +105,7 @@ function writeVoice(
   staff: number,
   voice: number,
 ): VoiceLine<UnplacedNote> {
-  if (groups.length === 0) return { voice, staff, items: [wholeBarRest(bar)] };
+  if (groups.length === 0) return { voice, staff, items: [barRest(bar)] };
   const zero = bar.start - bar.missing;
   const end = bar.missing + bar.length;
   const stretches: Stretch<Group>[] = [];
@@ -150,10 +151,6 @@ function writtenNote(note: SketchNote, suffix: string, tieStart: boolean, tieSto
     ...(tieStop && { tieStop: true as const }),
     sources: note.sources,
   };
-}
-
-function wholeBarRest(bar: Bar): Rest {
-  return { kind: 'rest', onset: 0, duration: bar.length, value: { type: 'whole', dots: 0 }, wholeBar: true };
 }
 
 /** Puts drum sounds on their lines, with their heads. */

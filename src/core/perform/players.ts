@@ -33,6 +33,13 @@ export function numbersIn(name: string): { text: string; numbers: string[] } | n
   return { text, numbers: Array.from({ length: last! - first! + 1 }, (_, index) => String(first! + index)) };
 }
 
+/** "Horns 1 & 2" for its second player is "Horns 2"; a name without numbers gets one. */
+export function nameOfPlayer(name: string, player: number): string {
+  const told = numbersIn(name);
+  const own = told?.numbers[player - 1] ?? String(player);
+  return told ? name.replace(told.text, own) : `${name} ${own}`;
+}
+
 /** How many play from a part, as its name says and its words need. */
 export function playerCount(part: Part): number {
   const byName = numbersIn(part.name)?.numbers.length ?? 1;

@@ -177,7 +177,11 @@ function queueScore(
   score.parts.forEach((part, index) => {
     const plan = plans[index];
     if (!plan) return;
-    const channel = queue.open(plan.strands[0]!, plan.instrument.program, plan.instrument.unpitched);
+    const channel = queue.open(
+      plan.strands[0] ?? plan.leader,
+      plan.instrument.program,
+      plan.instrument.unpitched,
+    );
     const notes = soundedNotes(score, part);
     const swung = swungMoments(score, notes, barAt);
     const at = (moment: Moment): number => {

@@ -49,7 +49,7 @@ export function textOfMoment(moment: Moment): string {
 
 /** Gathers the decisions about one part's rhythm. A choice that is the same over bars stays one object. */
 export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame): RhythmChoices {
-  const decided = decidedFor(decisions, plan.strands[0]!);
+  const decided = decidedFor(decisions, plan.leader);
   const grids = frame.ticks.map((tick): GridChoice => lastAt(decided.grids, tick) ?? DEFAULT_GRID);
   const closings = frame.ticks.map((tick) => lastAt(decided.lengths, tick)?.closing ?? 1);
   const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);

@@ -1,5 +1,6 @@
 import { append } from '../basics/append';
 import { finished, type Steps } from '../basics/steps';
+import { decidedGroups } from '../cast/brackets';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
 import { decide, decidedFor } from '../decisions/decisions';
@@ -125,7 +126,7 @@ export function* transcribe(
   for (const plan of plans) {
     const hearing = yield* telling(
       workings.keepInSteps(
-        `hear ${plan.strands[0]}`,
+        `hear ${plan.leader}`,
         [frame, plan.staves, plan.instrument, ...plan.strands.map((id) => strands.get(id))],
         () => hear(plan, strands, frame),
       ),
@@ -147,7 +148,7 @@ export function* transcribe(
     const hearing = hearings[index]!;
     const own = coarse[index]!;
     const first = yield* telling(
-      workings.keepInSteps(`first ${plan.strands[0]}`, [hearing, JSON.stringify(own), swings], () =>
+      workings.keepInSteps(`first ${plan.leader}`, [hearing, JSON.stringify(own), swings], () =>
         hearFirst(hearing, own, swings, frame, beats),
       ),
       { done: firsts.length / 2, of, part: plan.name },
@@ -178,7 +179,7 @@ export function* transcribe(
     const first = firsts[index]!;
     const lyrics = lyricsOf.get(plan) ?? [];
     const leads = workings.keep(
-      `leads ${plan.strands[0]}`,
+      `leads ${plan.leader}`,
       [first, JSON.stringify(plan.strands.map((strand) => decidedFor(decisions, strand).lead))],
       () => first.leads.map((lead, at) => decideLead(lead, plan.strands[at]!, decisions)),
     );
@@ -188,7 +189,7 @@ export function* transcribe(
     bodies += first.bodies.length;
     const written = yield* telling(
       workings.keepInSteps(
-        `part ${plan.strands[0]}`,
+        `part ${plan.leader}`,
         [hearing, first, leads, listening, swings, keyText, lyrics.length, choices.signature],
         () =>
           writePart({
@@ -213,6 +214,10 @@ export function* transcribe(
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
   }
   workings.turn();
+  const brackets = decidedGroups(
+    plans.map(({ leader }) => leader),
+    decisions,
+  );
   const score: Score = {
     title: decisions.title ?? performance.title,
     bars: frame.bars,
@@ -221,6 +226,7 @@ export function* transcribe(
     ...(swings.length > 0 && { swings }),
     rehearsals: rehearsalMarks(performance.markers, frame),
     parts,
+    ...(brackets && { groups: brackets }),
   };
   return {
     score,

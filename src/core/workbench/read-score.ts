@@ -1,6 +1,8 @@
 import { remembered } from '../basics/remember';
+import { arrangedScore } from '../cast/arrange-score';
+import { decidedGroups } from '../cast/brackets';
 import type { PartPlan } from '../cast/route';
-import { decidedPart, instrumentWanted, isAlike, leaderOf, plansOf } from '../cast/written';
+import { decidedPart, instrumentWanted, isAlike, leaderOf } from '../cast/written';
 import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
@@ -8,10 +10,11 @@ import { type Instrument, instrumentOf } from '../instruments/catalogue';
 import type { Frame } from '../model/frame';
 import type { EventId, PartId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
-import type { Part, Score } from '../model/score';
+import { type Part, regrouped, type Score } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { type Moment, QUARTER } from '../model/time';
 import { type Transposing, transposeScore } from '../notate/transpose';
+import { isForAll } from '../sources/musicxml/said-once';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Account, PartReading, Transcription } from '../transcribe';
 
@@ -26,15 +29,16 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
   'place',
   'key',
   'staves',
-  'join',
 ]);
 
 /** What was decided and does not change a score that was read, as sentences. */
 export function unheeded(desk: Desk): string[] {
   const { brief, written } = desk;
   if (!written) return [];
+  const arranged = arrangedScore(written, desk.performance, desk.decisions);
   const others = [
-    ...written.score.parts.flatMap((part) => {
+    ...arranged.refused,
+    ...arranged.score.parts.flatMap((part) => {
       const wanted = instrumentWanted(part, desk.decisions);
       return wanted && !isAlike(part, wanted)
         ? [
@@ -42,7 +46,7 @@ export function unheeded(desk: Desk): string[] {
           ]
         : [];
     }),
-    ...transposed(desk, written).impossible.map(
+    ...transposed(desk, arranged.score).impossible.map(
       ({ name }) =>
         `${name} stays as it is written: some of its notes would leave the staff’s octaves, C0 to B9.`,
     ),
@@ -51,7 +55,7 @@ export function unheeded(desk: Desk): string[] {
   if (count === 0) return others;
   return [
     ...others,
-    `${count === 1 ? 'One decision' : `${count} decisions`} about rhythm, keys, staves or joined strands ` +
+    `${count === 1 ? 'One decision' : `${count} decisions`} about rhythm, keys or staves ` +
       `${count === 1 ? 'does' : 'do'} not change a score that was read.`,
   ];
 }
@@ -63,9 +67,10 @@ export function unheeded(desk: Desk): string[] {
  */
 export function readTranscription(desk: Desk, written: ScoreReading): Transcription {
   const { decisions, performance } = desk;
-  const routed = new Map(plansOf(performance, decisions, written.score.parts).map((plan) => [plan.id, plan]));
+  const arranged = arrangedScore(written, performance, decisions);
+  const routed = new Map(arranged.plans.map((plan) => [plan.id, plan]));
   const rank = new Map(decisions.order.map((id, index) => [id, index]));
-  const { score: whole } = transposed(desk, written);
+  const { score: whole } = transposed(desk, arranged.score);
   const parts = whole.parts
     // Parts that never sound have no strand, and stay unless they are left out by name.
     .filter((part) => routed.has(part.id) || !decidedFor(decisions, leaderOf(part)).out)
@@ -76,11 +81,22 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
         a.index - b.index,
     )
     .map(({ part }) => decidedPart(part, decisions));
+  inherit(whole.parts[0], parts);
   const frame = firstTimeThrough(desk, written);
   const plans = parts.map((part): PartPlan => planOf(part, routed.get(part.id)));
   const played = notesById(desk);
-  const readings = parts.map((part) => readingOf(part, written.score, played));
-  const score: Score = { ...whole, title: decisions.title ?? written.score.title, parts };
+  const groups =
+    decidedGroups(
+      plans.map(({ leader }) => leader),
+      decisions,
+    ) ??
+    regrouped(
+      whole.groups ?? [],
+      whole.parts.map(({ id }) => id),
+      parts.map(({ id }) => id),
+    );
+  const score: Score = { ...whole, title: decisions.title ?? written.score.title, parts, groups };
+  const readings = parts.map((part) => readingOf(part, score, played));
   return {
     score,
     plans,
@@ -89,15 +105,28 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
     swings: score.swings ?? [],
     foundSwings: [],
     foundGroups: score.bars.map(() => null),
-    account: accountOf(desk, parts, readings),
+    account: accountOf(desk, plans, readings),
     keyWhy: 'From the source.',
     lostLyrics: [],
     placedBeyond: 0,
   };
 }
 
+/** What stands in the first part for all goes to the next one where it is gone. */
+function inherit(leading: Part | undefined, parts: Part[]): void {
+  const [heir] = parts;
+  if (!leading || !heir || parts.some(({ id }) => id === leading.id)) return;
+  const bars = heir.bars.map((bar, index) => {
+    const said = leading.bars[index]?.marks?.filter(isForAll) ?? [];
+    return said.length === 0
+      ? bar
+      : { ...bar, marks: [...said, ...(bar.marks ?? [])].sort((a, b) => a.at - b.at) };
+  });
+  parts[0] = { ...heir, bars };
+}
+
 /** The score with what was decided about transpositions, by new instruments or in sound. */
-function transposed(desk: Desk, { score }: ScoreReading): ReturnType<typeof transposeScore> {
+function transposed(desk: Desk, score: Score): ReturnType<typeof transposeScore> {
   const asked = score.parts.flatMap((part) => {
     const { transpose: by } = decidedFor(desk.decisions, leaderOf(part));
     const instrument = instrumentWanted(part, desk.decisions);
@@ -133,7 +162,8 @@ function planOf(part: Part, routed: PartPlan | undefined): PartPlan {
     abbreviation: part.abbreviation,
     instrument: instrumentOf(part.instrument),
     staves: part.clefs.length > 1 ? 2 : 1,
-    strands: [leaderOf(part)],
+    leader: leaderOf(part),
+    strands: routed?.strands ?? [],
     techniques: [null],
     players: [],
     doubles: [],
@@ -235,8 +265,12 @@ function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, Played
 }
 
 /** Every played note is a written one, or the same one played again. */
-function accountOf({ performance }: Desk, parts: readonly Part[], readings: readonly PartReading[]): Account {
-  const taken = new Set(parts.map(({ id }) => id.slice(1)));
+function accountOf(
+  { performance }: Desk,
+  plans: readonly PartPlan[],
+  readings: readonly PartReading[],
+): Account {
+  const taken = new Set(plans.flatMap(({ strands }) => strands));
   const account: Account = {
     notes: performance.strands.reduce((sum, { notes }) => sum + notes.length, 0),
     written: 0,

@@ -6,7 +6,7 @@ import type { Meter } from '../model/clock';
 import type { Groups } from '../model/groups';
 import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
 import type { Pitch } from '../model/pitch';
-import type { SwingMark, Transposition } from '../model/score';
+import type { PartGroup, SwingMark, Transposition } from '../model/score';
 import type { LaneUse } from '../stock/controllers';
 import type { Inventory } from '../stock/inventory';
 import type { KitUse } from '../stock/kits';
@@ -57,6 +57,8 @@ export interface ScoreSummary {
   /** Printed number of each bar. */
   bars: number[];
   parts: PartSummary[];
+  /** Brackets and braces over them. */
+  groups: readonly PartGroup[];
   /** What wants a look in the rhythm, in order of bars. */
   findings: RhythmFinding[];
   key: { fifths: number; minor: boolean; changes: number };
@@ -86,6 +88,8 @@ export interface GroupedBar {
 
 export interface PartSummary {
   id: PartId;
+  /** Under which its decisions stand. */
+  leader: StrandId;
   name: string;
   abbreviation: string;
   instrument: string;

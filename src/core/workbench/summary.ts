@@ -1,6 +1,7 @@
 import type { Desk } from '../clean/desk';
 import { rhythmFindings } from '../explain/findings';
 import { usesOf } from '../explain/uses';
+import { familyBrackets } from '../instruments/brackets';
 import { unitsOf } from '../model/groups';
 import { barIndexOf, type Part } from '../model/score';
 import type { Transcription } from '../transcribe';
@@ -17,6 +18,7 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     title: score.title,
     bars: score.bars.map((bar) => bar.number),
     parts: score.parts.map((_, index) => partSummary(transcription, desk, index)),
+    groups: score.groups ?? familyBrackets(score.parts),
     findings: rhythmFindings(transcription),
     key: { ...score.keys[0]!, changes: score.keys.length - 1 },
     keyWhy,
@@ -48,6 +50,7 @@ function partSummary(
   const first = beyond.reduce((least, { start }) => Math.min(least, start), Number.POSITIVE_INFINITY);
   return {
     id: plan.id,
+    leader: plan.leader,
     name: plan.name,
     abbreviation: plan.abbreviation,
     instrument: plan.instrument.id,
@@ -63,10 +66,13 @@ function partSummary(
     notes: headsOf(part),
     outOfRange: beyond.length,
     firstOutOfRange: beyond.length > 0 ? barIndexOf(frame.bars, first) : null,
-    enters: barIndexOf(
-      frame.bars,
-      attacks.reduce((first, { start }) => Math.min(first, start), Number.POSITIVE_INFINITY),
-    ),
+    enters:
+      attacks.length === 0
+        ? 0
+        : barIndexOf(
+            frame.bars,
+            attacks.reduce((first, { start }) => Math.min(first, start), Number.POSITIVE_INFINITY),
+          ),
   };
 }
 

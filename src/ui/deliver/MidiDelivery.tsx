@@ -219,7 +219,7 @@ export function MidiDelivery() {
                   optionFilterProp="label"
                   value={choice.strands ? [...choice.strands] : []}
                   options={(summary?.parts ?? []).map((part) => ({
-                    value: part.strands[0]!,
+                    value: part.leader,
                     label: part.name,
                   }))}
                   onChange={(strands: StrandId[]) =>

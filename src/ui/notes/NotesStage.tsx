@@ -40,10 +40,10 @@ export function NotesStage() {
 
   // Parts are remembered by their leading strand, since part ids follow the order.
   const off = useMemo(
-    () => hidden ?? new Set(parts.slice(SHOWN_AT_FIRST).map((part) => part.strands[0]!)),
+    () => hidden ?? new Set(parts.slice(SHOWN_AT_FIRST).map((part) => part.leader)),
     [hidden, parts],
   );
-  const shown = useMemo(() => parts.filter((part) => !off.has(part.strands[0]!)), [parts, off]);
+  const shown = useMemo(() => parts.filter((part) => !off.has(part.leader)), [parts, off]);
   const shownKey = shown.map((part) => part.id).join(' ');
   const shownIds = useMemo(() => (shownKey ? (shownKey.split(' ') as PartId[]) : []), [shownKey]);
   const staves = shown.reduce((sum, part) => sum + part.staves, 0);
@@ -70,7 +70,7 @@ export function NotesStage() {
           indeterminate={shown.length > 0 && shown.length < parts.length}
           onChange={(event) =>
             show(
-              parts.map((part) => part.strands[0]!),
+              parts.map((part) => part.leader),
               event.target.checked,
             )
           }
@@ -81,10 +81,10 @@ export function NotesStage() {
         </Checkbox>
         <Stepwise by={8}>
           {parts.map((part) => (
-            <div key={part.strands[0]} className={styles.part}>
+            <div key={part.leader} className={styles.part}>
               <Checkbox
-                checked={!off.has(part.strands[0]!)}
-                onChange={(event) => show([part.strands[0]!], event.target.checked)}
+                checked={!off.has(part.leader)}
+                onChange={(event) => show([part.leader], event.target.checked)}
               >
                 {part.name}
               </Checkbox>
@@ -93,7 +93,7 @@ export function NotesStage() {
                 size="small"
                 aria-label={`Show ${part.name} alone`}
                 onClick={() =>
-                  setHidden(new Set(parts.filter((each) => each !== part).map((each) => each.strands[0]!)))
+                  setHidden(new Set(parts.filter((each) => each !== part).map((each) => each.leader)))
                 }
               >
                 alone

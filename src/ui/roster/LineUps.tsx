@@ -46,10 +46,10 @@ function Shelf() {
     inventory.strands.map((strand) => [strand.id, (strand.lowest + strand.highest) / 2]),
   );
   const parts = (summary?.parts ?? []).map((part) => ({
-    strand: part.strands[0]!,
+    strand: part.leader,
     name: part.name,
     instrument: part.instrument,
-    middle: ranges.get(part.strands[0]!) ?? 60,
+    middle: ranges.get(part.leader) ?? null,
   }));
   const load = async (file: File) => {
     try {

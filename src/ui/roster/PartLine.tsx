@@ -26,7 +26,7 @@ interface Props {
 /** One written part: its name, instrument, staves and transposition. */
 export function PartLine({ part, isFirst, isLast, alike, onMove }: Props) {
   const { take, stock, summary } = useSession('take', 'stock', 'summary');
-  const strand = part.strands[0]!;
+  const strand = part.leader;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isOver, active } =
     useSortable({ id: strand });
   const instrument = instrumentOf(part.instrument);

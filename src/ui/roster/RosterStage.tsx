@@ -74,7 +74,7 @@ export function RosterStage() {
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const leaders = useMemo(() => parts.map((part) => part.strands[0]!), [parts]);
+  const leaders = useMemo(() => parts.map((part) => part.leader), [parts]);
   const order = useCallback((ids: StrandId[]) => take({ kind: 'order', strands: ids }), [take]);
   const move = useCallback(
     (from: number, to: number) => order(arrayMove(leaders, from, to)),
@@ -149,14 +149,14 @@ export function RosterStage() {
     const names = new Map<string, number>();
     for (const { name } of parts) names.set(name, (names.get(name) ?? 0) + 1);
     return (
-      <SortableContext items={shown.map((part) => part.strands[0]!)} strategy={verticalListSortingStrategy}>
+      <SortableContext items={shown.map((part) => part.leader)} strategy={verticalListSortingStrategy}>
         <ol className={styles.list} aria-label="Parts in score order">
           <Stepwise by={LINES}>
             {shown.map((part) => {
               const index = parts.indexOf(part);
               return (
                 <PartLine
-                  key={part.strands[0]}
+                  key={part.leader}
                   part={part}
                   isFirst={index === 0}
                   isLast={index === parts.length - 1}

@@ -44,7 +44,7 @@ const isSame = (a: Interval, b: Interval): boolean => optionOf(a) === optionOf(b
 /** What a part transposes by, and how much higher or lower it is to sound. */
 export function TranspositionPicker({ part, disabled }: { part: PartSummary; disabled: boolean }) {
   const { take, decisions } = useSession('take', 'decisions');
-  const strand = part.strands[0]!;
+  const strand = part.leader;
   const sounds = decidedFor(decisions, strand).transpose ?? UNISON;
   const set = ({ diatonic, chromatic }: Interval) =>
     take(

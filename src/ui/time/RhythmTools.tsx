@@ -28,7 +28,7 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
   const { decisions, summary, take } = useSession('decisions', 'summary', 'take');
   if (!summary) return null;
   const { barTicks } = summary;
-  const strand = part?.strands[0];
+  const strand = part?.leader;
   const own = scope === 'all' || !strand ? decisions.all : decidedFor(decisions, strand);
   const tick = barTicks[scope === 'bars' ? from : 0] ?? 0;
   const grid = lastAt(own.grids, tick) ?? DEFAULT_GRID;

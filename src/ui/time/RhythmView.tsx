@@ -58,20 +58,20 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
         parts
           .toSorted((one, two) => one.enters - two.enters)
           .slice(0, STACKED)
-          .map((each) => each.strands[0]!),
+          .map((each) => each.leader),
       );
-    return parts.filter((part) => wanted.has(part.strands[0]!));
+    return parts.filter((part) => wanted.has(part.leader));
   }, [parts, ticked]);
-  const part = parts.find((each) => each.strands[0] === active) ?? shown[0];
+  const part = parts.find((each) => each.leader === active) ?? shown[0];
 
   const go = useCallback((bar: number) => setFrom(Math.min(Math.max(0, bar), Math.max(0, bars - 1))), [bars]);
 
   const show = useCallback(
     (one: PartSummary, isShown: boolean) => {
       setTicked(() => {
-        const next = new Set(shown.map((each) => each.strands[0]!));
-        if (isShown) next.add(one.strands[0]!);
-        else next.delete(one.strands[0]!);
+        const next = new Set(shown.map((each) => each.leader));
+        if (isShown) next.add(one.leader);
+        else next.delete(one.leader);
         return next;
       });
     },
@@ -82,7 +82,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
     (bar: number, one?: PartSummary) => {
       go(bar);
       if (!one) return;
-      setActive(one.strands[0]!);
+      setActive(one.leader);
       if (!shown.includes(one)) show(one, true);
     },
     [go, show, shown],
@@ -141,7 +141,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
 
   const onSelect = useCallback((notes: ReadonlySet<EventId>, one: PartSummary) => {
     setSelected(notes);
-    setActive(one.strands[0]!);
+    setActive(one.leader);
   }, []);
 
   return (
@@ -153,7 +153,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
         <Stepwise by={8}>
           {parts.map((each) => (
             <Checkbox
-              key={each.strands[0]}
+              key={each.leader}
               className={styles.part}
               checked={shown.includes(each)}
               onChange={(event) => show(each, event.target.checked)}

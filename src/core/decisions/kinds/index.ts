@@ -1,4 +1,5 @@
 import { beats } from './beats';
+import { brackets } from './brackets';
 import { cast } from './cast';
 import { channel } from './channel';
 import { clock } from './clock';
@@ -22,6 +23,7 @@ import { meant } from './meant';
 import { meter } from './meter';
 import { name } from './name';
 import { order } from './order';
+import { part } from './part';
 import { perform } from './perform';
 import { pitch } from './pitch';
 import { place } from './place';
@@ -64,6 +66,8 @@ export const KINDS = {
   key,
   clock,
   order,
+  brackets,
+  part,
   title,
   split,
   'key-switches': keySwitches,

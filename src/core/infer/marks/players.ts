@@ -15,7 +15,7 @@ const ALONE = 4 * QUARTER;
  * @param playerOf the player of each note of the source, numbered as on paper
  */
 export function playerTexts(
-  notes: readonly SketchNote[],
+  notes: readonly Pick<SketchNote, 'start' | 'end' | 'sources' | 'grace'>[],
   playerOf: ReadonlyMap<EventId, number>,
 ): TechniqueText[] {
   const all = new Set(playerOf.values());

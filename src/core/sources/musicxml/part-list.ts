@@ -1,7 +1,7 @@
 import { instrumentOf } from '../../instruments/catalogue';
 import { recogniseInstrument } from '../../instruments/recognise';
 import { PERCUSSION_CHANNEL } from '../../model/performance';
-import type { PartGroup } from '../../model/score';
+import { GROUP_SYMBOLS, type PartGroup } from '../../model/score';
 import { childrenOf, numberOf, textOf, type XmlElement } from './elements';
 
 /** What the part list says of one part (MusicXML 4.0, `score-part`). */
@@ -36,15 +36,13 @@ export function readPartList(list: XmlElement | undefined): { parts: ListedPart[
   return { parts, groups };
 }
 
-const SYMBOLS = ['bracket', 'brace', 'line', 'square', 'none'] as const;
-
 function readGroup(element: XmlElement, from: number): PartGroup {
   const symbol = textOf(element, 'group-symbol');
   const name = textOf(element, 'group-name');
   return {
     from,
     to: from,
-    symbol: SYMBOLS.find((each) => each === symbol) ?? 'none',
+    symbol: GROUP_SYMBOLS.find((each) => each === symbol) ?? 'none',
     joined: textOf(element, 'group-barline') === 'yes',
     ...(name && { name }),
   };

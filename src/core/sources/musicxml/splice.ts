@@ -1,6 +1,9 @@
 import type { Instrument } from '../../instruments/catalogue';
-import { applied, type Change, innerOf, putText } from './changes';
+import type { PartGroup } from '../../model/score';
+import { applied, type Change, innerOf, putText, spaceBefore, takeOut } from './changes';
 import { child, childrenOf, type XmlElement } from './elements';
+import { groupEdges } from './groups';
+import { insideOfMeasure, type MadePart } from './made-part';
 import type { Places } from './part-reader';
 import { escapeXml } from './xml';
 
@@ -24,6 +27,8 @@ export interface Wanted {
   title?: string;
   /** The parts that stay, in their order, by their ids in the document. */
   parts: readonly WantedPart[];
+  /** Brackets and braces over these, where they are others. */
+  groups?: readonly PartGroup[];
 }
 
 interface WantedPart {
@@ -33,6 +38,8 @@ interface WantedPart {
   instrument?: Instrument;
   /** Made for this document. */
   music?: readonly Change[];
+  /** Written anew, in the place of the part of this id or as one more. */
+  made?: MadePart;
 }
 
 /**
@@ -46,7 +53,8 @@ export function spliced(document: KeptDocument, wanted: Wanted): string {
   if (wanted.title !== undefined) retitle(document, wanted.title, changes);
   const listed = childrenOf(header.get('part-list'), 'score-part');
   const inList = new Map(listed.map((each) => [each.attributes.id ?? '', each]));
-  for (const { id, name, abbreviation, instrument, music = [] } of wanted.parts) {
+  for (const { id, name, abbreviation, instrument, music = [], made } of wanted.parts) {
+    if (made) continue;
     changes.push(...music);
     const element = inList.get(id);
     if (!element) continue;
@@ -60,18 +68,9 @@ export function spliced(document: KeptDocument, wanted: Wanted): string {
     }
     if (instrument) recast(text, element, instrument, changes);
   }
-  const order = wanted.parts.map(({ id }) => id);
   // What was changed inside an element moves with it.
   const own = (element: XmlElement): string => applied(text, changes, element.from, element.to);
-  const moves = [
-    ...reordered(
-      listed.map((each) => [each.attributes.id ?? '', each]),
-      order,
-      text,
-      own,
-    ),
-    ...musicMoves(document, order, own),
-  ];
+  const moves = [...listMoves(document, wanted, own, changes), ...musicMoves(document, wanted.parts, own)];
   const outside = changes.filter(({ from }) => !moves.some((move) => from >= move.from && from < move.to));
   return applied(text, [...outside, ...moves], 0, text.length);
 }
@@ -116,41 +115,92 @@ function retitle({ text, header, inside }: KeptDocument, title: string, changes:
     }
 }
 
-/** Puts elements into each other's places, in the order wanted; those that are not wanted go, with their line. */
+type Element = readonly [id: string, element: XmlElement];
+
+/**
+ * Puts elements into each other's places, in the order wanted; those that are
+ * not wanted go, with their line; more than there were follow the last.
+ *
+ * @param contentOf the text of a part that is wanted; null for one that has none here
+ * @param isNew some of these texts are not just the elements
+ */
 function reordered(
-  elements: readonly (readonly [id: string, element: XmlElement])[],
+  elements: readonly Element[],
   order: readonly string[],
   text: string,
-  own: (element: XmlElement) => string,
+  contentOf: (id: string) => string | null,
+  isNew: boolean,
 ): Change[] {
-  const byId = new Map(elements);
-  const kept = order.flatMap((id) => byId.get(id) ?? []);
-  const isSame = kept.length === elements.length && kept.every((each, index) => each === elements[index]![1]);
-  if (isSame) return [];
-  return elements.map(([, slot], index): Change => {
-    const element = kept[index];
-    if (element) return { from: slot.from, to: slot.to, text: own(element) };
-    const line = /\n[ \t]*$/.exec(text.slice(0, slot.from))?.[0].length ?? 0;
-    return { from: slot.from - line, to: slot.to, text: '' };
+  const kept = order.flatMap((id) => {
+    const content = contentOf(id);
+    return content === null ? [] : [{ id, content }];
   });
+  const isSame = kept.length === elements.length && kept.every(({ id }, at) => id === elements[at]![0]);
+  const last = elements.at(-1)?.[1];
+  if ((isSame && !isNew) || !last) return [];
+  const moves = elements.map(([, slot], index): Change => {
+    const own = kept[index];
+    if (own) return { from: slot.from, to: slot.to, text: own.content };
+    return { from: slot.from - spaceBefore(text, slot.from).length, to: slot.to, text: '' };
+  });
+  const more = kept.slice(elements.length).map(({ content }) => spaceBefore(text, last.from) + content);
+  return more.length > 0 ? [...moves, { from: last.to, to: last.to, text: more.join('') }] : moves;
+}
+
+/** The list of parts, with the groups over them. */
+function listMoves(
+  { text, header }: KeptDocument,
+  { parts, groups }: Wanted,
+  own: (element: XmlElement) => string,
+  changes: Change[],
+): Change[] {
+  const list = header.get('part-list');
+  const listed = childrenOf(list, 'score-part').map((each): Element => [each.attributes.id ?? '', each]);
+  const inList = new Map(listed);
+  if (groups) for (const each of childrenOf(list, 'part-group')) takeOut(text, each, changes);
+  const edges = groups ? groupEdges(groups, parts.length) : null;
+  const contents = new Map(
+    parts.flatMap(({ id, made }, index): [string, string][] => {
+      const element = inList.get(id);
+      const content = made?.listed ?? (element && own(element));
+      const { before = [], after = [] } = edges?.[index] ?? {};
+      return content === undefined ? [] : [[id, [...before, content, ...after].join('\n    ')]];
+    }),
+  );
+  const order = parts.map(({ id }) => id);
+  const isNew = edges !== null || parts.some(({ made }) => made);
+  return reordered(listed, order, text, (id) => contents.get(id) ?? null, isNew);
 }
 
 function musicMoves(
   { text, music }: KeptDocument,
-  order: readonly string[],
+  parts: readonly WantedPart[],
   own: (element: XmlElement) => string,
 ): Change[] {
   const lengths = [...music.values()].map((each) => each.length);
+  const isTimewise = lengths.some((length) => length > 1);
+  const made = new Map(parts.flatMap((part) => (part.made ? [[part.id, part.made] as const] : [])));
+  const order = parts.map(({ id }) => id);
   const moves: Change[] = [];
   // Where bars hold parts, each bar is put in order by itself.
   for (let bar = 0; bar < Math.max(0, ...lengths); bar++) {
     const here = [...music]
-      .flatMap(([id, elements]): [string, XmlElement][] => {
+      .flatMap(([id, elements]): Element[] => {
         const element = elements[bar];
         return element ? [[id, element]] : [];
       })
       .sort((a, b) => a[1].from - b[1].from);
-    moves.push(...reordered(here, order, text, own));
+    const elements = new Map(here);
+    const contentOf = (id: string): string | null => {
+      const anew = made.get(id);
+      if (anew)
+        return isTimewise
+          ? `<part id="${id}">${insideOfMeasure(anew.measures[bar] ?? '')}</part>`
+          : `<part id="${id}">\n${anew.measures.join('\n')}\n</part>`;
+      const element = elements.get(id);
+      return element ? own(element) : null;
+    };
+    moves.push(...reordered(here, order, text, contentOf, made.size > 0));
   }
   return moves;
 }

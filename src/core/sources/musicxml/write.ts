@@ -1,4 +1,5 @@
-import { type Family, type Instrument, instrumentOf } from '../../instruments/catalogue';
+import { familyBrackets } from '../../instruments/brackets';
+import { type Instrument, instrumentOf } from '../../instruments/catalogue';
 import { drumSound } from '../../instruments/kit';
 import { isCompound } from '../../model/meter';
 import {
@@ -8,7 +9,6 @@ import {
   type Note,
   type Part,
   type PartBar,
-  type PartGroup,
   type Rest,
   type Score,
   type SwingMark,
@@ -22,6 +22,7 @@ import {
 import { swingNumbers } from '../../model/swing';
 import { gcd, type Moment, QUARTER, type Span } from '../../model/time';
 import { CLEFS } from './clefs';
+import { groupEdges } from './groups';
 import { markSpans, writeBarline, writeChordMarks, writeJump, writeLyrics, writeMark } from './write-marks';
 import { SpannerEnds, writeDirectionEnd, writeNoteEnd, writeWavyEnd } from './write-spanners';
 import { XmlText } from './xml';
@@ -63,50 +64,23 @@ export function writeMusicXml(score: Score, options: WriteOptions = {}): string 
   return xml.document(DOCTYPE);
 }
 
-/** Families that share a bracket (common practice); keyboards and plucked instruments stand alone. */
-const BRACKETED: ReadonlySet<Family> = new Set(['woodwind', 'brass', 'percussion', 'voice', 'strings']);
-
-/** Brackets over neighbours of one family, where the score does not say its own groups. */
-function groupsByFamily(parts: readonly Part[]): PartGroup[] {
-  const groups: PartGroup[] = [];
-  const familyAt = (at: number) => (parts[at] ? instrumentOf(parts[at].instrument).family : null);
-  parts.forEach((_, index) => {
-    const family = familyAt(index)!;
-    if (!BRACKETED.has(family) || familyAt(index - 1) === family || familyAt(index + 1) !== family) return;
-    let to = index;
-    while (familyAt(to + 1) === family) to++;
-    groups.push({ from: index, to, symbol: 'bracket', joined: true });
-  });
-  return groups;
-}
-
 function writePartList(
   xml: XmlText,
-  { parts, groups = groupsByFamily(parts) }: Score,
+  { parts, groups = familyBrackets(parts) }: Score,
   abbreviated: boolean,
 ): void {
   xml.start('part-list');
   let channel = 0;
-  // Groups may lie inside each other; the wider one opens first and closes last.
-  const nested = groups.toSorted((a, b) => a.from - b.from || b.to - a.to);
-  const numberOf = (group: PartGroup) =>
-    1 + nested.filter((each) => each !== group && each.from <= group.from && each.to >= group.to).length;
+  const edges = groupEdges(groups, parts.length);
   parts.forEach((part, index) => {
-    for (const group of nested.filter(({ from }) => from === index)) {
-      xml.start('part-group', { type: 'start', number: numberOf(group) });
-      if (group.name !== undefined) xml.leaf('group-name', group.name);
-      xml.leaf('group-symbol', group.symbol);
-      xml.leaf('group-barline', group.joined ? 'yes' : 'no');
-      xml.end();
-    }
+    for (const edge of edges[index]!.before) xml.raw(edge);
     const instrument = instrumentOf(part.instrument);
     if (!instrument.unpitched) {
       channel = (channel % 16) + 1;
       if (channel === 10) channel++;
     }
     writeScorePart(xml, part, xmlPartId(index), instrument, instrument.unpitched ? 10 : channel, abbreviated);
-    for (const group of nested.toReversed().filter(({ to }) => to === index))
-      xml.leaf('part-group', undefined, { type: 'stop', number: numberOf(group) });
+    for (const edge of edges[index]!.after) xml.raw(edge);
   });
   xml.end();
 }

@@ -35,9 +35,19 @@ export class XmlText {
     );
   }
 
+  /** An element that is written already. */
+  raw(text: string): void {
+    this.line(this.indent + text);
+  }
+
+  /** All that was written. */
+  text(): string {
+    return [...this.stretches, ...this.lines].join('\n');
+  }
+
   /** The document, with its declaration and the lines in `prolog`. */
   document(prolog: string): string {
-    return `<?xml version="1.0" encoding="UTF-8"?>\n${prolog}\n${[...this.stretches, ...this.lines].join('\n')}\n`;
+    return `<?xml version="1.0" encoding="UTF-8"?>\n${prolog}\n${this.text()}\n`;
   }
 }
 

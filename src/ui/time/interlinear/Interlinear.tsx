@@ -48,12 +48,7 @@ export function Interlinear({ parts, from, to, compared, flags, selected, onSele
           onSelect: (notes: ReadonlySet<EventId>) => onSelect(notes, part),
         };
         return (
-          <section
-            key={part.strands[0]}
-            className={styles.row}
-            aria-label={part.name}
-            data-strand={part.strands[0]}
-          >
+          <section key={part.leader} className={styles.row} aria-label={part.name} data-strand={part.leader}>
             <h3 className={styles.name}>
               {part.name}
               <span className="soft"> {leadText(part.leads)}</span>
