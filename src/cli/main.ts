@@ -3,6 +3,7 @@ import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { finished } from '../core/basics/steps';
 import { counted } from '../core/basics/words';
+import { lineUpOf } from '../core/cast/line-up-of';
 import { LINE_UPS, type LineUp, layLineUp, readLineUp } from '../core/cast/line-ups';
 import { BadPrecedentsError, offersFor, type Precedent, parsePrecedents } from '../core/cast/precedents';
 import { plansOf } from '../core/cast/written';
@@ -15,7 +16,7 @@ import { deliverMidi, needsScore } from '../core/deliver';
 import { deliverScore } from '../core/deliver/score';
 import { FIRST_SOURCE } from '../core/model/ids';
 import { DYNAMICS } from '../core/perform/settings';
-import { BadSourceError } from '../core/sources';
+import { BadSourceError, readSource } from '../core/sources';
 import type { Inventory } from '../core/stock/inventory';
 import { unaccounted } from '../core/transcribe';
 import type { MarkUse, Stock } from '../core/workbench/replies';
@@ -34,7 +35,9 @@ const USAGE = `Usage:
                    [--brief BRIEF.json] -o OUT
 
 --precedents FILE.json decides for strands whose names it knows, where the brief does not.
---line-up FILE.json, or the name of a standing one ("Big band"), is laid over the parts.
+--line-up FILE is laid over the parts: a line-up as JSON, the name of a standing one ("Big band"),
+  or a MIDI file or score whose parts are the template. With --keep-empty, places that nobody
+  takes become parts that rest.
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
 settings from the brief; the options override them. --apart, --dynamics and
 --no-repeats are about scores: what has tracks of its own, and how it is played. Loops are written as a zip.`;
@@ -160,14 +163,22 @@ function lineUpCalled(name: string): LineUp {
       `${name} is neither a file nor a standing line-up: ${LINE_UPS.map((each) => each.name).join(', ')}.`,
     );
   try {
-    return readLineUp(new TextDecoder().decode(readFile(name)));
+    const bytes = readFile(name);
+    if (extname(name).toLowerCase() === '.json') return readLineUp(new TextDecoder().decode(bytes));
+    return lineUpOf(readSource({ id: FIRST_SOURCE, version: 1, name: basename(name), bytes }));
   } catch (error) {
     throw new UsageError((error as Error).message);
   }
 }
 
 /** A brief with what laying a line-up over the parts of a file decides; places without a part are said. */
-function withLineUp(path: string, workbench: Workbench, brief: Brief, lineUp: LineUp): Brief {
+function withLineUp(
+  path: string,
+  workbench: Workbench,
+  brief: Brief,
+  lineUp: LineUp,
+  keepsEmpty: boolean,
+): Brief {
   const { desk } = workbench.layOut(0, brief);
   const middles = new Map(
     desk.performance.strands.map(({ id, lowest, highest }) => [id, (lowest + highest) / 2]),
@@ -178,7 +189,7 @@ function withLineUp(path: string, workbench: Workbench, brief: Brief, lineUp: Li
     instrument: plan.instrument.id,
     middle: middles.get(plan.leader) ?? null,
   }));
-  const { places, directives } = layLineUp(lineUp, parts);
+  const { places, directives } = layLineUp(lineUp, parts, keepsEmpty);
   const empty = lineUp.parts.filter((_, at) => !places[at]).map(({ name }) => name);
   if (empty.length > 0) process.stderr.write(`${basename(path)}: no part plays ${empty.join(', ')}.\n`);
   return withDirectives(brief, directives);
@@ -198,6 +209,7 @@ function convert(args: string[]): void {
       'no-repeats': { type: 'boolean', default: false },
       precedents: { type: 'string' },
       'line-up': { type: 'string' },
+      'keep-empty': { type: 'boolean', default: false },
       brief: { type: 'string' },
       out: { type: 'string', short: 'o' },
     },
@@ -243,7 +255,10 @@ function convert(args: string[]): void {
   const results = positionals.map((path) => {
     const workbench = openFile(path);
     const known = withPrecedents(workbench, brief, precedents);
-    const { desk } = workbench.layOut(0, lineUp ? withLineUp(path, workbench, known, lineUp) : known);
+    const { desk } = workbench.layOut(
+      0,
+      lineUp ? withLineUp(path, workbench, known, lineUp, values['keep-empty']) : known,
+    );
     sayRefusals(path, desk);
     const form: ScoreFormChoice = {
       ...desk.decisions.scoreForm,

@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import * as Comlink from 'comlink';
+import type { LineUp } from '../core/cast/line-ups';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
@@ -43,6 +44,7 @@ import {
   NoteRequest,
   PartRequest,
   RearrangeRequest,
+  SourceRequest,
   SystemsRequest,
   TimelineRequest,
   toBeatChange,
@@ -124,6 +126,11 @@ const api = {
   decided(under: Brief, added: PlainDirective[]): Brief {
     const brief = parseBrief(under);
     return bench().decided(brief, parseBrief({ ...brief, directives: added }).directives);
+  },
+
+  /** The parts of a source as a line-up; null where it is not there. */
+  lineUpOf(data: unknown): LineUp | null {
+    return bench().lineUpOf(checkMessage(SourceRequest, data).source);
   },
 
   /** Cleans the sources under a brief and takes stock of what is then there; null when a later call overtook it. */

@@ -41,6 +41,11 @@ export function checkSource(data: unknown): Source {
   return { ...checkMessage(SourceMessage, of), bytes };
 }
 
+/** One source of the job. */
+export class SourceRequest {
+  @Matches(/^[1-9]\d{0,3}$/) source!: SourceId;
+}
+
 /** One note of a source. */
 export class NoteRequest {
   @Matches(EVENT_ID) note!: EventId;

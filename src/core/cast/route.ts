@@ -1,7 +1,8 @@
 import { type Decisions, decidedFor } from '../decisions/decisions';
+import { ORDINARY } from '../decisions/kinds/technique';
 import { type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
-import { type PartId, partId, type StrandId } from '../model/ids';
+import { type PartId, parentOf, partId, type StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
 
 /** What the roster says of one part. */
@@ -39,7 +40,9 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
   );
   const ids = new Set([...kept.map(({ id }) => id), ...added.map(({ leader }) => leader)]);
   const leaderOf = (strand: Strand): StrandId => {
-    const into = decidedFor(decisions, strand.id).into;
+    const decided = decidedFor(decisions, strand.id).into;
+    // Pieces of which it is known how they are played are one part, unless they were parted.
+    const into = decided === undefined && strand.technique ? parentOf(strand.id) : decided;
     // A strand joins only one that stands for itself, so no chain or ring can form.
     return into && ids.has(into) && !decidedFor(decisions, into).into ? into : strand.id;
   };
@@ -121,7 +124,8 @@ function doublesOf(members: readonly Strand[], own: Instrument, decisions: Decis
 /** How a strand is played: as was decided, or as its name or program says; null for the ordinary way. */
 export function techniqueOf(strand: Strand, decisions: Decisions): string | null {
   const { technique } = decidedFor(decisions, strand.id);
-  return technique === 'ordinary' ? null : (technique ?? recogniseInstrument(strand).technique);
+  const said = technique ?? strand.technique;
+  return said === ORDINARY ? null : (said ?? recogniseInstrument(strand).technique);
 }
 
 /** The players of a part that several share, one a strand; null where names and chairs do not tell them apart. */

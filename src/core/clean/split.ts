@@ -18,6 +18,7 @@ interface Piece {
   notes: PlayedNote[];
   shaping: Placed[];
   chair?: NonNullable<Strand['chair']>;
+  technique?: string;
 }
 
 /**
@@ -45,7 +46,7 @@ export function splitStrand(
       after: kept,
     });
   return {
-    strands: pieces.map(({ label, notes, shaping, chair }, index) => ({
+    strands: pieces.map(({ label, notes, shaping, chair, technique }, index) => ({
       ...makeStrand(
         {
           id: index === 0 ? strand.id : pieceId(strand.id, index + 1),
@@ -60,6 +61,7 @@ export function splitStrand(
       ),
       piece: strand.piece ? `${strand.piece}, ${label}` : label,
       ...(chair && { chair }),
+      ...(technique && { technique }),
     })),
     changes,
   };
@@ -93,7 +95,9 @@ function piecesOf(
     case 'chairs':
       return byChairs(strand, split.chairs ?? [], clock, playersOf);
     case 'key-switch':
-      return byKeySwitch(strand, new Set(split.keys));
+      return byKeySwitch(strand, split.keys ?? [], split.techniques);
+    case 'sounds':
+      return bySounds(strand, split.players ?? []);
     default:
       return [{ label: '', notes, shaping }];
   }
@@ -167,17 +171,35 @@ function byProgram({ notes, shaping }: Strand): Piece[] {
   return [...pieces.values()];
 }
 
-function byKeySwitch({ notes, shaping }: Strand, keys: ReadonlySet<number>): Piece[] {
-  const pieces = new Map<number, Piece>();
-  let current = notes.find((note) => keys.has(note.key))?.key ?? -1;
+/** A piece for each technique where the switches are named, else for each switch; the commands go. */
+function byKeySwitch(
+  { notes, shaping }: Strand,
+  keys: readonly number[],
+  techniques: readonly string[] | undefined,
+): Piece[] {
+  const pieces = new Map<string, Piece>();
+  let current = notes.find(({ key }) => keys.includes(key))?.key ?? -1;
   for (const note of notes) {
-    if (keys.has(note.key)) {
+    if (keys.includes(note.key)) {
       current = note.key;
       continue;
     }
-    const piece = pieces.get(current) ?? { label: `switch ${keyName(current)}`, notes: [], shaping };
-    pieces.set(current, piece);
+    const technique = techniques?.[keys.indexOf(current)];
+    const label = technique ?? `switch ${keyName(current)}`;
+    const piece = pieces.get(label) ?? { label, notes: [], shaping, ...(technique && { technique }) };
+    pieces.set(label, piece);
     piece.notes.push(note);
   }
   return [...pieces.values()];
+}
+
+/** A piece for each player of a percussion strand, by the sounds that are theirs. */
+function bySounds({ notes, shaping }: Strand, players: readonly (readonly number[])[]): Piece[] {
+  const playerOf = new Map(players.flatMap((keys, player) => keys.map((key) => [key, player] as const)));
+  const last = players.length - 1;
+  return players.map((_, player) => ({
+    label: `player ${player + 1}`,
+    notes: notes.filter(({ key }) => (playerOf.get(key) ?? last) === player),
+    shaping,
+  }));
 }

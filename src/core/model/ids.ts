@@ -52,6 +52,9 @@ export const pieceId = (strand: StrandId, piece: number): StrandId => `${strand}
 /** The strand as the file has it, of which this is a piece or which it is. */
 export const wholeStrand = (strand: StrandId): StrandId => strand.replace(/(s\d+)+$/, '') as StrandId;
 
+/** The strand of which this is a piece, itself a piece perhaps; a whole one is its own. */
+export const parentOf = (strand: StrandId): StrandId => strand.replace(/s\d+$/, '') as StrandId;
+
 /** Which piece of its strand it is, from 1; 1 also for a whole one. */
 export const pieceOf = (strand: StrandId): number => Number(/s(\d+)$/.exec(strand)?.[1] ?? 1);
 

@@ -56,6 +56,8 @@ export interface Strand {
   piece?: string;
   /** Of one player's line of a divided section: the instrument's catalogue id, and the place among players of the same, from 1. */
   chair?: { instrument: string; number: number };
+  /** What the key switch asks for that this piece of a strand was played under. */
+  technique?: string;
   /** The name above it that its own, a mere number, goes on from ("2." below "Trumpet 1."). */
   heading?: string;
   /** In order of onset, then key. */

@@ -107,6 +107,8 @@ export interface PartSummary {
   /** Notes that its instrument does not have; the index of the bar with the first of them, null for none. */
   outOfRange: number;
   firstOutOfRange: number | null;
+  /** Of percussion: the names of its sounds, as they stand on the staff from the top. */
+  setUp: readonly string[];
   /** Index of the bar in which it sounds first. */
   enters: number;
   /** Usual spread of its attacks in milliseconds. */

@@ -2,7 +2,9 @@ import type { Desk } from '../clean/desk';
 import { rhythmFindings } from '../explain/findings';
 import { usesOf } from '../explain/uses';
 import { familyBrackets } from '../instruments/brackets';
+import { drumSound } from '../instruments/kit';
 import { unitsOf } from '../model/groups';
+import { diatonicHeight } from '../model/pitch';
 import { barIndexOf, type Part } from '../model/score';
 import type { Transcription } from '../transcribe';
 import { tickOfEnd } from './interlinear';
@@ -66,6 +68,7 @@ function partSummary(
     notes: headsOf(part),
     outOfRange: beyond.length,
     firstOutOfRange: beyond.length > 0 ? barIndexOf(frame.bars, first) : null,
+    setUp: unpitched ? setUpOf(part) : [],
     enters:
       attacks.length === 0
         ? 0
@@ -74,6 +77,19 @@ function partSummary(
             attacks.reduce((first, { start }) => Math.min(first, start), Number.POSITIVE_INFINITY),
           ),
   };
+}
+
+/** The sounds of a percussion part. */
+function setUpOf(part: Part): string[] {
+  const keys = new Set<number>();
+  for (const bar of part.bars)
+    for (const line of bar.voices)
+      for (const item of line.items)
+        if (item.kind === 'chord') for (const { key } of item.notes) keys.add(key);
+  return [...keys]
+    .map(drumSound)
+    .sort((a, b) => diatonicHeight(b.place) - diatonicHeight(a.place))
+    .map(({ name }) => name);
 }
 
 /** Written notes, a tied one once. */

@@ -1,7 +1,10 @@
+import { lineUpOf } from '../cast/line-up-of';
+import type { LineUp } from '../cast/line-ups';
 import { type Desk, layOut } from '../clean/desk';
 import type { Brief } from '../decisions/brief';
 import { isAboutTime, withDirectives, withoutReadBy } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
+import type { SourceId } from '../model/ids';
 import { type Reading, readSource, type Source } from '../sources';
 import { type Progress, type Transcription, transcribe } from '../transcribe';
 import { Workings } from '../transcribe/workings';
@@ -110,6 +113,12 @@ export class Workbench {
     if (!added.some(isAboutTime) || !brief.directives.some(saysWhen)) return next;
     const [before, after] = [this.deskUnder(brief), this.deskUnder(next)];
     return before.performance.clock === after.performance.clock ? next : reanchored(before, after);
+  }
+
+  /** The parts of a source, in its newest version, as a line-up; null for a source that is not here. */
+  lineUpOf(source: SourceId): LineUp | null {
+    const [newest] = this.readings.filter(({ id }) => id === source).sort((a, b) => b.version - a.version);
+    return newest ? lineUpOf(newest) : null;
   }
 
   /** The same sources under another brief, whatever the present state is. */

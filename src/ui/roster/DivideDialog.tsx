@@ -22,12 +22,16 @@ const SETS = LINE_UPS.filter(
 
 /** One strand over several players: of its own instrument, or of a standing ensemble. */
 export function DivideDialog({ strands, onClose }: { strands: readonly StrandEntry[]; onClose: () => void }) {
-  const { decisions, take } = useSession('decisions', 'take');
+  const { decisions, summary, stock, take } = useSession('decisions', 'summary', 'stock', 'take');
+  const isScore = stock.kind === 'musicxml';
   const most = Math.max(2, ...strands.map((strand) => strand.most));
   const [over, setOver] = useState<string>(SECTION);
   const [count, setCount] = useState(Math.min(MOST, most));
   const [isShared, setShared] = useState(false);
-  const instrumentIn = ({ id, guess }: StrandEntry) => decisions.strands.get(id)?.instrument ?? guess.id;
+  const instrumentIn = ({ id, guess }: StrandEntry) =>
+    decisions.strands.get(id)?.instrument ??
+    (isScore ? summary?.parts.find(({ strands }) => strands.includes(id))?.instrument : undefined) ??
+    guess.id;
   const chairsFor = (strand: StrandEntry): string[] =>
     SETS.find(({ name }) => name === over)?.parts.map(({ instrument }) => instrument) ??
     Array.from({ length: count }, () => instrumentIn(strand));
@@ -35,7 +39,7 @@ export function DivideDialog({ strands, onClose }: { strands: readonly StrandEnt
   const divide = () => {
     take(
       ...strands
-        .filter((strand) => strand.most > 1)
+        .filter((strand) => isScore || strand.most > 1)
         .flatMap((strand): PlainDirective[] => {
           const chairs = chairsFor(strand);
           const piece = (at: number): StrandId => (at === 0 ? strand.id : pieceId(strand.id, at + 1));
@@ -97,6 +101,8 @@ export function DivideDialog({ strands, onClose }: { strands: readonly StrandEnt
           ]}
         />
         <p className="soft">
+          {isScore &&
+            'Where the score says who plays, by “1.”, “a2”, names or voices, it is followed. Elsewhere: '}
           Up to {counted(most, 'note')} sound at once. The highest is the first player’s, lines go on in the
           same hands, and each keeps to what the instrument has.
         </p>

@@ -1,4 +1,4 @@
-import { App, Button, Drawer, Input } from 'antd';
+import { App, Button, Checkbox, Drawer, Input } from 'antd';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
@@ -10,9 +10,11 @@ import {
   makeLineUp,
   readLineUp,
 } from '../../core/cast/line-ups';
+import type { SourceId } from '../../core/model/ids';
 import { changeLineUps, listLineUps } from '../../store/line-ups';
+import type { SourceEntry } from '../../store/rows';
 import { saveFile } from '../common/saveFile';
-import { useSession } from '../job/session';
+import { useOfPerformance, useSession } from '../job/session';
 import styles from './RosterStage.module.css';
 
 const NONE: LineUp[] = [];
@@ -30,8 +32,18 @@ export function LineUps() {
   );
 }
 
+/** The newest version of each source that does not lead. */
+function useOtherSources(): SourceEntry[] {
+  const { sources, stock } = useSession('sources', 'stock');
+  return [...new Map(sources.map((each) => [each.source, each])).values()].filter(
+    ({ source }) => source !== stock.source,
+  );
+}
+
 function Shelf() {
-  const { summary, inventory } = useSession('summary', 'inventory');
+  const { summary, inventory, decisions } = useSession('summary', 'inventory', 'decisions');
+  const others = useOtherSources();
+  const [keepsEmpty, setKeepsEmpty] = useState(true);
   const { notification } = App.useApp();
   const own = useLiveQuery(listLineUps) ?? NONE;
   const [name, setName] = useState('');
@@ -66,7 +78,7 @@ function Shelf() {
         onSubmit={(event) => {
           event.preventDefault();
           if (wanted === '' || parts.length === 0) return;
-          void keep(makeLineUp(wanted, parts));
+          void keep(makeLineUp(wanted, parts, decisions.brackets ? summary?.groups : undefined));
           setName('');
         }}
       >
@@ -98,6 +110,19 @@ function Shelf() {
           }}
         />
       </form>
+      <Checkbox checked={keepsEmpty} onChange={({ target }) => setKeepsEmpty(target.checked)}>
+        Places that nobody takes become parts that rest
+      </Checkbox>
+      {others.length > 0 && (
+        <>
+          <h3>Of other sources of this job</h3>
+          <ul className={styles.lineUps} aria-label="Line-ups of other sources">
+            {others.map(({ source }) => (
+              <OfSource key={source} source={source} parts={parts} keepsEmpty={keepsEmpty} />
+            ))}
+          </ul>
+        </>
+      )}
       {own.length > 0 && (
         <>
           <h3>Your own</h3>
@@ -107,6 +132,7 @@ function Shelf() {
                 key={lineUp.name}
                 lineUp={lineUp}
                 parts={parts}
+                keepsEmpty={keepsEmpty}
                 onForget={() =>
                   void changeLineUps((now) => now.filter((each) => each.name !== lineUp.name)).catch(
                     refuse('The line-up was not forgotten'),
@@ -120,24 +146,31 @@ function Shelf() {
       <h3>Standing ones</h3>
       <ul className={styles.lineUps} aria-label="Standing line-ups">
         {LINE_UPS.map((lineUp) => (
-          <LineUpRow key={lineUp.name} lineUp={lineUp} parts={parts} />
+          <LineUpRow key={lineUp.name} lineUp={lineUp} parts={parts} keepsEmpty={keepsEmpty} />
         ))}
       </ul>
     </div>
   );
 }
 
+/** The parts of another source, as the template in which the work goes on. */
+function OfSource({ source, ...row }: { source: SourceId } & Pick<RowProps, 'parts' | 'keepsEmpty'>) {
+  const { data } = useOfPerformance(['line-up', source], (core) => core.lineUpOf({ source }));
+  return data ? <LineUpRow lineUp={data} {...row} /> : null;
+}
+
 interface RowProps {
   lineUp: LineUp;
   parts: Parameters<typeof layLineUp>[1];
+  keepsEmpty: boolean;
   onForget?: () => void;
 }
 
 /** A line-up, and what laying it over the parts of this job would do. */
-function LineUpRow({ lineUp, parts, onForget }: RowProps) {
+function LineUpRow({ lineUp, parts, keepsEmpty, onForget }: RowProps) {
   const { take } = useSession('take');
   const { message } = App.useApp();
-  const { places, over, directives } = layLineUp(lineUp, parts);
+  const { places, over, directives } = layLineUp(lineUp, parts, keepsEmpty);
   const empty = lineUp.parts.filter((_, at) => !places[at]).map(({ name }) => name);
   const filled = lineUp.parts.length - empty.length;
   return (

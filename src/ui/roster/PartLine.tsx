@@ -6,6 +6,8 @@ import { CSS } from '@dnd-kit/utilities';
 import { Button, Segmented, Space } from 'antd';
 import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
+import { isAdded } from '../../core/model/ids';
+import type { PartGroup } from '../../core/model/score';
 import type { PartSummary } from '../../core/workbench/replies';
 import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
@@ -14,17 +16,25 @@ import { useSession } from '../job/session';
 import styles from './RosterStage.module.css';
 import { TranspositionPicker } from './TranspositionPicker';
 
+/** So many marks of groups find room, and how far apart they stand, in pixels. */
+const MOST_SHOWN = 3;
+const BESIDE = 5;
+
+const groupText = ({ symbol, name }: PartGroup): string => (name ? `${name}, ${symbol}` : symbol);
+
 interface Props {
   part: PartSummary;
   isFirst: boolean;
   isLast: boolean;
   /** Another part has its name. */
   alike: boolean;
+  /** Brackets and braces that it stands in, the widest first. */
+  groups: readonly PartGroup[];
   onMove: (by: 1 | -1) => void;
 }
 
 /** One written part: its name, instrument, staves and transposition. */
-export function PartLine({ part, isFirst, isLast, alike, onMove }: Props) {
+export function PartLine({ part, isFirst, isLast, alike, groups, onMove }: Props) {
   const { take, stock, summary } = useSession('take', 'stock', 'summary');
   const strand = part.leader;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isOver, active } =
@@ -42,6 +52,13 @@ export function PartLine({ part, isFirst, isLast, alike, onMove }: Props) {
       className={`${styles.line} ${isTarget ? styles.target : ''}`}
       style={{ transform: CSS.Translate.toString(transform), transition }}
     >
+      {groups.length > 0 && (
+        <span className={styles.groups} title={groups.map(groupText).join(', ')}>
+          {groups.slice(0, MOST_SHOWN).map(({ from, to, symbol }, at) => (
+            <span key={`${from} ${to}`} data-symbol={symbol} style={{ left: at * BESIDE }} />
+          ))}
+        </span>
+      )}
       <button
         type="button"
         ref={setActivatorNodeRef}
@@ -95,9 +112,21 @@ export function PartLine({ part, isFirst, isLast, alike, onMove }: Props) {
       />
       <TranspositionPicker part={part} disabled={instrument.unpitched} />
       <span className={`soft ${styles.why}`} title={`${range} ${counted(part.notes, 'note')}. ${why}`.trim()}>
+        {isAdded(strand) && (
+          <Button
+            size="small"
+            type="link"
+            aria-label={`Take ${part.name} away`}
+            onClick={() => take({ kind: 'part', strand, instrument: null })}
+          >
+            Take away
+          </Button>
+        )}
         {range && <em className="rubric">{range} </em>}
-        {counted(part.notes, 'note')}
-        {part.strands.length > 1 && ` from ${part.strands.length} strands`}. {why}
+        {part.notes === 0 ? 'Rests throughout' : counted(part.notes, 'note')}
+        {part.strands.length > 1 && ` from ${part.strands.length} strands`}.{' '}
+        {part.setUp.length > 0 && `${part.setUp.join(', ')}. `}
+        {why}
       </span>
     </li>
   );

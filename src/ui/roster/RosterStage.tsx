@@ -26,11 +26,13 @@ import { inOrder, SCORE_ORDERS, type ScoreOrder } from '../../core/cast/orders';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import { instrumentOf } from '../../core/instruments/catalogue';
 import type { StrandId } from '../../core/model/ids';
+import type { PartGroup } from '../../core/model/score';
 import type { StrandEntry } from '../../core/stock/inventory';
 import type { PartSummary } from '../../core/workbench/replies';
 import { NothingShown } from '../common/NothingShown';
 import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
+import { AddPart } from './AddPart';
 import { Confirm } from './Confirm';
 import { Connections } from './Connections';
 import { LineUps } from './LineUps';
@@ -42,6 +44,7 @@ import { StrandFilter, useFiltered } from './StrandFilter';
 import { rowOf, StrandList } from './StrandList';
 
 const NONE: readonly PartSummary[] = [];
+const NO_GROUPS: readonly PartGroup[] = [];
 
 /** So many lines are drawn at a time. */
 const LINES = 8;
@@ -69,6 +72,8 @@ export function RosterStage() {
     'take',
   );
   const parts = summary?.parts ?? NONE;
+  const groups = summary?.groups ?? NO_GROUPS;
+  const isScore = stock.kind === 'musicxml';
   const [chosen, setChosen] = useState<ReadonlySet<StrandId>>(new Set());
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
@@ -89,14 +94,14 @@ export function RosterStage() {
     );
     const place = (id: StrandId) => places.get(id) ?? places.size;
     return inventory.strands
-      .map((entry) => rowOf(entry, decisions.strands.get(entry.id) ?? {}))
+      .map((entry) => rowOf(entry, decisions.strands.get(entry.id) ?? {}, isScore))
       .sort(
         (a, b) =>
           Number(b.isUnsure) - Number(a.isUnsure) ||
           Number(a.decided.out ?? false) - Number(b.decided.out ?? false) ||
           place(a.entry.id) - place(b.entry.id),
       );
-  }, [inventory, decisions, summary]);
+  }, [inventory, decisions, summary, isScore]);
   const filtered = useFiltered(rows);
   // Of the parts those stay in view that a strand in view goes into.
   const shown = useMemo(() => {
@@ -130,7 +135,7 @@ export function RosterStage() {
     if (over.id === OUT) take(...moved.map((strand) => ({ kind: 'leave-out' as const, strand, out: true })));
     else {
       const into = over.id === OWN ? null : (over.id as StrandId);
-      const part = parts.find(({ strands: [leader] }) => leader === into);
+      const part = parts.find(({ leader }) => leader === into);
       take(
         ...moved.flatMap((strand) => [
           ...routed(strand, strand === into ? null : into),
@@ -143,7 +148,6 @@ export function RosterStage() {
     }
   };
 
-  const isScore = stock.kind === 'musicxml';
   // Drawn anew only when the parts are others: each line is much to draw.
   const list = useMemo(() => {
     const names = new Map<string, number>();
@@ -161,6 +165,7 @@ export function RosterStage() {
                   isFirst={index === 0}
                   isLast={index === parts.length - 1}
                   alike={names.get(part.name) !== 1}
+                  groups={groups.filter(({ from, to }) => index >= from && index <= to)}
                   onMove={(by) => move(index, index + by)}
                 />
               );
@@ -169,13 +174,14 @@ export function RosterStage() {
         </ol>
       </SortableContext>
     );
-  }, [parts, shown, move]);
+  }, [parts, shown, groups, move]);
 
   return (
     <div className={styles.stage}>
       <header className={styles.head}>
         <h1>{counted(parts.length, 'part')}</h1>
-        <Confirm rows={rows} />
+        {!isScore && <Confirm rows={rows} />}
+        <AddPart />
         <Dropdown
           trigger={['click']}
           menu={{
@@ -185,11 +191,7 @@ export function RosterStage() {
               { key: 'back', label: 'Back to score order', disabled: decisions.order.length === 0 },
             ],
             onClick: ({ key }) =>
-              order(
-                key === 'back'
-                  ? []
-                  : inOrder(key as ScoreOrder, parts).map(({ strands: [leader] }) => leader!),
-              ),
+              order(key === 'back' ? [] : inOrder(key as ScoreOrder, parts).map(({ leader }) => leader)),
           }}
         >
           <Button
@@ -203,27 +205,21 @@ export function RosterStage() {
         <Precedents />
       </header>
       <DndContext sensors={sensors} collisionDetection={collisions} onDragEnd={onDragEnd}>
-        {isScore ? (
-          list
-        ) : (
-          <>
-            <div className={styles.tools}>
-              <StrandFilter filter={filtered} all={rows} chosen={chosen} onChoose={choose} />
-              <RoutingTools chosen={there} clear={() => setChosen(new Set())} />
-            </div>
-            <div className={styles.desk}>
-              <div>
-                <StrandList rows={filtered.rows} chosen={chosen} onChoose={choose} />
-                <Zone id={OUT}>Drop here what is left out</Zone>
-              </div>
-              <Connections links={links} strands={filtered.rows.length} parts={shown.length} />
-              <div>
-                {list}
-                <Zone id={OWN}>Drop a strand here for a part of its own</Zone>
-              </div>
-            </div>
-          </>
-        )}
+        <div className={styles.tools}>
+          <StrandFilter filter={filtered} all={rows} chosen={chosen} onChoose={choose} />
+          <RoutingTools chosen={there} clear={() => setChosen(new Set())} />
+        </div>
+        <div className={styles.desk}>
+          <div>
+            <StrandList rows={filtered.rows} chosen={chosen} onChoose={choose} />
+            <Zone id={OUT}>Drop here what is left out</Zone>
+          </div>
+          <Connections links={links} strands={filtered.rows.length} parts={shown.length} />
+          <div>
+            {list}
+            <Zone id={OWN}>Drop a strand here for a part of its own</Zone>
+          </div>
+        </div>
       </DndContext>
       {parts.length === 0 && <NothingShown parts={0} className="soft" />}
     </div>

@@ -18,10 +18,11 @@ export interface StrandRow {
   isUnsure: boolean;
 }
 
-export const rowOf = (entry: StrandEntry, decided: StrandDecisions): StrandRow => ({
+/** @param isScore a score says what its strands are played on */
+export const rowOf = (entry: StrandEntry, decided: StrandDecisions, isScore: boolean): StrandRow => ({
   entry,
   decided,
-  isUnsure: !decided.out && !decided.instrument && !decided.into && entry.guess.confidence < SURE,
+  isUnsure: !isScore && !decided.out && !decided.instrument && !decided.into && entry.guess.confidence < SURE,
 });
 
 export const strandName = ({ name, id, piece, guess }: StrandEntry): string =>

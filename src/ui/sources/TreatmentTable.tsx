@@ -35,6 +35,8 @@ const splitText = ({ split }: StrandDecisions): string => {
       return 'a passage';
     case 'chairs':
       return `over ${split.chairs?.length ?? 0} chairs`;
+    case 'sounds':
+      return `over ${split.players?.length ?? 0} players`;
     default:
       return '';
   }

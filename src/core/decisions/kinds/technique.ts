@@ -3,7 +3,7 @@ import { TECHNIQUE_NAMES } from '../../instruments/name-techniques';
 import { OfStrand, OrNull, strandKind } from '../kind';
 
 /** Plays as the instrument is played by itself, whatever the name says. */
-const ORDINARY = 'ordinary';
+export const ORDINARY = 'ordinary';
 
 /** How the notes of a strand are played: what a text asks for where its part comes to them. */
 export class PlayTechnique extends OfStrand {

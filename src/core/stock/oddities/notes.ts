@@ -221,9 +221,29 @@ export const findKeySwitches: Finder = ({ strands, clock }, decisions) =>
         sure,
         harm: { takes: 'notes', notes: found.length },
         mend: { label: 'Take them out', directives: [{ kind: 'key-switches', strand: strand.id, keys }] },
+        switches: governed(strand, keys, (tick) => placeAt(clock, tick).bar),
       },
     ];
   });
+
+/** The notes that each switch governs: those before the first one are under that one, too. */
+function governed(
+  { notes }: Strand,
+  keys: readonly number[],
+  barAt: (tick: number) => number,
+): NonNullable<Oddity['switches']> {
+  const uses = new Map<number, { notes: number; bar: number }>();
+  let current = notes.find(({ key }) => keys.includes(key))?.key ?? 0;
+  for (const { key, on } of notes) {
+    if (keys.includes(key)) current = key;
+    else {
+      const use = uses.get(current) ?? { notes: 0, bar: barAt(on) };
+      uses.set(current, use);
+      use.notes++;
+    }
+  }
+  return keys.map((key) => ({ key, ...(uses.get(key) ?? { notes: 0, bar: 0 }) }));
+}
 
 /** A slip is softer than what is meant, by this share. */
 const SOFT = 0.75;

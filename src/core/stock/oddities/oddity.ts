@@ -44,6 +44,8 @@ export interface Oddity {
   /** What the mend would take away or change, where that could be music: it is said before it is done. */
   harm: Harm | null;
   mend: { label: string; directives: PlainDirective[] };
+  /** Of key switches: each with the notes that it governs, and the printed number of the bar where it first does. */
+  switches?: { key: number; notes: number; bar: number }[];
 }
 
 /** Notes that go, or sounds that become others. */
