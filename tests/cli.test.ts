@@ -357,6 +357,8 @@ describe('a line-up on the command line', () => {
     const { status, stderr } = convert('Nonet of kazoos');
     expect(status).toBe(2);
     expect(stderr).toContain('Nonet of kazoos is neither a file nor a standing line-up');
-    expect(convert(at('text.mid')).stderr.trim()).toBe('dragoman: This is no line-up: it is not JSON.');
+    expect(convert(at('text.mid')).stderr.trim()).toBe(
+      'dragoman: This is no line-up: it is neither JSON nor a file of music.',
+    );
   });
 });

@@ -162,12 +162,14 @@ function lineUpCalled(name: string): LineUp {
     throw new UsageError(
       `${name} is neither a file nor a standing line-up: ${LINE_UPS.map((each) => each.name).join(', ')}.`,
     );
+  const bytes = readFile(name);
+  const text = new TextDecoder().decode(bytes);
   try {
-    const bytes = readFile(name);
-    if (extname(name).toLowerCase() === '.json') return readLineUp(new TextDecoder().decode(bytes));
+    if (/^\s*[{[]/.test(text)) return readLineUp(text);
     return lineUpOf(readSource({ id: FIRST_SOURCE, version: 1, name: basename(name), bytes }));
   } catch (error) {
-    throw new UsageError((error as Error).message);
+    if (!(error instanceof BadSourceError)) throw new UsageError((error as Error).message);
+    throw new UsageError('This is no line-up: it is neither JSON nor a file of music.');
   }
 }
 

@@ -260,9 +260,9 @@ function putPlayerTexts(
   const sketches = bars.flatMap(({ voices }, index) =>
     voices.flatMap((line) =>
       chordsOf(line).flatMap(({ onset, duration, notes }) =>
-        notes.map(({ sources }) => {
+        notes.map(({ key, sources }) => {
           const start = score.bars[index]!.start + onset;
-          return { start, end: start + duration, sources };
+          return { key, start, end: start + duration, sources };
         }),
       ),
     ),

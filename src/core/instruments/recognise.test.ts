@@ -175,3 +175,29 @@ describe('a number below a name', () => {
     expect(below('2', 'Flute 1', [32], 28, 45).instrument.id).not.toBe('flute');
   });
 });
+
+describe('a name that the notes contradict', () => {
+  it('gives way, and is said with what speaks against it', () => {
+    const guess = recogniseInstrument({
+      name: 'Trombone',
+      programs: [65],
+      channel: 0,
+      lowest: 74,
+      highest: 86,
+    });
+    expect(guess.instrument.id).not.toBe('trombone');
+    expect(guess.why).toMatch(/The name says Trombone, which does not have \d+ % of its notes/);
+  });
+
+  it('stands where the instrument has them', () => {
+    const guess = recogniseInstrument({
+      name: 'Trombone',
+      programs: [65],
+      channel: 0,
+      lowest: 45,
+      highest: 65,
+    });
+    expect(guess).toMatchObject({ instrument: { id: 'trombone' } });
+    expect(guess.why).not.toContain('does not have');
+  });
+});

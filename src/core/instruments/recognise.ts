@@ -307,9 +307,14 @@ function outside(instrument: Instrument, counts: Uint32Array | null): { beyond: 
   return { beyond: least(lowest - REACH, highest + REACH), strained: least(...comfortable) };
 }
 
+/** From this share of notes on that an instrument does not have, they contradict its name. */
+const CONTRADICTED = 0.05;
+
 interface Candidate {
   score: number;
   match: Match | null;
+  /** The share of the notes that the instrument does not have. */
+  beyond: number;
 }
 
 function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instrument, Candidate> {
@@ -318,7 +323,7 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
   const candidates = new Map<Instrument, Candidate>();
   const put = (instrument: Instrument, score: number, match: Match | null) => {
     const before = candidates.get(instrument);
-    if (!before || before.score < score) candidates.set(instrument, { score, match });
+    if (!before || before.score < score) candidates.set(instrument, { score, match, beyond: 0 });
   };
   for (const match of matches) {
     const others = telling.filter((each) => each !== match);
@@ -356,6 +361,7 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
   const counts = histogramOf(evidence);
   for (const [instrument, candidate] of candidates) {
     const { beyond, strained } = outside(instrument, counts);
+    candidate.beyond = beyond;
     candidate.score += OUT_OF_RANGE * beyond + UNCOMFORTABLE * strained;
     // Of those that have the notes the one that General MIDI puts nearest.
     if (program !== undefined && !candidate.match)
@@ -404,6 +410,16 @@ function recogniseNumber(evidence: Evidence, heading: string): InstrumentGuess {
   };
 }
 
+/** What the name says, where the notes speak against it; empty where they do not. */
+function againstName(candidates: ReadonlyMap<Instrument, Candidate>, guessed: Instrument): string {
+  const named = [...candidates].filter(([, { match }]) => match && weightOf(match) !== GENERIC_NAME);
+  const beyondOf = new Map(named.map(([instrument, { beyond }]) => [instrument, beyond]));
+  if (beyondOf.has(guessed)) return '';
+  const [worst] = named.toSorted((a, b) => b[1].score - a[1].score);
+  if (!worst || worst[1].beyond < CONTRADICTED) return '';
+  return ` The name says ${worst[0].name}, which does not have ${Math.round(100 * worst[1].beyond)} % of its notes: they speak for ${guessed.name}.`;
+}
+
 function recogniseWhole(evidence: Evidence): InstrumentGuess {
   const words = nameWords(evidence.name);
   const candidates = candidatesOf(evidence, words);
@@ -450,10 +466,11 @@ function recogniseWhole(evidence: Evidence): InstrumentGuess {
       players: [],
       technique: technique(instrument),
       confidence: program === 0 ? 0.3 : 0.5,
-      why:
+      why: `${
         instrument === ofProgram
           ? `Its program is ${(program ?? 0) + 1}.`
-          : `Its program is ${(program ?? 0) + 1}, and its range is that of ${instrument.name}.`,
+          : `Its program is ${(program ?? 0) + 1}, and its range is that of ${instrument.name}.`
+      }${againstName(candidates, instrument)}`,
       words: null,
       alternatives,
     };

@@ -30,7 +30,7 @@ import type { Decided } from './choices';
 /** A part as it came: its notes in bodies that are read by themselves, and how tidily it was played. */
 export interface Hearing {
   strands: readonly Strand[];
-  /** All notes, or those of each hand: two strands on two staves are hands already. */
+  /** All notes, or those of each hand or player: two strands on two staves are hands already. */
   bodies: SketchNote[][];
   staves: 1 | 2;
   /** Played one note at a time: by the instrument's nature, or as its notes show. */
@@ -108,17 +108,23 @@ export function* hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, fram
   yield;
   const tidiness = measureTidiness(all, frame);
   yield;
-  const hands =
-    plan.staves === 1 ? [all] : bodies.length === 2 ? bodies : yield* handsOf(all, frame, tidiness);
+  // Players that share a staff are read each by themselves, as hands are.
+  const areLines = plan.players.length > 1 && plan.staves === 1 && !plan.instrument.unpitched;
+  const hands = areLines
+    ? bodies
+    : plan.staves === 1
+      ? [all]
+      : bodies.length === 2
+        ? bodies
+        : yield* handsOf(all, frame, tidiness);
   yield;
   return {
     strands: own,
     bodies: hands,
     staves: plan.staves,
     singleLine:
-      // Players that share a staff have a line each.
-      (plan.instrument.singleLine && plan.players.length < 2) ||
-      (plan.staves === 1 && !plan.instrument.unpitched && isLine(all, frame)),
+      plan.instrument.singleLine ||
+      (plan.staves === 1 && !plan.instrument.unpitched && hands.every((own) => isLine(own, frame))),
     unpitched: plan.instrument.unpitched,
     unwritable: own.reduce((sum, strand, at) => sum + strand.notes.length - heard[at]!.length, 0),
     tidiness,
@@ -224,7 +230,7 @@ export function bodiesOf(
 ): { staff: 1 | 2; attacks: Attack[]; chordal: boolean }[] {
   const { tidiness, bodies } = hearing;
   return bodies.map((own, index) => {
-    const staff = (index + 1) as 1 | 2;
+    const staff = (hearing.staves === 1 ? 1 : index + 1) as 1 | 2;
     const notes = settled(own, leads, swings, frame);
     for (const note of notes) note.staff = staff;
     // A note whose place was decided stands for itself, whatever it was struck with.

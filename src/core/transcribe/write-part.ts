@@ -89,6 +89,15 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   const notes: SketchNote[] = [];
   const read: Attack[] = [];
   const bodies = bodiesOf(hearing, leads, swings, frame, choices.places);
+  const sharesStaff = hearing.staves === 1 && bodies.length > 1;
+  const settle = (own: readonly SketchNote[]) => {
+    settleGraces(own, frameEnd(frame));
+    separateVoices(
+      own.filter((note) => !note.grace),
+      instrument.unpitched,
+      (note) => choices.voices[barIndexOf(frame.bars, note.start)]!,
+    );
+  };
   for (const [index, { staff, attacks, chordal }] of bodies.entries()) {
     yield;
     const ensemble = writing.ensembleOf(index);
@@ -123,15 +132,14 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
       }
     });
     yield;
-    settleGraces(own, frameEnd(frame));
-    separateVoices(
-      own.filter((note) => !note.grace),
-      instrument.unpitched,
-      (note) => choices.voices[barIndexOf(frame.bars, note.start)]!,
-    );
     append(read, attacks);
+    if (!sharesStaff) settle(own);
     append(notes, own);
     yield;
+  }
+  if (sharesStaff) {
+    notes.splice(0, notes.length, ...sharedHeads(notes));
+    settle(notes);
   }
   const unplaced = yield* notate(notes, frame.bars, plan.staves, instrument.unpitched);
   yield;
@@ -144,7 +152,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   putTexts(playerTexts(notes, playersOf(writing)), bars, frame);
   putTexts(doublingTexts(stretches, notes, frame), bars, frame);
   const changes = changesBetween(stretches, keyOf);
-  const slurs = hearing.singleLine && instrument.singleLine ? findSlurs(bars, byId) : [];
+  const slurs = hearing.singleLine && instrument.singleLine && !sharesStaff ? findSlurs(bars, byId) : [];
   const part: Part = {
     id: plan.id,
     name: plan.name,
@@ -164,6 +172,30 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     lostLyrics: hangLyrics(lyrics, bars, frame),
   };
 }
+
+/** Notes of players of one staff: what two begin together on one key, and hold about as long, is one head. */
+function sharedHeads(notes: readonly SketchNote[]): SketchNote[] {
+  const known = new Map<string, SketchNote>();
+  return notes.filter((note) => {
+    const place = `${note.start} ${note.key} ${note.grace ?? false}`;
+    const other = known.get(place);
+    if (!other) {
+      known.set(place, note);
+      return true;
+    }
+    const [short, long] = [note.end - note.start, other.end - other.start].sort((a, b) => a - b) as [
+      number,
+      number,
+    ];
+    if (short < ALIKE * long) return true;
+    other.sources = [...other.sources, ...note.sources];
+    other.end = Math.max(other.end, note.end);
+    return false;
+  });
+}
+
+/** What lasts less than this share of another is no longer the same note. */
+const ALIKE = 2 / 3;
 
 /** Whose each note of a shared part is. */
 function playersOf({ plan, hearing }: Writing): Map<EventId, number> {

@@ -114,14 +114,17 @@ export function RosterStage() {
   );
   const there = rows.filter(({ entry }) => chosen.has(entry.id)).map(({ entry }) => entry);
 
-  const choose = (ids: readonly StrandId[], isChosen: boolean) =>
-    setChosen((before) => {
-      const now = new Set(before);
-      for (const id of ids)
-        if (isChosen) now.add(id);
-        else now.delete(id);
-      return now;
-    });
+  const choose = useCallback(
+    (ids: readonly StrandId[], isChosen: boolean) =>
+      setChosen((before) => {
+        const now = new Set(before);
+        for (const id of ids)
+          if (isChosen) now.add(id);
+          else now.delete(id);
+        return now;
+      }),
+    [],
+  );
 
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over) return;

@@ -1,7 +1,7 @@
 'use client';
 
 import { useDraggable } from '@dnd-kit/core';
-import { type KeyboardEvent, useRef } from 'react';
+import { type KeyboardEvent, memo, useRef } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandDecisions } from '../../core/decisions/decisions';
 import { SURE } from '../../core/instruments/recognise';
@@ -57,26 +57,22 @@ export function StrandList({ rows, chosen, onChoose }: Props) {
     <ul className={styles.strands} aria-label="Strands of the source" ref={list} onKeyDown={onKeyDown}>
       <Stepwise by={LINES}>
         {rows.map((row) => (
-          <StrandLine
-            key={row.entry.id}
-            row={row}
-            isChosen={chosen.has(row.entry.id)}
-            onChoose={(isChosen) => onChoose([row.entry.id], isChosen)}
-          />
+          <StrandLine key={row.entry.id} row={row} isChosen={chosen.has(row.entry.id)} onChoose={onChoose} />
         ))}
       </Stepwise>
     </ul>
   );
 }
 
-function StrandLine({
+/** Drawn anew only where it changes: there may be hundreds. */
+const StrandLine = memo(function StrandLine({
   row: { entry, decided, isUnsure },
   isChosen,
   onChoose,
 }: {
   row: StrandRow;
   isChosen: boolean;
-  onChoose: (isChosen: boolean) => void;
+  onChoose: Props['onChoose'];
 }) {
   const { setNodeRef, listeners, transform, isDragging } = useDraggable({
     id: `strand ${entry.id}`,
@@ -99,7 +95,7 @@ function StrandLine({
         checked={isChosen}
         aria-label={`Choose ${name}`}
         onPointerDown={(event) => event.stopPropagation()}
-        onChange={(event) => onChoose(event.target.checked)}
+        onChange={(event) => onChoose([entry.id], event.target.checked)}
       />
       <span className={styles.strandName} title={`${name}: ${guess.why}`}>
         {name}
@@ -112,4 +108,4 @@ function StrandLine({
       </span>
     </li>
   );
-}
+});

@@ -17,10 +17,12 @@ function staff(rows: readonly (readonly [start: number, length: number, ...playe
     const id = sources[0]!;
     const from = start * QUARTER;
     const to = (start + length) * QUARTER;
-    const strike = { strand: 0, tick: from, held: 1, key: 60 };
+    // What one plays alone is no unison.
+    const key = players.length > 1 ? 60 : 60 + players[0]!;
+    const strike = { strand: 0, tick: from, held: 1, key };
     return {
       id,
-      key: 60,
+      key,
       velocity: 80,
       on: from,
       off: to,
