@@ -5,7 +5,7 @@ import type { Lead } from '../infer/lead/lead-of';
 import type { Meter } from '../model/clock';
 import type { Groups } from '../model/groups';
 import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
-import type { Pitch } from '../model/pitch';
+import type { Interval, Pitch } from '../model/pitch';
 import type { PartGroup, SwingMark, Transposition } from '../model/score';
 import type { LaneUse } from '../stock/controllers';
 import type { Inventory } from '../stock/inventory';
@@ -93,6 +93,8 @@ export interface PartSummary {
   name: string;
   abbreviation: string;
   instrument: string;
+  /** How much higher than it came it is to sound. */
+  sounds: Interval;
   /** Written to sounding pitch, at its start. */
   transposition: Transposition;
   /** The same in a score that was read, before any decision. */

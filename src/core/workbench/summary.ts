@@ -1,4 +1,5 @@
 import type { Desk } from '../clean/desk';
+import { decidedFor } from '../decisions/decisions';
 import { rhythmFindings } from '../explain/findings';
 import { usesOf } from '../explain/uses';
 import { familyBrackets } from '../instruments/brackets';
@@ -38,7 +39,7 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
 
 function partSummary(
   { score, plans, readings, frame }: Transcription,
-  { written }: Desk,
+  { written, decisions }: Desk,
   index: number,
 ): PartSummary {
   const plan = plans[index]!;
@@ -56,6 +57,7 @@ function partSummary(
     name: plan.name,
     abbreviation: plan.abbreviation,
     instrument: plan.instrument.id,
+    sounds: decidedFor(decisions, plan.leader).transpose ?? { diatonic: 0, chromatic: 0 },
     transposition: part.transposition,
     ...(came && { cameTransposed: came.transposition }),
     staves: part.clefs.length,

@@ -1,3 +1,4 @@
+import { replaceEqualDeep } from '@tanstack/react-query';
 import { liveQuery, type Subscription } from 'dexie';
 import { startTransition } from 'react';
 import { createStore } from 'zustand/vanilla';
@@ -159,10 +160,12 @@ export function openJob(jobId: string) {
     try {
       const stock = await core.layOut(mine, brief);
       if (mine !== revision || gone || !stock) return;
-      const { inventory, changes, lanes, kits } = stock;
+      // What is the same as before stays the same object: nothing of it is drawn anew.
+      const known = replaceEqualDeep(get().stock, stock);
+      const { inventory, changes, lanes, kits } = known;
       // Drawing a stage for the first time is long work: in a transition the page stays answerable.
       startTransition(() =>
-        set({ stock, inventory, changes, lanes, kits, ...(get().job && { state: 'open' }) }),
+        set({ stock: known, inventory, changes, lanes, kits, ...(get().job && { state: 'open' }) }),
       );
       // Progress and result come over different ports: a last step may arrive after the end.
       let finished = false;
@@ -173,7 +176,8 @@ export function openJob(jobId: string) {
       finished = true;
       if (mine !== revision || gone || !summary) return;
       written = text;
-      startTransition(() => set({ summary, progress: null, behind: null }));
+      const news = replaceEqualDeep(get().summary, summary);
+      startTransition(() => set({ summary: news, progress: null, behind: null }));
     } catch (error) {
       if (mine !== revision || gone) return;
       set({ progress: null, stopped: true, behind: 'The score could not be written.' });

@@ -4,6 +4,7 @@ import { ArrowDownOutlined, ArrowUpOutlined, HolderOutlined } from '@ant-design/
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Button, Segmented, Space } from 'antd';
+import { memo } from 'react';
 import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
 import { isAdded } from '../../core/model/ids';
@@ -24,27 +25,25 @@ const groupText = ({ symbol, name }: PartGroup): string => (name ? `${name}, ${s
 
 interface Props {
   part: PartSummary;
-  isFirst: boolean;
-  isLast: boolean;
+  /** Its place in the score, and how many parts that has. */
+  place: number;
+  of: number;
   /** Another part has its name. */
   alike: boolean;
-  /** Brackets and braces that it stands in, the widest first. */
+  /** The printed number of the bar with its first note out of range, if it has one. */
+  beyondFrom: number | undefined;
+  isScore: boolean;
+  /** Brackets and braces of the score. */
   groups: readonly PartGroup[];
-  onMove: (by: 1 | -1) => void;
+  onMove: (from: number, to: number) => void;
 }
 
-/** One written part: its name, instrument, staves and transposition. */
-export function PartLine({ part, isFirst, isLast, alike, groups, onMove }: Props) {
-  const { take, stock, summary } = useSession('take', 'stock', 'summary');
-  const strand = part.leader;
+/** One written part, to be dragged to another place or to take up a strand. */
+export const PartLine = memo(function PartLine({ groups, ...fields }: Props) {
+  const { part, place } = fields;
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isOver, active } =
-    useSortable({ id: strand });
-  const instrument = instrumentOf(part.instrument);
-  const why = `${part.why} ${leadText(part.leads)}`.trim();
-  const range =
-    part.outOfRange === 0
-      ? ''
-      : `${part.outOfRange} out of range from bar ${summary?.bars[part.firstOutOfRange ?? 0]}.`;
+    useSortable({ id: part.leader });
+  const around = groups.filter(({ from, to }) => place >= from && place <= to);
   const isTarget = isOver && active?.data.current?.strand !== undefined;
   return (
     <li
@@ -52,9 +51,9 @@ export function PartLine({ part, isFirst, isLast, alike, groups, onMove }: Props
       className={`${styles.line} ${isTarget ? styles.target : ''}`}
       style={{ transform: CSS.Translate.toString(transform), transition }}
     >
-      {groups.length > 0 && (
-        <span className={styles.groups} title={groups.map(groupText).join(', ')}>
-          {groups.slice(0, MOST_SHOWN).map(({ from, to, symbol }, at) => (
+      {around.length > 0 && (
+        <span className={styles.groups} title={around.map(groupText).join(', ')}>
+          {around.slice(0, MOST_SHOWN).map(({ from, to, symbol }, at) => (
             <span key={`${from} ${to}`} data-symbol={symbol} style={{ left: at * BESIDE }} />
           ))}
         </span>
@@ -69,20 +68,42 @@ export function PartLine({ part, isFirst, isLast, alike, groups, onMove }: Props
       >
         <HolderOutlined />
       </button>
+      <PartFields {...fields} />
+    </li>
+  );
+});
+
+/** Its name, instrument, staves and transposition: much to draw, so only where they change. */
+const PartFields = memo(function PartFields({
+  part,
+  place,
+  of,
+  alike,
+  beyondFrom,
+  isScore,
+  onMove,
+}: Omit<Props, 'groups'>) {
+  const { take } = useSession('take');
+  const strand = part.leader;
+  const instrument = instrumentOf(part.instrument);
+  const why = `${part.why} ${leadText(part.leads)}`.trim();
+  const range = beyondFrom === undefined ? '' : `${part.outOfRange} out of range from bar ${beyondFrom}.`;
+  return (
+    <>
       <Space.Compact>
         <Button
           size="small"
           icon={<ArrowUpOutlined />}
           aria-label={`Move ${part.name} up`}
-          disabled={isFirst}
-          onClick={() => onMove(-1)}
+          disabled={place === 0}
+          onClick={() => onMove(place, place - 1)}
         />
         <Button
           size="small"
           icon={<ArrowDownOutlined />}
           aria-label={`Move ${part.name} down`}
-          disabled={isLast}
-          onClick={() => onMove(1)}
+          disabled={place === of - 1}
+          onClick={() => onMove(place, place + 1)}
         />
       </Space.Compact>
       <div>
@@ -101,8 +122,8 @@ export function PartLine({ part, isFirst, isLast, alike, groups, onMove }: Props
       <Segmented
         size="small"
         aria-label={`Staves of ${part.name}`}
-        disabled={instrument.unpitched || stock.kind === 'musicxml'}
-        title={stock.kind === 'musicxml' ? 'The score has its staves' : 'Staves'}
+        disabled={instrument.unpitched || isScore}
+        title={isScore ? 'The score has its staves' : 'Staves'}
         value={part.staves}
         options={[
           { label: '1 staff', value: 1 },
@@ -128,6 +149,6 @@ export function PartLine({ part, isFirst, isLast, alike, groups, onMove }: Props
         {part.setUp.length > 0 && `${part.setUp.join(', ')}. `}
         {why}
       </span>
-    </li>
+    </>
   );
-}
+});

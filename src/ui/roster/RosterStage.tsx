@@ -20,7 +20,7 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import { Button, Dropdown } from 'antd';
-import { type ReactNode, useCallback, useMemo, useState } from 'react';
+import { type ReactNode, useCallback, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { inOrder, SCORE_ORDERS, type ScoreOrder } from '../../core/cast/orders';
 import type { PlainDirective } from '../../core/decisions/kinds';
@@ -49,6 +49,10 @@ const NO_GROUPS: readonly PartGroup[] = [];
 /** So many lines are drawn at a time. */
 const LINES = 8;
 
+/** Kept, since with others all that can be dragged is drawn anew. */
+const BY_POINTER = { activationConstraint: { distance: 4 } };
+const BY_KEYS = { coordinateGetter: sortableKeyboardCoordinates };
+
 /** Where a strand may be dropped beside the parts. */
 const OWN = 'own part';
 const OUT = 'left out';
@@ -73,17 +77,18 @@ export function RosterStage() {
   );
   const parts = summary?.parts ?? NONE;
   const groups = summary?.groups ?? NO_GROUPS;
+  const bars = summary?.bars;
   const isScore = stock.kind === 'musicxml';
   const [chosen, setChosen] = useState<ReadonlySet<StrandId>>(new Set());
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, BY_POINTER), useSensor(KeyboardSensor, BY_KEYS));
   const leaders = useMemo(() => parts.map((part) => part.leader), [parts]);
   const order = useCallback((ids: StrandId[]) => take({ kind: 'order', strands: ids }), [take]);
+  // The lines keep what they move by: the order is looked up when it is needed.
+  const current = useRef(leaders);
+  current.current = leaders;
   const move = useCallback(
-    (from: number, to: number) => order(arrayMove(leaders, from, to)),
-    [order, leaders],
+    (from: number, to: number) => order(arrayMove(current.current, from, to)),
+    [order],
   );
   const at = (id: UniqueIdentifier) => leaders.indexOf(id as StrandId);
 
@@ -165,11 +170,13 @@ export function RosterStage() {
                 <PartLine
                   key={part.leader}
                   part={part}
-                  isFirst={index === 0}
-                  isLast={index === parts.length - 1}
+                  place={index}
+                  of={parts.length}
                   alike={names.get(part.name) !== 1}
-                  groups={groups.filter(({ from, to }) => index >= from && index <= to)}
-                  onMove={(by) => move(index, index + by)}
+                  beyondFrom={part.firstOutOfRange === null ? undefined : bars?.[part.firstOutOfRange]}
+                  isScore={isScore}
+                  groups={groups}
+                  onMove={move}
                 />
               );
             })}
@@ -177,7 +184,7 @@ export function RosterStage() {
         </ol>
       </SortableContext>
     );
-  }, [parts, shown, groups, move]);
+  }, [parts, shown, groups, bars, isScore, move]);
 
   return (
     <div className={styles.stage}>

@@ -57,7 +57,15 @@ export function StrandList({ rows, chosen, onChoose }: Props) {
     <ul className={styles.strands} aria-label="Strands of the source" ref={list} onKeyDown={onKeyDown}>
       <Stepwise by={LINES}>
         {rows.map((row) => (
-          <StrandLine key={row.entry.id} row={row} isChosen={chosen.has(row.entry.id)} onChoose={onChoose} />
+          <StrandLine
+            key={row.entry.id}
+            entry={row.entry}
+            isOut={row.decided.out ?? false}
+            technique={row.decided.technique ?? row.entry.guess.technique}
+            isUnsure={row.isUnsure}
+            isChosen={chosen.has(row.entry.id)}
+            onChoose={onChoose}
+          />
         ))}
       </Stepwise>
     </ul>
@@ -66,11 +74,17 @@ export function StrandList({ rows, chosen, onChoose }: Props) {
 
 /** Drawn anew only where it changes: there may be hundreds. */
 const StrandLine = memo(function StrandLine({
-  row: { entry, decided, isUnsure },
+  entry,
+  isOut,
+  technique,
+  isUnsure,
   isChosen,
   onChoose,
 }: {
-  row: StrandRow;
+  entry: StrandEntry;
+  isOut: boolean;
+  technique: string | null;
+  isUnsure: boolean;
   isChosen: boolean;
   onChoose: Props['onChoose'];
 }) {
@@ -80,12 +94,11 @@ const StrandLine = memo(function StrandLine({
   });
   const { guess } = entry;
   const name = strandName(entry);
-  const technique = decided.technique ?? guess.technique;
   const says = [guess.number && `player ${guess.number}`, technique].filter(Boolean).join(', ');
   return (
     <li
       ref={setNodeRef}
-      className={`${styles.strand} ${decided.out ? styles.out : ''} ${isDragging ? styles.dragged : ''}`}
+      className={`${styles.strand} ${isOut ? styles.out : ''} ${isDragging ? styles.dragged : ''}`}
       style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
       {...listeners}
     >
@@ -101,7 +114,7 @@ const StrandLine = memo(function StrandLine({
         {name}
       </span>
       <span className={`soft ${styles.says}`}>
-        {decided.out ? 'left out' : isUnsure ? <em className="rubric">a guess</em> : says}
+        {isOut ? 'left out' : isUnsure ? <em className="rubric">a guess</em> : says}
       </span>
       <span className="soft figures" title={counted(entry.notes, 'note')}>
         {entry.notes.toLocaleString('en')}

@@ -1,6 +1,5 @@
 import { DownOutlined } from '@ant-design/icons';
 import { Button, Popover, Select } from 'antd';
-import { decidedFor } from '../../core/decisions/decisions';
 import { type Interval, keyName } from '../../core/model/pitch';
 import type { PartSummary } from '../../core/workbench/replies';
 import picker from '../common/InstrumentPicker.module.css';
@@ -43,9 +42,8 @@ const isSame = (a: Interval, b: Interval): boolean => optionOf(a) === optionOf(b
 
 /** What a part transposes by, and how much higher or lower it is to sound. */
 export function TranspositionPicker({ part, disabled }: { part: PartSummary; disabled: boolean }) {
-  const { take, decisions } = useSession('take', 'decisions');
-  const strand = part.leader;
-  const sounds = decidedFor(decisions, strand).transpose ?? UNISON;
+  const { take } = useSession('take');
+  const { sounds } = part;
   const set = ({ diatonic, chromatic }: Interval) =>
     take(
       ...part.strands.map((each) => ({
