@@ -3,10 +3,8 @@
  * - SMF reading beside midi-file on the same bytes, in the same run.
  * - 40 tidy strands × 200 bars × 8 notes from bytes to MusicXML, with its memory peak.
  * Data: made here with fixed seeds; real files from Debian's packages
- * `openttd-openmsx` and `freedoom` when they are installed.
+ * where they are installed (bench/real-files.ts).
  */
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { parseMidi, writeMidi } from 'midi-file';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { deliverMidi } from '../src/core/deliver';
@@ -21,6 +19,7 @@ import { writeSmf } from '../src/core/sources/smf/write';
 import { takeStock } from '../src/core/stock/inventory';
 import { transcribeNow } from '../src/core/transcribe';
 import { layOutFile } from '../tests/helpers/desk';
+import { realFiles } from './real-files';
 
 const ROUNDS = 31;
 
@@ -41,29 +40,6 @@ function large(strands: number, bars: number, perBar: number): Uint8Array {
   return writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks });
 }
 
-function realFiles(): Uint8Array[] {
-  const folder = '/usr/share/games/openttd/baseset/openmsx';
-  const files: Uint8Array[] = existsSync(folder)
-    ? readdirSync(folder)
-        .filter((name) => name.endsWith('.mid'))
-        .map((name) => readFileSync(join(folder, name)))
-    : [];
-  for (const wad of ['freedoom1', 'freedoom2'].map((name) => `/usr/share/games/doom/${name}.wad`))
-    if (existsSync(wad)) files.push(...lumps(readFileSync(wad)));
-  return files;
-}
-
-/** The MIDI files inside a game's lump archive. */
-function lumps(wad: Buffer): Uint8Array[] {
-  const count = wad.readUInt32LE(4);
-  const directory = wad.readUInt32LE(8);
-  return Array.from({ length: count }, (_, index) => {
-    const at = directory + 16 * index;
-    const start = wad.readUInt32LE(at);
-    return wad.subarray(start, start + wad.readUInt32LE(at + 4));
-  }).filter((lump) => lump.toString('latin1', 0, 4) === 'MThd');
-}
-
 const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1]!;
 
 /** Median milliseconds of two workers that take turns, so that neither gets the better machine. */
@@ -78,7 +54,7 @@ function race(first: () => void, second: () => void): [number, number] {
   return [median(times[0]), median(times[1])];
 }
 
-const real = realFiles();
+const real = realFiles().map(({ bytes }) => bytes);
 const sets: [string, Uint8Array[]][] = [
   ['demo, tidy and untidy (seed 7)', [tidyFile(), untidyFile(7)]],
   ['40 strands × 200 bars × 8 notes', [large(40, 200, 8)]],

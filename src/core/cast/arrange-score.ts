@@ -11,7 +11,7 @@ import {
 } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
 import type { Part, PartGroup, Score } from '../model/score';
-import { chooseClefs } from '../notate/clefs';
+import { clefsOf } from '../notate/clefs';
 import { restingBar } from '../notate/rests';
 import { transposeScore } from '../notate/transpose';
 import type { ScoreReading } from '../sources/musicxml/source';
@@ -112,7 +112,7 @@ function restingPart(
   return {
     instrument: instrument.id,
     transposition: instrument.transposition,
-    clefs: chooseClefs([], instrument, staves),
+    clefs: clefsOf(instrument, staves).map(([usual]) => usual ?? 'treble'),
     bars: score.bars.map((bar) => restingBar(bar, staves)),
   };
 }

@@ -3,7 +3,7 @@ import { diatonicHeight } from '../model/pitch';
 import type { Clef, PartBar } from '../model/score';
 
 /** Bottom and top line of the staff under each clef, as diatonic heights (C4 is 28). */
-const LINES: Record<Clef, [number, number]> = {
+export const LINES: Record<Clef, [number, number]> = {
   treble: [30, 38],
   treble8vb: [23, 31],
   treble8va: [37, 45],
@@ -30,14 +30,10 @@ const LINES: Record<Clef, [number, number]> = {
 /** The usual clef stays unless another saves this many steps off the staff per note. */
 const WORTH_CHANGING = 2;
 
-/** Step 13: the clef of each staff: of those the instrument reads, the one with fewest ledger lines. */
-export const chooseClefs = (bars: readonly PartBar[], instrument: Instrument, staves: number): Clef[] =>
+/** The clefs that are read on each staff of an instrument, the usual one first. */
+export const clefsOf = ({ clefs }: Instrument, staves: number): (readonly Clef[])[] =>
   Array.from({ length: staves }, (_, index) =>
-    clefOf(
-      bars,
-      index + 1,
-      staves === 1 || instrument.clefs.length > 1 ? instrument.clefs[index]! : instrument.clefs[0]!,
-    ),
+    staves === 1 || clefs.length > 1 ? clefs[index]! : clefs[0]!,
   );
 
 /** Of some clefs the first, which is the usual one, unless another is clearly better for a staff (from 1). */

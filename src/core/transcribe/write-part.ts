@@ -30,7 +30,8 @@ import { pairAt, swingInBar } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
 import { showAccidentals } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
-import { chooseClefs } from '../notate/clefs';
+import { readStaff } from '../notate/clef-changes';
+import { clefsOf } from '../notate/clefs';
 import { notate, placeDrums } from '../notate/notate';
 import { spell } from '../notate/spell';
 import type { RhythmChoices } from './choices';
@@ -151,18 +152,24 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   putTexts(techniqueTexts(notes, plan.techniques), bars, frame);
   putTexts(playerTexts(notes, playersOf(writing)), bars, frame);
   putTexts(doublingTexts(stretches, notes, frame), bars, frame);
-  const changes = changesBetween(stretches, keyOf);
+  const readings = clefsOf(instrument, plan.staves).map((clefs, index) =>
+    readStaff(bars, frame.bars, index + 1, clefs, instrument),
+  );
+  const changes = [...changesBetween(stretches, keyOf), ...readings.flatMap((each) => each.changes)].sort(
+    (a, b) => a.bar - b.bar || a.at - b.at,
+  );
   const slurs = hearing.singleLine && instrument.singleLine && !sharesStaff ? findSlurs(bars, byId) : [];
+  const spanners = [...slurs, ...readings.flatMap(({ octaves }) => octaves)];
   const part: Part = {
     id: plan.id,
     name: plan.name,
     abbreviation: plan.abbreviation,
     instrument: instrument.id,
     transposition: stretches[0]?.instrument.transposition ?? instrument.transposition,
-    clefs: chooseClefs(bars, instrument, plan.staves),
+    clefs: readings.map(({ clef }) => clef),
     bars,
     ...(changes.length > 0 && { changes }),
-    ...(slurs.length > 0 && { spanners: slurs }),
+    ...(spanners.length > 0 && { spanners }),
   };
   return {
     part,
