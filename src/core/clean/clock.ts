@@ -1,6 +1,7 @@
 import { append } from '../basics/append';
 import { counted } from '../basics/words';
 import type { Decisions } from '../decisions/decisions';
+import { movedEarlier } from '../infer/lead/offset';
 import {
   barAt,
   barOf,
@@ -71,8 +72,15 @@ export function cleanClock(
     );
   if (decisions.clockMends.length > 0)
     attempt('clock-event', 'Moving these changes', (made) => mendChanges(result, decisions, made));
+  if (decisions.offset) result = takeOffset(result, decisions.offset, changes);
   if (decisions.trimSilence) result = trimSilence(result, changes);
   return { performance: result, changes, refusals };
+}
+
+/** What was late as a whole, or early, stands on the beat. */
+function takeOffset(performance: Performance, ticks: number, changes: Change[]): Performance {
+  changes.push({ strand: null, step: 'offset', what: 'ticks behind the beat', before: ticks, after: 0 });
+  return movedEarlier(performance, ticks);
 }
 
 /** The clock of another source, at the same places counted in quarter notes. */

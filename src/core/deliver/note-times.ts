@@ -32,7 +32,7 @@ export const needsScore = (choice: TimesChoice): boolean => {
  */
 export function withNoteTimes(
   performance: Performance,
-  { frame, readings }: Transcription,
+  { frame, readings, offset }: Transcription,
   choice: TimesChoice,
 ): Performance {
   const { times = 'played', strength = 100, asPlayed = [] } = choice;
@@ -52,11 +52,14 @@ export function withNoteTimes(
     const { place, lead } = known;
     // A lead is how far ahead of the beat a note sounds.
     const back = takesLeads ? 0 : -lead;
-    const start = after(tick(place.grace ? Math.max(0, place.start - GRACE) : place.start), back);
-    const end = after(tick(place.grace ? place.start : place.end), back);
+    const late = takesLeads ? 0 : offset;
+    const start = late + after(tick(place.grace ? Math.max(0, place.start - GRACE) : place.start), back);
+    const end = late + after(tick(place.grace ? place.start : place.end), back);
     const length = note.off - note.on;
     const on =
-      times === 'played' ? Math.round(takesLeads ? after(note.on, lead) : note.on) : along(note.on, start);
+      times === 'played'
+        ? Math.round(takesLeads ? after(note.on - offset, lead) : note.on)
+        : along(note.on, start);
     const off = times === 'written' ? along(note.off, end) : on + length;
     return { ...note, on: Math.max(0, on), off: Math.max(Math.max(0, on) + 1, off) };
   };

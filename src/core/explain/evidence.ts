@@ -28,10 +28,10 @@ const OFFBEAT = [0.42, 0.78] as const;
 const ENOUGH = 3;
 
 export function evidenceOf(result: Transcription, part: number): Evidence {
-  const { frame, readings, swings } = result;
+  const { frame, readings, swings, offset } = result;
   const reading = readings[part]!;
   const main = reading.attacks.filter((attack) => !attack.grace);
-  const phases = main.map((attack) => phaseOf(attack, reading, frame));
+  const phases = main.map((attack) => phaseOf(attack, reading, frame, offset));
   const perQuarter = main.map((attack) => tempoAt(frame.clock, attack.tick) / 1e3);
   return {
     deviations: main.map((attack, index) => (lateness(attack, frame, swings) * perQuarter[index]!) / QUARTER),
@@ -49,13 +49,13 @@ export function evidenceOf(result: Transcription, part: number): Evidence {
   };
 }
 
-function barsOf({ frame, readings, swings }: Transcription): Evidence['bars'] {
+function barsOf({ frame, readings, swings, offset }: Transcription): Evidence['bars'] {
   const pairs = frame.bars.map((_, bar) => (pairAt(swings, bar) || QUARTER) / QUARTER);
   const offbeats = frame.bars.map((): number[] => []);
   for (const reading of readings)
     for (const attack of reading.attacks) {
       const bar = barIndexOf(frame.bars, attack.start);
-      const phase = (phaseOf(attack, reading, frame) / pairs[bar]!) % 1;
+      const phase = (phaseOf(attack, reading, frame, offset) / pairs[bar]!) % 1;
       if (!attack.grace && phase > OFFBEAT[0] && phase < OFFBEAT[1]) offbeats[bar]!.push(phase);
     }
   return frame.ticks.map((tick, bar) => {
@@ -69,10 +69,11 @@ function barsOf({ frame, readings, swings }: Transcription): Evidence['bars'] {
 }
 
 /** Where an attack lies in its quarter, 0 … 1, with nothing but the lead taken out. */
-function phaseOf(attack: Attack, { leads }: PartReading, frame: Frame): number {
+function phaseOf(attack: Attack, { leads }: PartReading, frame: Frame, offset: number): number {
   const { strike } = attack.notes[0]!;
   const lead = leadOf(leads[strike.strand]!, strike);
-  const at = momentOf(frame, attack.tick) / QUARTER + (lead * 1e6) / tempoAt(frame.clock, attack.tick);
+  const at =
+    momentOf(frame, attack.tick - offset) / QUARTER + (lead * 1e6) / tempoAt(frame.clock, attack.tick);
   const bar = frame.bars[barIndexOf(frame.bars, Math.max(0, at * QUARTER))]!;
   const phase = at - (bar.start - bar.missing) / QUARTER;
   return phase - Math.floor(phase);

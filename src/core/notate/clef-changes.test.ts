@@ -73,16 +73,17 @@ describe('how a staff is read', () => {
       '4:0 tenor',
       '8:0 bass',
     ]);
-    expect(shown(read('viola', row(26), row(25), row(38), row(39), row(38), row(39), row(26), row(25)))).toEqual([
-      'alto',
-      '3:0 treble',
-      '7:0 alto',
-    ]);
+    expect(
+      shown(read('viola', row(26), row(25), row(38), row(39), row(38), row(39), row(26), row(25))),
+    ).toEqual(['alto', '3:0 treble', '7:0 alto']);
   });
 
   it('changes after a rest where the line does', () => {
     const late = [16, 15, null, 36];
-    expect(shown(read('cello', row(20), row(18), row(17), late, row(34), row(35), row(34)))).toEqual(['bass', '4:3 tenor']);
+    expect(shown(read('cello', row(20), row(18), row(17), late, row(34), row(35), row(34)))).toEqual([
+      'bass',
+      '4:3 tenor',
+    ]);
   });
 
   it('writes an octave line for strings and keyboards that go high, and none for winds', () => {

@@ -6,6 +6,7 @@ import type { Brief } from '../decisions/brief';
 import { decide, decidedFor } from '../decisions/decisions';
 import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
+import { commonOffset, movedEarlier } from '../infer/lead/offset';
 import { groupBars } from '../infer/meter/grouping';
 import { Listening } from '../infer/rhythm/ensemble';
 import { beatsOfFrame } from '../model/beats';
@@ -57,6 +58,8 @@ export interface Transcription {
   foundSwings: readonly SwingMark[];
   /** Groups of each bar as they were found; null where the meter leaves no choice. */
   foundGroups: readonly (Groups | null)[];
+  /** By how many ticks the performance sounds late as a whole, which was left out. */
+  offset: number;
   account: Account;
   keyWhy: string;
   /** Lyrics that found no note. */
@@ -98,11 +101,14 @@ function* telling<T>(steps: Steps<T>, progress: Progress): Generator<Progress, T
  * In steps, so that a worker can report progress, answer others and stop at any moment.
  */
 export function* transcribe(
-  performance: Performance,
+  heard: Performance,
   brief: Brief,
   workings: Workings = new Workings(),
 ): Generator<Progress, Transcription> {
   const decisions = decide(brief);
+  // What is late as a whole is late nowhere in the score.
+  const offset = decisions.offset === null ? commonOffset(heard) : 0;
+  const performance = movedEarlier(heard, offset);
   const plans = routeStrands(performance, decisions);
   const strands = new Map(performance.strands.map((strand) => [strand.id, strand]));
   const used = plans.flatMap((plan) => plan.strands.map((id) => strands.get(id)!));
@@ -203,6 +209,7 @@ export function* transcribe(
             keys,
             lyrics,
             choices,
+            offset,
             ensembleOf: (body) => listening.for(from + body),
           }),
       ),
@@ -236,6 +243,7 @@ export function* transcribe(
     swings,
     foundSwings: found,
     foundGroups,
+    offset,
     account: accountFor(performance, used, hearings, counts),
     keyWhy,
     lostLyrics,

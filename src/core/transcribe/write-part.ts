@@ -56,6 +56,8 @@ export interface Writing {
   keys: readonly KeySignature[];
   lyrics: readonly TextAt[];
   choices: RhythmChoices;
+  /** Ticks that the notes were moved earlier by before they were heard. */
+  offset: number;
   /** What a body of the part may know of the others. */
   ensembleOf: (body: number) => Ensemble;
 }
@@ -171,6 +173,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     ...(changes.length > 0 && { changes }),
     ...(spanners.length > 0 && { spanners }),
   };
+  if (writing.offset !== 0) asPlayed(read, notes, writing.offset);
   return {
     part,
     attacks: read,
@@ -178,6 +181,15 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     counts: countHeads(bars),
     lostLyrics: hangLyrics(lyrics, bars, frame),
   };
+}
+
+/** Times that were played, where the notes had been moved to be heard. */
+function asPlayed(attacks: readonly Attack[], notes: readonly SketchNote[], offset: number): void {
+  for (const attack of attacks) attack.tick += offset;
+  for (const note of new Set([...notes, ...attacks.flatMap((attack) => attack.notes)])) {
+    note.on += offset;
+    note.off += offset;
+  }
 }
 
 /** Notes of players of one staff: what two begin together on one key, and hold about as long, is one head. */

@@ -20,6 +20,7 @@ const KINDS: Record<OddityKind, string> = {
   grid: 'No usable grid',
   pulse: 'Beats across the file’s',
   silence: 'Silence at the start',
+  offset: 'Late as a whole',
   'empty-track': 'Track without notes',
   doubled: 'Doubled strand',
   echo: 'Echo',

@@ -22,6 +22,7 @@ import { lengths } from './lengths';
 import { meant } from './meant';
 import { meter } from './meter';
 import { name } from './name';
+import { offset } from './offset';
 import { order } from './order';
 import { part } from './part';
 import { perform } from './perform';
@@ -85,6 +86,7 @@ export const KINDS = {
   beats,
   meter,
   silence,
+  offset,
   vary,
   meant,
   'hand-over': handOver,

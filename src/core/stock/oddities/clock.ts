@@ -1,23 +1,56 @@
 import { remembered } from '../../basics/remember';
 import { counted } from '../../basics/words';
 import { emptyBars } from '../../clean/clock';
+import type { Decisions } from '../../decisions/decisions';
 import { MOST_BEATS } from '../../decisions/kinds/beats';
 import { type FoundBeats, findBeats, isGridUnusable } from '../../infer/beats/beats';
 import { onsetsOf } from '../../infer/beats/onsets';
 import { otherPulse } from '../../infer/beats/pulse';
 import { contradictsDefault } from '../../infer/key/key';
+import { commonOffset } from '../../infer/lead/offset';
 import { proposeMeters } from '../../infer/meter/meters';
-import { barAt, hundredths, tickAt } from '../../model/clock';
+import { barAt, hundredths, tempoAt, tickAt } from '../../model/clock';
 import type { Performance } from '../../model/performance';
 import { placeAt } from '../place';
-import type { Finder, Oddity } from './oddity';
+import { type Finder, NEXT_TO_CERTAIN, type Oddity } from './oddity';
 
 /** Beats this near to each other's length are even, in seconds. */
 const EVEN = 0.001;
 
+/** By how many ticks everything sounds late, as long as that was not decided. */
+const offsetOf = (performance: Performance, { offset }: Decisions): number =>
+  offset === null ? commonOffset(performance) : 0;
+
+/** Everything sounds late, or early, by as much: a delay of the recording, or tracks that were moved. */
+export const findOffset: Finder = (performance, decisions) => {
+  const ticks = offsetOf(performance, decisions);
+  if (ticks === 0) return [];
+  const { clock, strands } = performance;
+  const [first] = strands.map(({ notes }) => notes[0]!.on).sort((a, b) => a - b);
+  const milliseconds = Math.round(
+    (Math.abs(ticks) * tempoAt(clock, first ?? 0)) / 1000 / clock.ticksPerQuarter,
+  );
+  return [
+    {
+      id: 'offset',
+      kind: 'offset',
+      strand: null,
+      place: null,
+      count: strands.reduce((sum, { notes }) => sum + notes.length, 0),
+      sure: NEXT_TO_CERTAIN,
+      harm: null,
+      what: `Everything sounds ${milliseconds} ms (${counted(Math.abs(ticks), 'tick')}) ${ticks > 0 ? 'behind' : 'ahead of'} the beat, drums included. The score leaves that out already.`,
+      mend: {
+        label: ticks > 0 ? 'Move all onto the beat' : 'Move all back onto the beat',
+        directives: [{ kind: 'offset', ticks }],
+      },
+    },
+  ];
+};
+
 /** Music that was played without a click: the file's beats say nothing of it. */
 export const findLooseGrid: Finder = (performance, decisions) => {
-  if (decisions.beats) return [];
+  if (decisions.beats || offsetOf(performance, decisions) !== 0) return [];
   const found = remembered(performance, 'loose grid', [], () =>
     isGridUnusable(performance) ? findBeats(onsetsOf(performance)) : null,
   );
@@ -38,7 +71,7 @@ const pulseOf = (performance: Performance): FoundBeats | null =>
 
 /** Music that goes in threes of the file's 16ths, or twos of its triplets: the click counted something else. */
 export const findOtherPulse: Finder = (performance, decisions) => {
-  if (decisions.beats) return [];
+  if (decisions.beats || offsetOf(performance, decisions) !== 0) return [];
   const found = pulseOf(performance);
   if (!found) return [];
   const what = 'Attacks keep to fractions of the file’s quarters, but go by other beats.';
@@ -160,6 +193,7 @@ const UPBEATS: Readonly<Record<number, readonly number[]>> = { 4: [0, 2], 8: [0,
 
 /** 4/4 from the first note, as files get it by default, over music in another meter or with an upbeat. */
 export const findDefaultMeter: Finder = (performance, decisions) => {
+  if (offsetOf(performance, decisions) !== 0) return [];
   const { meters, clock } = performance;
   const isDefault = meters.every(
     (meter) => meter.tick === 0 && meter.numerator === 4 && meter.denominator === 4,

@@ -15,6 +15,7 @@ import {
   findDefaultMeter,
   findLooseGrid,
   findMeterCuts,
+  findOffset,
   findOtherPulse,
   findSilence,
   findTempoJumps,
@@ -28,6 +29,7 @@ import { findCopies, findEchoing, findEmptyTracks, findMixers } from './tracks';
 export type { Oddity, OddityKind } from './oddity';
 
 const FINDERS: readonly Finder[] = [
+  findOffset,
   findLooseGrid,
   findOtherPulse,
   findTempoJumps,

@@ -24,6 +24,7 @@ export type OddityKind =
   | 'meter'
   | 'key'
   | 'silence'
+  | 'offset'
   | 'grid'
   | 'pulse'
   | 'default-meter';

@@ -1,0 +1,208 @@
+import { remembered } from '../../basics/remember';
+import { barAt, type Clock, tempoAt } from '../../model/clock';
+import type { barSpan } from '../../model/meter';
+import { makeStrand, type Performance, type Strand } from '../../model/performance';
+import { isGridUnusable } from '../beats/beats';
+import { otherPulse } from '../beats/pulse';
+
+/**
+ * How likely written music attacks on a bar line, a beat, an eighth, a 16th or
+ * triplet, anywhere else (log, common practice); the same as for single leads.
+ */
+const ON_BAR = 0;
+const ON_BEAT = -0.4;
+const ON_EIGHTH = -1.3;
+const ON_FINE = -2.8;
+const ELSEWHERE = -4.5;
+/** Spread of played attacks, in seconds. */
+const SPREAD = 0.012;
+/** Offsets that are considered: up to this share of a quarter either way, in so many steps to a quarter. */
+const FARTHEST = 0.45;
+const STEPS = 192;
+/** An offset must explain an attack this much better on average than none does, and all attacks this much (nats). */
+const WORTH_EACH = 0.35;
+const WORTH_ALL = 12;
+/** Offsets that explain attacks so nearly as well on average are alike (nats). */
+const ALIKE = 0.2;
+/** This share of attacks lies in strands that do not speak against it; a strand speaks from so many attacks on. */
+const AGREEING = 0.85;
+const ENOUGH = 8;
+/** Attacks that are looked at in each strand, evenly taken. */
+const SAMPLE = 160;
+/** This share of attacks must come near an eighth or a triplet by it, and so many more than there were. */
+const NEAR_ALL = 0.6;
+const MORE = 0.3;
+/** Deviations within which an attack lies about a place. */
+const NEAR = 1.5;
+/** What is smaller than this is no delay but how exactly people play, in seconds. */
+const NOTICED = 0.012;
+/** Where this share of attacks is on the grid to the tick already, nothing is off it as a whole. */
+const ON_GRID = 0.5;
+/** A third of a quarter is no whole number of ticks in many files: so many ticks off is on it. */
+const EXACT = 0.75;
+/** Shares on the grid that differ by no more than this are alike. */
+const AS_MANY = 0.03;
+
+interface Attack {
+  tick: number;
+  /** Ticks from the start of its bar; a bar's places repeat in the bars around it. */
+  at: number;
+  length: number;
+  beats: readonly number[];
+  /** Deviations for one tick. */
+  scale: number;
+}
+
+/**
+ * By how many ticks the whole file sounds late (negative: early), drums
+ * included, as recordings with a delay and tracks moved all together do; 0
+ * where nothing or not everything speaks for it. Each offset is judged by
+ * where it would put the attacks of all strands: near the grid, and on strong
+ * places rather than weak ones.
+ */
+export const commonOffset = (performance: Performance): number =>
+  remembered(performance, 'offset', [], () => findOffset(performance));
+
+function findOffset(performance: Performance): number {
+  const { strands, clock } = performance;
+  const quarter = clock.ticksPerQuarter;
+  const voices = strands
+    .map((strand) => attacksOf(strand, clock))
+    .filter((attacks) => attacks.length >= ENOUGH);
+  const all = voices.flat();
+  const before = shareOnGrid(all, quarter, 0);
+  if (all.length === 0 || before >= ON_GRID) return 0;
+  const step = Math.max(1, quarter / STEPS);
+  const farthest = Math.floor((FARTHEST * quarter) / step);
+  const worth = (attacks: readonly Attack[], offset: number) =>
+    attacks.reduce((sum, attack) => sum + likelihood(attack, offset, quarter), 0);
+  const zero = worth(all, 0);
+  const isCommon = (offset: number) =>
+    voices
+      .filter((attacks) => worth(attacks, offset) - worth(attacks, 0) > -WORTH_EACH * attacks.length)
+      .flat().length >=
+    AGREEING * all.length;
+  // What was programmed to the tick and lies off the grid to the tick was moved: there is no other way to get it.
+  const exact = exactly(all, quarter);
+  const candidates =
+    exact.length > 0
+      ? exact
+      : Array.from({ length: 2 * farthest + 1 }, (_, at) => Math.round((at - farthest) * step));
+  const judged = candidates
+    .map((offset) => ({ offset, gain: worth(all, offset) - zero }))
+    .sort((a, b) => b.gain - a.gain);
+  const [first] = judged;
+  // Of those that explain the attacks about as well the nearest: a large one needs evidence of its own.
+  const best = judged
+    .filter(({ gain }) => first && gain >= first.gain - ALIKE * all.length)
+    .reduce((a, b) => (Math.abs(b.offset) < Math.abs(a.offset) ? b : a), first ?? { offset: 0, gain: 0 });
+  if (exact.length > 0) return isCommon(best.offset) ? best.offset : 0;
+  const peak = judged
+    .filter(({ offset }) => Math.abs(offset - best.offset) <= quarter / 16)
+    .reduce((a, b) => (b.gain > a.gain ? b : a), best);
+  const seconds = (Math.abs(peak.offset) * tempoAt(clock, all[0]!.tick)) / 1e6 / quarter;
+  if (seconds < NOTICED || peak.gain < WORTH_ALL || peak.gain < WORTH_EACH * all.length) return 0;
+  const [near, nearer] = [shareNear(all, quarter, 0), shareNear(all, quarter, peak.offset)];
+  if (nearer < NEAR_ALL || nearer - near < MORE) return 0;
+  // Music that goes by other beats than the file's is not late on these.
+  const isElsewhere = isGridUnusable(performance) || otherPulse(performance) !== null;
+  return isCommon(peak.offset) && !isElsewhere ? peak.offset : 0;
+}
+
+/** The offsets that put most attacks on the grid to the tick; none where none puts enough of them there. */
+function exactly(attacks: readonly Attack[], quarter: number): number[] {
+  const farthest = Math.floor(FARTHEST * quarter);
+  const shares = Array.from({ length: 2 * farthest + 1 }, (_, at) =>
+    shareOnGrid(attacks, quarter, at - farthest),
+  );
+  const most = Math.max(...shares);
+  if (most < ON_GRID) return [];
+  return shares.flatMap((share, at) => (share >= most - AS_MANY ? [at - farthest] : []));
+}
+
+/** When a strand strikes, evenly sampled. */
+function attacksOf({ notes }: Strand, clock: Clock): Attack[] {
+  const ticks = [...new Set(notes.map(({ on }) => on))];
+  const stride = Math.ceil(ticks.length / SAMPLE);
+  return ticks
+    .filter((_, index) => index % stride === 0)
+    .map((tick) => {
+      const bar = barAt(clock, tick);
+      const full = (4 * clock.ticksPerQuarter * bar.meter.numerator) / bar.meter.denominator;
+      const spread = (SPREAD * 1e6 * clock.ticksPerQuarter) / tempoAt(clock, tick);
+      return {
+        tick,
+        // An upbeat is the end of a bar.
+        at: tick - bar.start + (bar.isUpbeat ? full - bar.length : 0),
+        length: full,
+        beats: beatsIn(bar.meter, clock.ticksPerQuarter),
+        scale: 1 / Math.max(1, spread),
+      };
+    });
+}
+
+const beatsIn = (meter: Parameters<typeof barSpan>[0]['meter'], quarter: number): number[] => {
+  const full = (4 * quarter * meter.numerator) / meter.denominator;
+  const isCompound = meter.denominator >= 8 && meter.numerator % 3 === 0;
+  const beat = isCompound ? (3 * 4 * quarter) / meter.denominator : (4 * quarter) / meter.denominator;
+  return Array.from({ length: Math.round(full / beat) }, (_, index) => index * beat);
+};
+
+function likelihood({ at, length, beats, scale }: Attack, offset: number, quarter: number): number {
+  const place = (((at - offset) % length) + length) % length;
+  const worth = (away: number, prior: number): number => prior - (away * scale) ** 2 / 2;
+  const toGrid = (step: number) => Math.abs(place - Math.round(place / step) * step);
+  let best = Math.max(
+    ELSEWHERE,
+    worth(Math.min(place, length - place), ON_BAR),
+    worth(toGrid(quarter / 2), ON_EIGHTH),
+    worth(Math.min(toGrid(quarter / 4), toGrid(quarter / 3)), ON_FINE),
+  );
+  for (const beat of beats) best = Math.max(best, worth(Math.abs(place - beat), ON_BEAT));
+  return best;
+}
+
+/** The share of attacks that lie about an eighth or a triplet eighth. */
+function shareNear(attacks: readonly Attack[], quarter: number, offset: number): number {
+  const isNear = ({ at, scale }: Attack, step: number) =>
+    Math.abs(at - offset - Math.round((at - offset) / step) * step) * scale <= NEAR;
+  const near = attacks.filter((attack) => isNear(attack, quarter / 2) || isNear(attack, quarter / 3));
+  return near.length / attacks.length;
+}
+
+/** The share of attacks that stand on a 16th or a triplet eighth to the tick. */
+function shareOnGrid(attacks: readonly Attack[], quarter: number, offset: number): number {
+  const isOn = (place: number, step: number) => Math.abs(place - Math.round(place / step) * step) <= EXACT;
+  const on = attacks.filter(({ at }) => isOn(at - offset, quarter / 4) || isOn(at - offset, quarter / 3));
+  return on.length / attacks.length;
+}
+
+/** A performance with all notes and lyrics so many ticks earlier; the clock and what stands on it stay. */
+export function movedEarlier(performance: Performance, ticks: number): Performance {
+  if (ticks === 0) return performance;
+  return remembered(performance, 'moved', [ticks], () => ({
+    ...performance,
+    strands: performance.strands.map((strand) => strandEarlier(strand, ticks, performance.clock)),
+    lyrics: performance.lyrics.map((each) => ({ ...each, tick: Math.max(0, each.tick - ticks) })),
+  }));
+}
+
+/** One strand so many ticks earlier, with what shapes its sound; what would come before the file begins, begins with it. */
+const strandEarlier = (strand: Strand, ticks: number, clock: Clock): Strand =>
+  remembered(strand, 'moved', [ticks, clock], () => ({
+    ...strand,
+    ...makeStrand(
+      {
+        ...strand,
+        notes: strand.notes.map((note) => {
+          const on = Math.max(0, note.on - ticks);
+          return { ...note, on, off: Math.max(on + 1, note.off - ticks) };
+        }),
+        shaping: strand.shaping.map(({ order, event }) => ({
+          order,
+          event: event.tick === 0 ? event : { ...event, tick: Math.max(0, event.tick - ticks) },
+        })),
+      },
+      clock,
+    ),
+  }));
