@@ -505,7 +505,8 @@ function depthOf(frame: Frame, moment: Moment): number {
 
 /**
  * Lengths for drums, whose releases mean nothing: a stroke is written to the
- * next stroke of the same hands or feet, at most to the end of its beat.
+ * next stroke of the same hands or feet, at most to the end of its beat, and
+ * never longer than one value can say: a stroke is no tied note (common practice).
  */
 export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
   writeGraces(attacks);
@@ -515,7 +516,7 @@ export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
       if (attack.grace) continue;
       const notes = attack.notes.filter((note) => drumSound(note.key).foot === foot);
       if (notes.length === 0) continue;
-      const end = Math.min(following, beatEnd(frame, attack.start));
+      const end = untied(frame, attack.start, Math.min(following, beatEnd(frame, attack.start)));
       for (const note of notes) {
         note.start = attack.start;
         note.end = end;
@@ -523,6 +524,18 @@ export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
       following = attack.start;
     }
   }
+}
+
+/** Values that a stroke may have instead of one that needs a tie, from the longest down. */
+const STROKES: readonly Span[] = [6, 4, 3, 8 / 3, 2, 1.5, 4 / 3, 1, 0.75, 2 / 3, 0.5, 0.25].map(
+  (sixteenths) => (sixteenths * QUARTER) / 4,
+);
+
+/** The last end up to this one that a single value reaches. */
+function untied(frame: Frame, start: Moment, end: Moment): Moment {
+  if (piecesOf(frame, start, end) <= 1) return end;
+  const value = STROKES.find((span) => start + span < end && piecesOf(frame, start, start + span) <= 1);
+  return value === undefined ? end : start + value;
 }
 
 function beatEnd(frame: Frame, moment: Moment): Moment {
