@@ -123,7 +123,12 @@ export function* transcribe(
   const frame = workings.keep('frame', [clockBars, JSON.stringify(groups)], () =>
     frameBars(performance.clock, clockBars, groups),
   );
-  const { keys, why: keyWhy } = settleKey(performance.keys, pitchWeights(plans, strands), frame, decisions);
+  const { keys, why: keyWhy } = settleKey(
+    performance.keys,
+    pitchWeights(plans, strands, frame),
+    frame,
+    decisions,
+  );
   const beats = workings.keep('beats', [frame], () => beatsOfFrame(frame));
 
   // First every part is heard by itself …
@@ -271,13 +276,26 @@ function lastMoment(strands: readonly Strand[], ticksPerQuarter: number): number
   return Math.max(attack, isWritten ? release : release - ticksPerQuarter / 4 + 1);
 }
 
-/** Sounding time of each pitch class over all pitched parts, in ticks. */
-function pitchWeights(plans: readonly PartPlan[], strands: ReadonlyMap<string, Strand>): number[] {
-  const weights = new Array<number>(12).fill(0);
+/** Sounding time of each pitch class in each bar over all pitched parts, in quarter notes; what is held over bar lines counts in each. */
+function pitchWeights(
+  plans: readonly PartPlan[],
+  strands: ReadonlyMap<string, Strand>,
+  { ticks, clock }: Frame,
+): number[][] {
+  const weights = ticks.map(() => new Array<number>(12).fill(0));
   for (const plan of plans) {
     if (plan.instrument.unpitched) continue;
-    for (const id of plan.strands)
-      for (const note of strands.get(id)!.notes) weights[note.key % 12]! += Math.max(1, note.off - note.on);
+    for (const id of plan.strands) {
+      let bar = 0;
+      for (const { on, off, key } of strands.get(id)!.notes) {
+        while (bar + 1 < ticks.length && ticks[bar + 1]! <= on) bar++;
+        for (let at = bar; at < ticks.length && ticks[at]! < Math.max(off, on + 1); at++) {
+          const end = ticks[at + 1] ?? Number.POSITIVE_INFINITY;
+          const inside = Math.min(Math.max(off, on + 1), end) - Math.max(on, ticks[at]!);
+          weights[at]![key % 12]! += inside / clock.ticksPerQuarter;
+        }
+      }
+    }
   }
   return weights;
 }

@@ -2,39 +2,52 @@ import type { Decisions } from '../../decisions/decisions';
 import { type Frame, frameIndex } from '../../model/frame';
 import type { KeyChange } from '../../model/performance';
 import type { KeySignature } from '../../model/score';
-import { contradictsDefault, estimateKey } from './key';
+import { findKeys } from './find-keys';
 
 export interface KeyDecision {
   keys: KeySignature[];
   why: string;
 }
 
+/** Nats that the notes must speak for other signatures than C, where a file says C: in all, and for each bar. */
+const CLEAR = 5;
+const CLEAR_EACH = 0.3;
+
 /**
- * Step 10: the concert key. The brief decides; else the file's signatures;
- * else an estimate. A lone C major at the start is what files say that know
- * no key: it gives way when the notes speak clearly for another one.
+ * Step 10: the concert keys. The brief decides; else the file's signatures;
+ * else those that are found. A lone C major at the start is what files say
+ * that know no key: it gives way when the notes speak clearly for others.
+ *
+ * @param weights for each bar how long each pitch class sounds, C first, in quarter notes
  */
 export function settleKey(
   changes: readonly KeyChange[],
-  weights: readonly number[],
+  weights: readonly (readonly number[])[],
   frame: Frame,
   decisions: Decisions,
 ): KeyDecision {
   if (decisions.key) return { keys: [{ bar: 0, ...decisions.key }], why: 'You chose the key.' };
-  const estimate = estimateKey(weights);
-  const estimated = [{ bar: 0, fifths: estimate.fifths, minor: estimate.minor }];
-  if (changes.length === 0)
-    return { keys: estimated, why: 'The source gives no key; this one fits its notes best.' };
+  if (changes.length === 0) {
+    const { keys } = findKeys(weights);
+    return { keys, why: `The source gives no key; ${whichFit(keys)}.` };
+  }
   const keys = keysFromFile(changes, frame);
   const [only] = keys;
   const isDefault = keys.length === 1 && only!.fifths === 0 && !only!.minor;
-  if (isDefault && contradictsDefault(weights))
-    return {
-      keys: estimated,
-      why: 'The source says C major, as files do that know no key; its notes speak for this one.',
-    };
+  if (isDefault) {
+    const { keys: found, overDefault } = findKeys(weights);
+    const bars = weights.filter((own) => own.some((weight) => weight > 0)).length;
+    if (overDefault > CLEAR + CLEAR_EACH * bars)
+      return {
+        keys: found,
+        why: `The source says C major, as files do that know no key; ${whichFit(found)}.`,
+      };
+  }
   return { keys, why: 'From the source.' };
 }
+
+const whichFit = (keys: readonly KeySignature[]): string =>
+  keys.length === 1 ? 'this one fits its notes best' : 'these fit its notes best';
 
 /** Signatures stand at bar lines: one inside a bar moves to the nearer end of it. */
 function keysFromFile(changes: readonly KeyChange[], frame: Frame): KeySignature[] {

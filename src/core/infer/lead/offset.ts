@@ -40,6 +40,13 @@ const NOTICED = 0.012;
 const ON_GRID = 0.5;
 /** A third of a quarter is no whole number of ticks in many files: so many ticks off is on it. */
 const EXACT = 0.75;
+/** What a quarter is divided by on the grid, and on the finest that is written. */
+const COARSE = [4, 3];
+const FINE = [8, 12];
+/** This share of attacks on the finest grid was written; then so many attacks must gain so much each (nats). */
+const WRITTEN = 0.9;
+const MANY = 64;
+const CLEAR = 1;
 /** Shares on the grid that differ by no more than this are alike. */
 const AS_MANY = 0.03;
 
@@ -96,7 +103,12 @@ function findOffset(performance: Performance): number {
   const best = judged
     .filter(({ gain }) => first && gain >= first.gain - ALIKE * all.length)
     .reduce((a, b) => (Math.abs(b.offset) < Math.abs(a.offset) ? b : a), first ?? { offset: 0, gain: 0 });
-  if (exact.length > 0) return isCommon(best.offset) ? best.offset : 0;
+  if (exact.length > 0) {
+    // What stands on 32nds may have been written so: that all of it was moved by one takes many to say.
+    const isWritten = shareOnGrid(all, quarter, 0, FINE) >= WRITTEN;
+    const isClear = all.length >= MANY && best.gain >= CLEAR * all.length;
+    return isCommon(best.offset) && (!isWritten || isClear) ? best.offset : 0;
+  }
   const peak = judged
     .filter(({ offset }) => Math.abs(offset - best.offset) <= quarter / 16)
     .reduce((a, b) => (b.gain > a.gain ? b : a), best);
@@ -171,9 +183,14 @@ function shareNear(attacks: readonly Attack[], quarter: number, offset: number):
 }
 
 /** The share of attacks that stand on a 16th or a triplet eighth to the tick. */
-function shareOnGrid(attacks: readonly Attack[], quarter: number, offset: number): number {
+function shareOnGrid(
+  attacks: readonly Attack[],
+  quarter: number,
+  offset: number,
+  parts: readonly number[] = COARSE,
+): number {
   const isOn = (place: number, step: number) => Math.abs(place - Math.round(place / step) * step) <= EXACT;
-  const on = attacks.filter(({ at }) => isOn(at - offset, quarter / 4) || isOn(at - offset, quarter / 3));
+  const on = attacks.filter(({ at }) => parts.some((count) => isOn(at - offset, quarter / count)));
   return on.length / attacks.length;
 }
 

@@ -74,13 +74,14 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
   writeGraces(attacks);
   const held = learnHold(main, options);
   const gates = gatesOf(main, options);
+  const places = placesOf(main, frame, options);
   const end = frameEnd(frame);
   const open: Open[] = [];
   for (const [index, attack] of main.entries()) {
     if (index % PAUSE === PAUSE - 1) yield;
     const next = main[index + 1];
     const latest = options.singleLine ? (next?.start ?? end) : end;
-    const loose = endExactly(attack, gates, latest, frame, options);
+    const loose = endExactly(attack, gates, latest, places, frame, options);
     if (loose.length === 0) continue;
     const candidates = candidatesOf(main, index, loose, frame, options, held);
     const best = chooseTogether(candidates);
@@ -92,6 +93,61 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
     each.best = chooseTogether(each.candidates);
     endLoosely(each, end, options);
   }
+}
+
+/** What beats are divided by where attacks stand in them, and where attacks stand at all. */
+interface Places {
+  /** Releases come often where nothing else would make a value: their places mean nothing in this part. */
+  areGated: boolean;
+  /** By the moment at which a quarter begins. */
+  divisions: ReadonlyMap<Moment, ReadonlySet<number>>;
+  starts: ReadonlySet<Moment>;
+}
+
+/** Divisions of a quarter that only attacks make: triplets, sextuplets, 32nds, finer triplets. */
+const MADE = [3, 6, 8, 12];
+
+function placesOf(attacks: readonly Attack[], frame: Frame, { tidiness }: LengthOptions): Places {
+  const divisions = new Map<Moment, Set<number>>();
+  const starts = new Set<Moment>();
+  for (const { start } of attacks) {
+    starts.add(start);
+    const { quarter, inside } = quarterOf(start, frame);
+    const made = MADE.find((count) => isMultiple(inside, count)) ?? 0;
+    if (isMultiple(inside, 4) || made === 0) continue;
+    divisions.set(quarter, (divisions.get(quarter) ?? new Set()).add(made));
+  }
+  const places = { divisions, starts, areGated: true };
+  if (!tidiness.attacks || !tidiness.releases) return { ...places, areGated: false };
+  let odd = 0;
+  let all = 0;
+  for (const { notes } of attacks)
+    for (const { until } of notes) {
+      all++;
+      if (!isPlace(nearestPlace(until, FINE_STEPS), places, frame)) odd++;
+    }
+  return { ...places, areGated: odd >= Math.max(GATED, ODD_SHARE * all) };
+}
+
+const isMultiple = (inside: Span, count: number): boolean => Number.isInteger((inside * count) / QUARTER);
+
+function quarterOf(moment: Moment, { bars }: Frame): { quarter: Moment; inside: Span } {
+  const bar = bars[barIndexOf(bars, moment)]!;
+  const zero = bar.start - bar.missing;
+  const inside = (moment - zero) % QUARTER;
+  return { quarter: moment - inside, inside };
+}
+
+/**
+ * Whether a note may end here on paper: on the 16th, where another begins, or
+ * where attacks divide the beat so. A release alone makes no tuplet and
+ * nothing finer than a 16th (common practice).
+ */
+function isPlace(moment: Moment, { divisions, starts, areGated }: Places, frame: Frame): boolean {
+  if (!areGated) return true;
+  const { quarter, inside } = quarterOf(moment, frame);
+  if (isMultiple(inside, 4) || starts.has(moment)) return true;
+  return [...(divisions.get(quarter) ?? [])].some((count) => isMultiple(inside, count));
 }
 
 /** An attack whose ends are to be weighed. */
@@ -119,6 +175,8 @@ const NEARLY_ALL = 0.97;
 /** So many notes, and this share of those that are followed soon, make a gate. */
 const GATED = 12;
 const GATED_SHARE = 0.25;
+/** Releases at places that only they make are gates if they are so many of a part’s. */
+const ODD_SHARE = 0.08;
 
 /**
  * The gates of a part that was programmed: lengths that its notes are given,
@@ -157,6 +215,7 @@ function endExactly(
   attack: Attack,
   gates: ReadonlySet<Span>,
   latest: Moment,
+  places: Places,
   frame: Frame,
   options: LengthOptions,
 ): SketchNote[] {
@@ -173,6 +232,7 @@ function endExactly(
       place > attack.start &&
       place <= latest &&
       !gates.has(place - attack.start) &&
+      isPlace(place, places, frame) &&
       !isWithinSwung(attack, place, frame, options);
     if (exact) note.end = place;
     return !exact;
