@@ -227,3 +227,29 @@ describe('the line-up of a source', () => {
     expect(directives).toContainEqual({ kind: 'part', strand: '0/p1' as StrandId, instrument: null });
   });
 });
+
+describe('an instrument that sounds octaves from what it reads', () => {
+  // A xylophone reads an octave lower than it sounds: F3 to C7 on paper.
+  const mallets = (...keys: number[]) => job(madeFile(madeTrack('Xylophone', 0, quarters(...keys))));
+  const heights = ({ score }: ReturnType<typeof job>) =>
+    score.parts[0]!.bars.flatMap(({ voices }) =>
+      voices.flatMap(({ items }) =>
+        items.flatMap((item) => (item.kind === 'chord' ? item.notes.map(({ pitch }) => pitch.octave) : [])),
+      ),
+    );
+
+  it('is written lower where its keys are those that sound', () => {
+    const sounding = mallets(84, 86, 88, 89, 91, 89, 88, 86);
+    expect(sounding.score.parts[0]!.transposition.chromatic).toBe(12);
+    expect(new Set(heights(sounding))).toEqual(new Set([5]));
+  });
+
+  it('is written where its keys are where only those can be read', () => {
+    const read = mallets(60, 62, 64, 60, 62, 64, 62, 60);
+    expect(read.score.parts[0]!.transposition.chromatic).toBe(0);
+    expect(new Set(heights(read))).toEqual(new Set([4]));
+    expect(read.summary.parts[0]!.why).toContain('Its keys are those that it reads');
+    // It sounds as the file has it.
+    expect(read.score.parts[0]!.bars[0]!.voices[0]!.items[0]).toMatchObject({ notes: [{ key: 60 }] });
+  });
+});

@@ -76,8 +76,14 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
       (a, b) => Number(b.id === draft.leader) - Number(a.id === draft.leader),
     );
     const sharing = sharedBy(members);
+    const asRead = readsItsKeys(draft.instrument, members);
     return {
       ...draft,
+      // The keys are on the page already: nothing is moved by octaves.
+      ...(asRead && {
+        instrument: { ...draft.instrument, transposition: { diatonic: 0, chromatic: 0 } },
+        why: `${draft.why} Its keys are those that it reads, octaves away from those that would sound.`,
+      }),
       members,
       name: decided.name?.trim() || null,
       players: sharing ?? draft.players,
@@ -109,6 +115,27 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     players: draft.shared ? [...draft.players] : [],
     why: draft.why,
   }));
+}
+
+/** So many notes must lie out of the sounding range, and so few out of the read one. */
+const MOSTLY_OUT = 0.2;
+const MOSTLY_IN = 0.1;
+
+/**
+ * Whether the keys of an instrument that sounds octaves higher than it reads
+ * (mallets, piccolo, celesta) are those that it reads, as files have them that
+ * were played for sounds without that transposition.
+ */
+function readsItsKeys(
+  { transposition, lowest, highest, unpitched }: Instrument,
+  members: readonly Strand[],
+): boolean {
+  const { chromatic } = transposition;
+  if (unpitched || chromatic <= 0 || chromatic % 12 !== 0) return false;
+  const notes = members.flatMap((strand) => strand.notes);
+  const outOf = (by: number) =>
+    notes.filter(({ key }) => key < lowest - by || key > highest - by).length / Math.max(1, notes.length);
+  return outOf(0) > MOSTLY_OUT && outOf(chromatic) < MOSTLY_IN;
 }
 
 /** Instruments of joined strands that were cast on another one than the part: one player changes to it. */
@@ -163,8 +190,8 @@ interface Draft {
  */
 function numberAlike(drafts: readonly Draft[]): (readonly number[] | null)[] {
   const numbers = drafts.map(() => null as readonly number[] | null);
-  for (const instrument of new Set(drafts.map((draft) => draft.instrument))) {
-    const alike = drafts.flatMap((draft, at) => (draft.instrument === instrument ? [at] : []));
+  for (const id of new Set(drafts.map((draft) => draft.instrument.id))) {
+    const alike = drafts.flatMap((draft, at) => (draft.instrument.id === id ? [at] : []));
     const taken = new Set<number>();
     for (const at of alike) {
       const { players } = drafts[at]!;

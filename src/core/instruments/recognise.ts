@@ -310,6 +310,13 @@ function outside(instrument: Instrument, counts: Uint32Array | null): { beyond: 
 /** From this share of notes on that an instrument does not have, they contradict its name. */
 const CONTRADICTED = 0.05;
 
+/** General MIDI has guitars and basses from 24 to 39. */
+const isGuitar = ({ program }: Instrument): boolean => program >= 24 && program < 40;
+
+/** What may stand for each other: of what is plucked, guitars and basses, but no harp for them. */
+const isKin = (instrument: Instrument, own: Instrument): boolean =>
+  instrument.family === own.family && isGuitar(instrument) === isGuitar(own);
+
 interface Candidate {
   score: number;
   match: Match | null;
@@ -348,8 +355,7 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
     put(own, 0, null);
     for (const instrument of CATALOGUE) {
       const isOwn = instrument === own || instrument.program === program;
-      if (instrument.family === own.family && !instrument.unpitched && isCommon(instrument))
-        put(instrument, 0, null);
+      if (isKin(instrument, own) && !instrument.unpitched && isCommon(instrument)) put(instrument, 0, null);
       const candidate = candidates.get(instrument);
       if (!candidate) continue;
       if (isOwn)
