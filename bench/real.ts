@@ -86,16 +86,16 @@ function countTuplets(line: VoiceLine, tally: Tally): void {
   }
 }
 
-/** Attacks on 32nds and finer, of which no neighbour is one. */
+/** Attacks on 32nds and finer that are no part of a run of such. */
 function countFine(line: VoiceLine, tally: Tally): void {
   const attacks = line.items.filter(begins);
-  const isFine = (item: Item | undefined) =>
-    item !== undefined &&
-    !item.tuplet &&
-    item.onset % (QUARTER / 4) !== 0 &&
-    item.onset % (QUARTER / 3) !== 0;
+  const isFine = ({ tuplet, onset }: Item) =>
+    !tuplet && onset % (QUARTER / 4) !== 0 && onset % (QUARTER / 3) !== 0;
+  const isNear = (one: Item | undefined, other: Item | undefined) =>
+    one !== undefined && other !== undefined && other.onset - one.onset <= QUARTER / 8;
   attacks.forEach((item, at) => {
-    if (isFine(item) && !isFine(attacks[at - 1]) && !isFine(attacks[at + 1])) tally['lone fine attacks']++;
+    if (isFine(item) && !(isNear(attacks[at - 1], item) && isNear(item, attacks[at + 1])))
+      tally['lone fine attacks']++;
   });
 }
 

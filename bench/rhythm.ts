@@ -24,7 +24,7 @@ if (!process.env.WORK && !process.env.LEVELS) measureSpeed();
 const half = process.env.HALF === 'tune' ? 0 : 1;
 const seed = Number(process.env.SEED ?? 1);
 const wanted = process.env.WORK ?? '';
-const levels = LEVELS.filter((level) => (process.env.LEVELS ?? '01234').includes(String(level)));
+const levels = LEVELS.filter((level) => (process.env.LEVELS ?? '012345').includes(String(level)));
 const works = loadWorks().filter((work, index) => index % 2 === half && work.name.includes(wanted));
 
 interface Row {

@@ -6,11 +6,14 @@ import type { TrueNote, Work } from './works';
 
 const TICKS = 480;
 
-export const LEVELS = [0, 1, 2, 3, 4] as const;
+export const LEVELS = [0, 1, 2, 3, 4, 5] as const;
 export type Level = (typeof LEVELS)[number];
 
 /** Standard deviation of an attack, in seconds. */
-const JITTER: Record<Level, number> = { 0: 0, 1: 0.008, 2: 0.015, 3: 0.03, 4: 0.03 };
+const JITTER: Record<Level, number> = { 0: 0, 1: 0.008, 2: 0.015, 3: 0.03, 4: 0.03, 5: 0 };
+
+/** Gates of parts that were programmed, as shares of the value. */
+const GATES = [1 / 12, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 5 / 6, 9 / 10];
 
 export interface PlayedTrack {
   /** Index of the part. */
@@ -35,7 +38,8 @@ export interface Performed {
  * notes overlap by 5–60 ms; 3 jitter 30 ms, rolled chords, releases at 60–100 %
  * of the value; 4 as 3, and of the parts of an ensemble about every third 40–120
  * ms early, about half of the pieces in simple meters without triplets swung (0.58–0.68), keyboards on one
- * track. Notes of one attack share its jitter and differ by 3 ms. Grace notes
+ * track; 5 programmed: to the tick, each part with a gate of its own from 1/12 to 9/10 of the value (every
+ * third with none), and two files in three late as a whole by 15–90 ms. Notes of one attack share its jitter and differ by 3 ms. Grace notes
  * come 70 ms before their note each.
  */
 export function perform(work: Work, level: Level, seed: number): Performed {
@@ -46,7 +50,11 @@ export function perform(work: Work, level: Level, seed: number): Performed {
   const leads = work.parts.map(() =>
     level === 4 && work.parts.length > 1 && random() < 1 / 3 ? 0.04 + 0.08 * random() : 0,
   );
-  const ticksOf = (moment: Moment) => (swungMoment(moment, work, swing) / QUARTER) * TICKS;
+  const late = level === 5 && random() < 2 / 3 ? Math.round((0.015 + 0.075 * random()) * ticksPerSecond) : 0;
+  const gates = work.parts.map(() =>
+    level === 5 && random() < 2 / 3 ? GATES[Math.floor(random() * GATES.length)]! : 1,
+  );
+  const ticksOf = (moment: Moment) => late + (swungMoment(moment, work, swing) / QUARTER) * TICKS;
   const tracks: PlayedTrack[] = [];
   work.parts.forEach((part, index) => {
     const ahead = leads[index]!;
@@ -63,8 +71,8 @@ export function perform(work: Work, level: Level, seed: number): Performed {
         const attack = `${truth.staff} ${truth.voice} ${truth.start}`;
         const jitter = jitters.get(attack) ?? normal() * JITTER[level];
         jitters.set(attack, jitter);
-        const spread = level === 0 ? 0 : normal() * 0.003;
-        const roll = level >= 2 ? rollOf(truth, group, work.name, level, seed) : 0;
+        const spread = level === 0 || level === 5 ? 0 : normal() * 0.003;
+        const roll = level >= 2 && level < 5 ? rollOf(truth, group, work.name, level, seed) : 0;
         const from = ticksOf(truth.start) + (jitter + spread + roll - ahead) * ticksPerSecond;
         if (truth.grace) {
           const after = graceDistance(truth, group);
@@ -75,7 +83,8 @@ export function perform(work: Work, level: Level, seed: number): Performed {
         let held = length;
         if (level === 1) held += normal() * JITTER[1] * ticksPerSecond;
         if (level === 2) held += overlapOf(truth, group, random) * ticksPerSecond;
-        if (level >= 3) held *= 0.6 + 0.4 * random();
+        if (level === 3 || level === 4) held *= 0.6 + 0.4 * random();
+        held *= gates[index]!;
         const on = Math.max(0, Math.round(from));
         return { on, off: Math.max(on + 1, Math.round(on + held)), truth };
       });

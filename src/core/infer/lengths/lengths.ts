@@ -75,13 +75,18 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
   const held = learnHold(main, options);
   const gates = gatesOf(main, options);
   const places = placesOf(main, frame, options);
+  const gate = gateOf(main, frame, options);
   const end = frameEnd(frame);
   const open: Open[] = [];
   for (const [index, attack] of main.entries()) {
     if (index % PAUSE === PAUSE - 1) yield;
     const next = main[index + 1];
     const latest = options.singleLine ? (next?.start ?? end) : end;
-    const loose = endExactly(attack, gates, latest, places, frame, options);
+    const gated = gate === null ? NONE : endGated(attack, gate, latest, places, frame);
+    const loose = endExactly(attack, gates, latest, places, frame, options).filter(
+      (note) => !gated.has(note),
+    );
+    for (const [note, end] of gated) note.end = end;
     if (loose.length === 0) continue;
     const candidates = candidatesOf(main, index, loose, frame, options, held);
     const best = chooseTogether(candidates);
@@ -94,6 +99,86 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
     endLoosely(each, end, options);
   }
 }
+
+/** Notes held for one share of their value, to the tick, are this share of those that others follow. */
+const SAME_SHARE = 0.5;
+/** A share is one gate within this much, and a gate from so much silence on. */
+const SHARE_WIDTH = 0.012;
+const FULL_SHARE = 0.97;
+/** A value counts as held so from so many notes on; one value alone is no gate if half or so of it is held: that is a value of its own. */
+const OF_A_VALUE = 4;
+const STRICT = 0.9;
+const PLAIN_SHARES = [0.34, 0.6] as const;
+
+interface Gate {
+  /** Of its value that a note is held. */
+  share: number;
+  /** So hold all but a few notes: those before rests do, too. */
+  isStrict: boolean;
+}
+
+/**
+ * The share of their values for which a programmed part holds its notes, the
+ * same for short and long ones, as sequencers' gates do; null where there is none.
+ */
+function gateOf(attacks: readonly Attack[], frame: Frame, { tidiness }: LengthOptions): Gate | null {
+  if (!tidiness.attacks) return null;
+  const shares = attacks.flatMap(({ start, notes }, index) => {
+    const step = (attacks[index + 1]?.start ?? start) - start;
+    if (step <= 0 || step > 4 * QUARTER) return [];
+    return notes.map(({ at, until }) => ({ step, share: (until - at) / step }));
+  });
+  if (shares.length < GATED) return null;
+  const tick = tickTolerance(frame.clock.ticksPerQuarter);
+  const isAbout = (each: (typeof shares)[number], share: number) =>
+    Math.abs(each.share - share) <= SHARE_WIDTH + tick / each.step;
+  let best = { share: 1, count: 0 };
+  for (const share of new Set(shares.map((each) => Math.round(each.share * 200) / 200))) {
+    const count = shares.filter((each) => isAbout(each, share)).length;
+    if (count > best.count) best = { share, count };
+  }
+  if (best.share >= FULL_SHARE || best.count < SAME_SHARE * shares.length) return null;
+  const held = shares.filter((each) => isAbout(each, best.share));
+  const values = new Map<Span, number>();
+  for (const { step } of held) values.set(step, (values.get(step) ?? 0) + 1);
+  const often = [...values.values()].filter((count) => count >= OF_A_VALUE).length;
+  const isPlain = best.share > PLAIN_SHARES[0] && best.share < PLAIN_SHARES[1];
+  if (often < 2 && isPlain) return null;
+  return {
+    share: held.reduce((sum, { share }) => sum + share, 0) / held.length,
+    isStrict: best.count >= STRICT * shares.length,
+  };
+}
+
+/** Where the values of notes end that a gate holds for a share of them, if they are values to the tick. */
+function endGated(
+  attack: Attack,
+  { share, isStrict }: Gate,
+  latest: Moment,
+  { starts }: Places,
+  frame: Frame,
+): ReadonlyMap<SketchNote, Moment> {
+  const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
+  const ends = new Map<SketchNote, Moment>();
+  for (const note of attack.notes) {
+    const played = note.until - note.at;
+    const meant = attack.start + played / share;
+    const place = nearestPlace(meant, FINE_STEPS);
+    // A tick more or less at the release is many of the value where little of it is held.
+    const off = (1.5 * tolerance) / share + (SHARE_WIDTH * played) / share;
+    if (Math.abs(place - meant) > off || place <= attack.start || place > latest) continue;
+    // Where others hold as they like, a release at a good place was meant.
+    const isSixteenth = (moment: Moment) => isMultiple(quarterOf(moment, frame).inside, 4);
+    const released = nearestPlace(note.until, FINE_STEPS);
+    const isMeant = Math.abs(released - note.until) <= tolerance && isSixteenth(released);
+    if (!isStrict && !starts.has(place) && (isMeant || !isSixteenth(place))) continue;
+    ends.set(note, place);
+    if (share < SHORT) note.staccato = true;
+  }
+  return ends;
+}
+
+const NONE: ReadonlyMap<SketchNote, Moment> = new Map();
 
 /** What beats are divided by where attacks stand in them, and where attacks stand at all. */
 interface Places {
