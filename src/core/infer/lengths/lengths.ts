@@ -74,7 +74,8 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
   writeGraces(attacks);
   const held = learnHold(main, options);
   const gates = gatesOf(main, options);
-  const places = placesOf(main, frame, options);
+  const made = placesOf(main, frame);
+  const places = { ...made, areGated: areGated(main, made, frame, options) };
   const gate = gateOf(main, frame, options);
   const end = frameEnd(frame);
   const open: Open[] = [];
@@ -192,7 +193,7 @@ interface Places {
 /** Divisions of a quarter that only attacks make: triplets, sextuplets, 32nds, finer triplets. */
 const MADE = [3, 6, 8, 12];
 
-function placesOf(attacks: readonly Attack[], frame: Frame, { tidiness }: LengthOptions): Places {
+function placesOf(attacks: readonly Attack[], frame: Frame): Omit<Places, 'areGated'> {
   const divisions = new Map<Moment, Set<number>>();
   const starts = new Set<Moment>();
   for (const { start } of attacks) {
@@ -202,16 +203,25 @@ function placesOf(attacks: readonly Attack[], frame: Frame, { tidiness }: Length
     if (isMultiple(inside, 4) || made === 0) continue;
     divisions.set(quarter, (divisions.get(quarter) ?? new Set()).add(made));
   }
-  const places = { divisions, starts, areGated: true };
-  if (!tidiness.attacks || !tidiness.releases) return { ...places, areGated: false };
+  return { divisions, starts };
+}
+
+/** Whether releases of a programmed part come often where nothing else would make a value. */
+function areGated(
+  attacks: readonly Attack[],
+  places: Omit<Places, 'areGated'>,
+  frame: Frame,
+  { tidiness }: LengthOptions,
+): boolean {
+  if (!tidiness.attacks || !tidiness.releases) return false;
   let odd = 0;
   let all = 0;
   for (const { notes } of attacks)
     for (const { until } of notes) {
       all++;
-      if (!isPlace(nearestPlace(until, FINE_STEPS), places, frame)) odd++;
+      if (!isPlace(nearestPlace(until, FINE_STEPS), { ...places, areGated: true }, frame)) odd++;
     }
-  return { ...places, areGated: odd >= Math.max(GATED, ODD_SHARE * all) };
+  return odd >= Math.max(GATED, ODD_SHARE * all);
 }
 
 const isMultiple = (inside: Span, count: number): boolean => Number.isInteger((inside * count) / QUARTER);
@@ -655,13 +665,26 @@ function depthOf(frame: Frame, moment: Moment): number {
  */
 export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
   writeGraces(attacks);
+  const { divisions } = placesOf(
+    attacks.filter(({ grace }) => !grace),
+    frame,
+  );
+  const isTriplet = (start: Moment) => {
+    const made = divisions.get(quarterOf(start, frame).quarter);
+    return made !== undefined && [3, 6, 12].some((count) => made.has(count));
+  };
   for (const foot of [false, true]) {
     let following = frameEnd(frame);
     for (const attack of attacks.toReversed()) {
       if (attack.grace) continue;
       const notes = attack.notes.filter((note) => drumSound(note.key).foot === foot);
       if (notes.length === 0) continue;
-      const end = untied(frame, attack.start, Math.min(following, beatEnd(frame, attack.start)));
+      const end = untied(
+        frame,
+        attack.start,
+        Math.min(following, beatEnd(frame, attack.start)),
+        isTriplet(attack.start),
+      );
       for (const note of notes) {
         note.start = attack.start;
         note.end = end;
@@ -671,13 +694,21 @@ export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
   }
 }
 
-/** Values that a stroke may have instead of one that needs a tie, from the longest down. */
-const STROKES: readonly Span[] = [6, 4, 3, 8 / 3, 2, 1.5, 4 / 3, 1, 0.75, 2 / 3, 0.5, 0.25].map(
-  (sixteenths) => (sixteenths * QUARTER) / 4,
-);
+/** Values that a stroke may have instead of one that needs a tie, from the longest down; and within triplets, where it stands on a third, a sixth, or finer. */
+const STROKES: readonly Span[] = [6, 4, 3, 2, 1.5, 1, 0.75, 0.5, 0.25].map((each) => (each * QUARTER) / 4);
+const IN_TRIPLETS: readonly (readonly [place: number, values: readonly Span[]])[] = [
+  [3, [QUARTER, (2 * QUARTER) / 3, QUARTER / 3, QUARTER / 6, QUARTER / 12]],
+  [6, [QUARTER / 6, QUARTER / 12]],
+  [12, [QUARTER / 12, QUARTER / 24]],
+];
 
-/** The last end up to this one that a single value reaches. */
-function untied(frame: Frame, start: Moment, end: Moment): Moment {
+/** The last end up to this one that a single value reaches. @param isTriplet its beat is divided by three */
+function untied(frame: Frame, start: Moment, end: Moment, isTriplet: boolean): Moment {
+  if (isTriplet) {
+    const { inside } = quarterOf(start, frame);
+    const values = IN_TRIPLETS.find(([place]) => isMultiple(inside, place))?.[1] ?? [];
+    return start + (values.find((span) => start + span <= end) ?? end - start);
+  }
   if (piecesOf(frame, start, end) <= 1) return end;
   const value = STROKES.find((span) => start + span < end && piecesOf(frame, start, start + span) <= 1);
   return value === undefined ? end : start + value;
