@@ -198,6 +198,7 @@ describe('decisions about single notes', () => {
       'Oboe',
       withDirectives(EMPTY_BRIEF, [
         { kind: 'grid', smallest: 'quarter', triplets: false, from: 0, to: 1920 },
+        { kind: 'offset', ticks: 0 },
         { kind: 'lead', strand: '1/t1c1', milliseconds: 0 },
       ]),
     );
@@ -205,7 +206,14 @@ describe('decisions about single notes', () => {
     expect(starts.filter((start) => start < 4).every(Number.isInteger)).toBe(true);
     expect(starts.filter((start) => start >= 4).some((start) => !Number.isInteger(start))).toBe(true);
     const rests = (closing: number) =>
-      written(eighths, 'Oboe', withDirectives(EMPTY_BRIEF, [{ kind: 'lengths', closing }]))
+      written(
+        eighths,
+        'Oboe',
+        withDirectives(EMPTY_BRIEF, [
+          { kind: 'offset', ticks: 0 },
+          { kind: 'lengths', closing },
+        ]),
+      )
         .score.parts[0]!.bars.flatMap((bar) => bar.voices[0]!.items)
         .filter((item) => item.kind === 'rest').length;
     expect(rests(0)).toBeGreaterThan(rests(4));

@@ -26,7 +26,12 @@ describe('evidence', () => {
   it('tells how far attacks are from their places, in milliseconds', () => {
     // 12 ticks at 120 quarter notes a minute are 12.5 ms.
     const { deviations } = evidenceOf(
-      read(eighths(0.5, 12), [], briefOf({ kind: 'lead', strand: '1/t2c1', milliseconds: 0 })),
+      read(
+        eighths(0.5, 12),
+        [],
+        // Neither the file nor the part is late as a whole: that is what they deviate by.
+        briefOf({ kind: 'offset', ticks: 0 }, { kind: 'lead', strand: '1/t2c1', milliseconds: 0 }),
+      ),
       0,
     );
     expect(deviations).toHaveLength(64);

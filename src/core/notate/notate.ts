@@ -15,7 +15,7 @@ import {
 } from '../model/score';
 import type { SketchNote } from '../model/sketch';
 import { QUARTER } from '../model/time';
-import { barRest } from './rests';
+import { barRests } from './rests';
 import { type Stretch, writeBar } from './rhythm';
 
 /** Continued notes are told apart by where in the bar they stand, in these: finer than any value that is written. */
@@ -105,7 +105,7 @@ function writeVoice(
   staff: number,
   voice: number,
 ): VoiceLine<UnplacedNote> {
-  if (groups.length === 0) return { voice, staff, items: [barRest(bar)] };
+  if (groups.length === 0) return { voice, staff, items: barRests(bar) };
   const zero = bar.start - bar.missing;
   const end = bar.missing + bar.length;
   const stretches: Stretch<Group>[] = [];

@@ -1,21 +1,36 @@
 import type { Bar, Item, PartBar, Rest } from '../model/score';
+import { WHOLE } from '../model/time';
 import { type Stretch, writeBar } from './rhythm';
 
-/** A rest for a whole bar, whatever its length. */
-export const barRest = ({ length }: Pick<Bar, 'length'>): Rest => ({
-  kind: 'rest',
-  onset: 0,
-  duration: length,
-  value: { type: 'whole', dots: 0 },
-  wholeBar: true,
-});
+type Measured = Pick<Bar, 'length' | 'meter' | 'groups' | 'missing'>;
+
+/**
+ * The rests of a bar in which nothing sounds: one for the whole bar, or, where
+ * the bar is shorter than its meter, as an upbeat is, the values themselves,
+ * since a whole bar's rest is read there as long as the meter.
+ */
+export function barRests(bar: Measured): Rest[] {
+  const { length, meter, missing } = bar;
+  const isFull = length === (WHOLE * meter.numerator) / meter.denominator;
+  if (isFull)
+    return [{ kind: 'rest', onset: 0, duration: length, value: { type: 'whole', dots: 0 }, wholeBar: true }];
+  return writeBar(bar, [{ start: missing, end: missing + length }]).map(
+    ({ onset, duration, value, tuplet }): Rest => ({
+      kind: 'rest',
+      onset: onset - missing,
+      duration,
+      value,
+      ...(tuplet && { tuplet }),
+    }),
+  );
+}
 
 /** A bar in which a part rests. @param staves of the part */
-export const restingBar = (bar: Pick<Bar, 'length'>, staves: number): PartBar => ({
+export const restingBar = (bar: Measured, staves: number): PartBar => ({
   voices: Array.from({ length: staves }, (_, staff) => ({
     voice: 1,
     staff: staff + 1,
-    items: [barRest(bar)],
+    items: barRests(bar),
   })),
 });
 

@@ -20,7 +20,7 @@ import {
   writtenKeys,
 } from '../../model/score';
 import { swingNumbers } from '../../model/swing';
-import { gcd, type Moment, QUARTER, type Span } from '../../model/time';
+import { gcd, type Moment, QUARTER, type Span, WHOLE } from '../../model/time';
 import { CLEFS } from './clefs';
 import { groupEdges } from './groups';
 import { markSpans, writeBarline, writeChordMarks, writeJump, writeLyrics, writeMark } from './write-marks';
@@ -132,6 +132,8 @@ function drumKeys(part: Part): number[] {
 /** Common practice: eighths are meant unless others are named. */
 const SWING_WORDS: Record<SwungValue, string> = { eighth: 'Swing', '16th': 'Swing 16ths' };
 
+const fullLength = ({ meter }: Bar): Span => (WHOLE * meter.numerator) / meter.denominator;
+
 /** Ids inside a document: parts by their place in it. */
 const xmlPartId = (index: number): string => `P${index + 1}`;
 
@@ -177,7 +179,9 @@ class PartWriter {
     const { xml, part, score } = this;
     xml.start('part', { id: xmlPartId(this.index) });
     score.bars.forEach((bar, index) => {
-      const attributes = { number: bar.printed ?? bar.number, ...(bar.missing > 0 && { implicit: 'yes' }) };
+      // What is shorter than its meter is not counted by readers that count by meters.
+      const isShort = bar.sign?.kind !== 'free' && bar.length < fullLength(bar);
+      const attributes = { number: bar.printed ?? bar.number, ...(isShort && { implicit: 'yes' }) };
       xml.start('measure', attributes);
       if (bar.left) writeBarline(xml, 'left', bar.left);
       this.writeAttributes(bar, index);

@@ -69,10 +69,11 @@ export function readPerformance(
     choice.upbeatQuarters === undefined
       ? suggestedUpbeat(everything.meters, ticksPerQuarter)
       : choice.upbeatQuarters * ticksPerQuarter;
+  const meters = withoutRepeats(everything.meters, upbeat, ticksPerQuarter, mends);
   const clock = makeClock({
     ticksPerQuarter,
     tempos,
-    meters: everything.meters,
+    meters,
     upbeat,
     firstBar: choice.firstBar ?? 1,
   });
@@ -95,7 +96,7 @@ export function readPerformance(
     strands,
     noteFree,
     tempos,
-    meters: everything.meters,
+    meters,
     keys: everything.keys,
     markers: everything.markers,
     lyrics: everything.lyrics,
@@ -103,6 +104,32 @@ export function readPerformance(
     end: everything.end,
     beyond: 0,
     mends,
+  });
+}
+
+/** Meters without those that say again, inside a bar, what holds already: they begin no bar, and are told. */
+function withoutRepeats(
+  meters: readonly MeterChange[],
+  upbeat: number,
+  ticksPerQuarter: number,
+  mends: Mend[],
+): MeterChange[] {
+  let holding: MeterChange | null = null;
+  return meters.filter((meter) => {
+    if (holding && holding.numerator === meter.numerator && holding.denominator === meter.denominator) {
+      const bar = (4 * ticksPerQuarter * meter.numerator) / meter.denominator;
+      const zero = holding.tick === 0 ? upbeat : holding.tick;
+      if ((meter.tick - zero) % bar !== 0) {
+        mends.push({
+          at: 0,
+          what: `${meter.numerator}/${meter.denominator} is said again inside a bar, ${Math.floor((meter.tick - zero) / bar) + 1} bars on from where it began.`,
+          done: 'It begins no bar.',
+        });
+        return false;
+      }
+    }
+    holding = meter;
+    return true;
   });
 }
 
