@@ -152,7 +152,8 @@ function signaturesOf(score: Score, tally: Tally): void {
   }
   for (let from = 0; from < weights.length; from += 16) {
     const sum = new Float64Array(12);
-    for (const own of weights.slice(from, from + 16)) own.forEach((weight, pitch) => (sum[pitch]! += weight));
+    for (const own of weights.slice(from, from + 16))
+      for (const [pitch, weight] of own.entries()) sum[pitch]! += weight;
     const all = sum.reduce((a, b) => a + b, 0);
     if (all < 16) continue;
     tally.windows++;

@@ -6,15 +6,13 @@ import type { PartGroup } from '../model/score';
 
 /** The groups over parts as decided, by what leads them in their order; null where nothing was. */
 export function decidedGroups(leaders: readonly StrandId[], { brackets }: Decisions): PartGroup[] | null {
-  return (
-    brackets &&
-    brackets.flatMap(({ from, to, ...group }) => {
-      const ends = [leaders.indexOf(from), leaders.indexOf(to)];
-      // One that has lost an end waits.
-      if (ends.includes(-1)) return [];
-      return [{ ...group, from: Math.min(...ends), to: Math.max(...ends) }];
-    })
-  );
+  const groups = brackets?.flatMap(({ from, to, ...group }) => {
+    const ends = [leaders.indexOf(from), leaders.indexOf(to)];
+    // One that has lost an end waits.
+    if (ends.includes(-1)) return [];
+    return [{ ...group, from: Math.min(...ends), to: Math.max(...ends) }];
+  });
+  return groups ?? null;
 }
 
 interface Grouped {
