@@ -22,6 +22,8 @@ const HARD = 1.7;
 const CHANGE = 16;
 const IN_BAR = 4;
 const UNUSUAL = 0.5;
+/** The hands of a keyboard have a staff each, and cross for long only. */
+const UNUSUAL_HAND = 1.5;
 /** An octave line, and each note under one. */
 const LINE = 14;
 const UNDER_LINE = 0.25;
@@ -72,7 +74,7 @@ export function readStaff(
   const usual = clefs[0] ?? 'treble';
   const states = statesFor(clefs, family);
   const segments = segmentsOf(bars, of, staff);
-  const path = cheapest(states, segments);
+  const path = cheapest(states, segments, family === 'keyboard' ? UNUSUAL_HAND : UNUSUAL);
   const opening = states[path[0] ?? 0] ?? { clef: usual, octave: 0 };
   const changes: PartChange[] = [];
   const octaves: Spanner[] = [];
@@ -164,12 +166,12 @@ function segmentsOf(bars: readonly PartBar[], of: readonly Bar[], staff: number)
 /** Ledger lines under and over a staff. */
 const ledgers = (steps: number): number => Math.max(0, steps >> 1);
 
-function costOf({ clef, octave }: State, usual: Clef, { chords }: Segment): number {
+function costOf({ clef, octave }: State, usual: Clef, unusual: number, { chords }: Segment): number {
   const [bottom, top] = LINES[clef];
   let cost = 0;
   for (const { low, high } of chords) {
     cost += ledgers(bottom - (low - 7 * octave)) ** HARD + ledgers(high - 7 * octave - top) ** HARD;
-    if (clef !== usual) cost += UNUSUAL;
+    if (clef !== usual) cost += unusual;
     if (octave !== 0) cost += UNDER_LINE;
   }
   return cost;
@@ -183,7 +185,7 @@ function changeCost(from: State, to: State, { at }: Segment): number {
 }
 
 /** The cheapest state of each segment (Viterbi). */
-function cheapest(states: readonly State[], segments: readonly Segment[]): number[] {
+function cheapest(states: readonly State[], segments: readonly Segment[], unusual: number): number[] {
   const usual = states[0]?.clef ?? 'treble';
   if (states.length < 2) return segments.map(() => 0);
   let costs: number[] = states.map((state) => (state.octave === 0 ? 0 : LINE));
@@ -201,7 +203,7 @@ function cheapest(states: readonly State[], segments: readonly Segment[]): numbe
             back[to] = at;
           }
         });
-      return best + costOf(state, usual, segment);
+      return best + costOf(state, usual, unusual, segment);
     });
     backs.push(back);
   });
