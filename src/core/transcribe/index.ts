@@ -7,6 +7,7 @@ import { decide, decidedFor } from '../decisions/decisions';
 import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
 import { commonOffset, movedEarlier } from '../infer/lead/offset';
+import { chordMarkers } from '../infer/marks/chord-names';
 import { groupBars } from '../infer/meter/grouping';
 import { Listening } from '../infer/rhythm/ensemble';
 import { beatsOfFrame } from '../model/beats';
@@ -177,6 +178,11 @@ export function* transcribe(
     ),
     { done: of / 2, of, part: 'All parts together' },
   );
+  const { chords, others: sections } = chordMarkers(performance.markers);
+  // Chords are read in sounding pitch: a part that does not transpose has them.
+  const symbolPart = plans.find(
+    ({ instrument }) => !instrument.unpitched && instrument.transposition.chromatic % 12 === 0,
+  );
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
   const keyText = JSON.stringify(keys);
@@ -201,7 +207,17 @@ export function* transcribe(
     const written = yield* telling(
       workings.keepInSteps(
         `part ${plan.leader}`,
-        [hearing, first, leads, listening, swings, keyText, lyrics.length, choices.signature],
+        [
+          hearing,
+          first,
+          leads,
+          listening,
+          swings,
+          keyText,
+          lyrics.length,
+          plan === symbolPart,
+          choices.signature,
+        ],
         () =>
           writePart({
             plan,
@@ -214,6 +230,7 @@ export function* transcribe(
             keys,
             lyrics,
             choices,
+            chords: plan === symbolPart ? chords : [],
             offset,
             ensembleOf: (body) => listening.for(from + body),
           }),
@@ -236,7 +253,7 @@ export function* transcribe(
     keys,
     tempos: tempoMarks(performance, frame),
     ...(swings.length > 0 && { swings }),
-    rehearsals: rehearsalMarks(performance.markers, frame),
+    rehearsals: rehearsalMarks(sections, frame),
     parts,
     ...(brackets && { groups: brackets }),
   };

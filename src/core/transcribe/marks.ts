@@ -1,6 +1,6 @@
 import { secondsAt } from '../model/clock';
 import { type Frame, frameIndex, momentOf } from '../model/frame';
-import type { Lyric } from '../model/marks';
+import type { ChordSymbol, Lyric } from '../model/marks';
 import type { Performance, TextAt } from '../model/performance';
 import { type Bar, barIndexOf, type PartBar, type RehearsalMark, type TempoMark } from '../model/score';
 import { QUARTER } from '../model/time';
@@ -57,6 +57,27 @@ export function rehearsalMarks(markers: readonly TextAt[], frame: Frame): Rehear
     const bar = marker.tick - frame.ticks[index]! > end - marker.tick ? index + 1 : index;
     return { bar, text: marker.text.trim() };
   });
+}
+
+/** Chord symbols stand on an eighth. */
+const CHORD_STEP = QUARTER / 2;
+
+/** Markers that name chords become chord symbols of a part, at the nearest eighth. */
+export function putChordSymbols(
+  chords: readonly { tick: number; symbol: ChordSymbol }[],
+  bars: readonly PartBar[],
+  frame: Frame,
+): void {
+  for (const { tick, symbol } of chords) {
+    const moment = Math.round(momentOf(frame, tick) / CHORD_STEP) * CHORD_STEP;
+    const index = barIndexOf(frame.bars, moment);
+    const bar = bars[index];
+    const at = moment - frame.bars[index]!.start;
+    if (!bar || at < 0 || at >= frame.bars[index]!.length) continue;
+    bar.marks = [...(bar.marks ?? []), { kind: 'chord-symbol' as const, symbol, at }].sort(
+      (a, b) => a.at - b.at,
+    );
+  }
 }
 
 /** How a file marks that a word goes on: hyphens after syllables, or spaces after words. */

@@ -13,7 +13,7 @@ import { separateVoices } from '../infer/voices/voices';
 import type { Beat } from '../model/beats';
 import { type Frame, frameEnd } from '../model/frame';
 import type { EventId } from '../model/ids';
-import type { Mark } from '../model/marks';
+import type { ChordSymbol, Mark } from '../model/marks';
 import type { TextAt } from '../model/performance';
 import {
   barIndexOf,
@@ -37,7 +37,7 @@ import { spell } from '../notate/spell';
 import type { RhythmChoices } from './choices';
 import { changesBetween, doublingTexts, type Stretch, stretchesOf } from './doubles';
 import { bodiesOf, type FirstHearing, type Hearing, secondsPerUnit } from './hear';
-import { hangLyrics } from './marks';
+import { hangLyrics, putChordSymbols } from './marks';
 
 const SIXTEENTH = QUARTER / 4;
 /** Bars that are finished without giving way. */
@@ -56,6 +56,8 @@ export interface Writing {
   keys: readonly KeySignature[];
   lyrics: readonly TextAt[];
   choices: RhythmChoices;
+  /** Chord symbols that stand over this part. */
+  chords: readonly { tick: number; symbol: ChordSymbol }[];
   /** Ticks that the notes were moved earlier by before they were heard. */
   offset: number;
   /** What a body of the part may know of the others. */
@@ -154,6 +156,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   putTexts(techniqueTexts(notes, plan.techniques), bars, frame);
   putTexts(playerTexts(notes, playersOf(writing)), bars, frame);
   putTexts(doublingTexts(stretches, notes, frame), bars, frame);
+  putChordSymbols(writing.chords, bars, frame);
   const readings = clefsOf(instrument, plan.staves).map((clefs, index) =>
     readStaff(bars, frame.bars, index + 1, clefs, instrument),
   );
