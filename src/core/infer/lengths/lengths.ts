@@ -40,6 +40,8 @@ const UNDER = 2.2;
 const ENDS = [0, 0.7, 2, 4];
 /** A note shorter than an eighth with a rest after it: a copyist writes a longer one, staccato. */
 const SPECK = 3;
+/** … all the more where it is alone in its beat. */
+const LONE_SPECK = 2.5;
 /** In swing nothing ends within the first or the second of a pair, but what is short. */
 const WITHIN_SWUNG = 6;
 /** The notes of a chord end together unless this much speaks against it. */
@@ -547,7 +549,7 @@ function writtenCost(
     cost +=
       REST * closing + SYMBOL * (Math.min(3, piecesOf(frame, end, Math.min(next, end + 4 * QUARTER))) - 1);
     cost += ENDS[depthOf(frame, end)]!;
-    if (end - start < QUARTER / 2) cost += SPECK;
+    if (end - start < QUARTER / 2) cost += next - end >= QUARTER / 2 ? SPECK + LONE_SPECK : SPECK;
   }
   if (end > next) cost += UNDER;
   return cost;
