@@ -3,6 +3,7 @@ import { drumSound } from '../instruments/kit';
 import { diatonicHeight, type Pitch, pitchKey, STEPS, type Step } from '../model/pitch';
 import type { Bar, Chord, Item, Note, Transposition, VoiceLine } from '../model/score';
 import type { NoteType, Value } from '../model/time';
+import { barRests } from '../notate/rests';
 import { itemSpan } from '../notate/rhythm';
 
 const TYPES: Record<string, NoteType> = {
@@ -52,14 +53,7 @@ export function readBarText(
   ties: Set<number>,
 ): VoiceLine {
   const instrument = instrumentOf(part.instrument);
-  if (text === 'R')
-    return {
-      voice,
-      staff,
-      items: [
-        { kind: 'rest', onset: 0, duration: bar.length, value: { type: 'whole', dots: 0 }, wholeBar: true },
-      ],
-    };
+  if (text === 'R') return { voice, staff, items: barRests(bar) };
   const items: Item[] = [];
   let onset = 0;
   let inTuplet = false;
