@@ -5,7 +5,8 @@ import { finished } from '../../basics/steps';
 import { frameEnd } from '../../model/frame';
 import type { Attack } from '../../model/sketch';
 import { QUARTER } from '../../model/time';
-import { fitDrumLengths, fitLengths, type LengthOptions } from './lengths';
+import { fitDrumLengths } from './drums';
+import { fitLengths, type LengthOptions } from './lengths';
 
 const frame = madeFrame(4);
 const played: LengthOptions = {

@@ -1,13 +1,15 @@
 import type { Steps } from '../../basics/steps';
-import { drumSound } from '../../instruments/kit';
 import { type Frame, frameEnd } from '../../model/frame';
 import { beatsOf } from '../../model/meter';
-import { type Bar, barIndexOf } from '../../model/score';
+import { barIndexOf } from '../../model/score';
 import type { Attack, SketchNote } from '../../model/sketch';
 import { within } from '../../model/swing';
 import { type Moment, QUARTER, type Span } from '../../model/time';
-import { writeBar } from '../../notate/rhythm';
 import { FINE_STEPS, nearestPlace, type Tidiness, tickTolerance } from '../attacks/tidiness';
+import { areGated, endGated, gateOf, gatesOf, STACCATO } from './gates';
+import { writeGraces } from './graces';
+import { piecesOf } from './pieces';
+import { isPlace, type Places, placesOf } from './places';
 
 const SHORTEST = QUARTER / 8;
 /** Ends that are worth weighing, as shares of how long the note was held. */
@@ -25,8 +27,6 @@ const TIGHTEST = 0.75;
 const ENOUGH = 12;
 /** The same for a sound that dies away by itself. */
 const DYING = 0.15;
-/** Held for less than this share of its value, a note is staccato. */
-const SHORT = 0.45;
 /** Legato runs into the next note by up to this long, in seconds. */
 const OVERLAP = 0.07;
 /** Densities are over the share of the value that is held; these are the odds against each way of holding. */
@@ -75,10 +75,10 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
   const main = attacks.filter((attack) => !attack.grace);
   writeGraces(attacks);
   const held = learnHold(main, options);
-  const gates = gatesOf(main, options);
+  const gates = gatesOf(main, options.tidiness);
   const made = placesOf(main, frame);
-  const places = { ...made, areGated: areGated(main, made, frame, options) };
-  const gate = gateOf(main, frame, options);
+  const places = { ...made, areGated: areGated(main, made, frame, options.tidiness) };
+  const gate = gateOf(main, frame, options.tidiness);
   const end = frameEnd(frame);
   const open: Open[] = [];
   for (const [index, attack] of main.entries()) {
@@ -103,149 +103,7 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
   }
 }
 
-/** Notes held for one share of their value, to the tick, are this share of those that others follow. */
-const SAME_SHARE = 0.5;
-/** A share is one gate within this much, and a gate from so much silence on. */
-const SHARE_WIDTH = 0.012;
-const FULL_SHARE = 0.97;
-/** A value counts as held so from so many notes on; one value alone is no gate if half or so of it is held: that is a value of its own. */
-const OF_A_VALUE = 4;
-const STRICT = 0.9;
-const PLAIN_SHARES = [0.34, 0.6] as const;
-
-interface Gate {
-  /** Of its value that a note is held. */
-  share: number;
-  /** So hold all but a few notes: those before rests do, too. */
-  isStrict: boolean;
-}
-
-/**
- * The share of their values for which a programmed part holds its notes, the
- * same for short and long ones, as sequencers' gates do; null where there is none.
- */
-function gateOf(attacks: readonly Attack[], frame: Frame, { tidiness }: LengthOptions): Gate | null {
-  if (!tidiness.attacks) return null;
-  const shares = attacks.flatMap(({ start, notes }, index) => {
-    const step = (attacks[index + 1]?.start ?? start) - start;
-    if (step <= 0 || step > 4 * QUARTER) return [];
-    return notes.map(({ at, until }) => ({ step, share: (until - at) / step }));
-  });
-  if (shares.length < GATED) return null;
-  const tick = tickTolerance(frame.clock.ticksPerQuarter);
-  const isAbout = (each: (typeof shares)[number], share: number) =>
-    Math.abs(each.share - share) <= SHARE_WIDTH + tick / each.step;
-  let best = { share: 1, count: 0 };
-  for (const share of new Set(shares.map((each) => Math.round(each.share * 200) / 200))) {
-    const count = shares.filter((each) => isAbout(each, share)).length;
-    if (count > best.count) best = { share, count };
-  }
-  if (best.share >= FULL_SHARE || best.count < SAME_SHARE * shares.length) return null;
-  const held = shares.filter((each) => isAbout(each, best.share));
-  const values = new Map<Span, number>();
-  for (const { step } of held) values.set(step, (values.get(step) ?? 0) + 1);
-  const often = [...values.values()].filter((count) => count >= OF_A_VALUE).length;
-  const isPlain = best.share > PLAIN_SHARES[0] && best.share < PLAIN_SHARES[1];
-  if (often < 2 && isPlain) return null;
-  return {
-    share: held.reduce((sum, { share }) => sum + share, 0) / held.length,
-    isStrict: best.count >= STRICT * shares.length,
-  };
-}
-
-/** Where the values of notes end that a gate holds for a share of them, if they are values to the tick. */
-function endGated(
-  attack: Attack,
-  { share, isStrict }: Gate,
-  latest: Moment,
-  { starts }: Places,
-  frame: Frame,
-): ReadonlyMap<SketchNote, Moment> {
-  const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
-  const ends = new Map<SketchNote, Moment>();
-  for (const note of attack.notes) {
-    const played = note.until - note.at;
-    const meant = attack.start + played / share;
-    const place = nearestPlace(meant, FINE_STEPS);
-    // A tick more or less at the release is many of the value where little of it is held.
-    const off = (1.5 * tolerance) / share + (SHARE_WIDTH * played) / share;
-    if (Math.abs(place - meant) > off || place <= attack.start || place > latest) continue;
-    // Where others hold as they like, a release at a good place was meant.
-    const isSixteenth = (moment: Moment) => isMultiple(quarterOf(moment, frame).inside, 4);
-    const released = nearestPlace(note.until, FINE_STEPS);
-    const isMeant = Math.abs(released - note.until) <= tolerance && isSixteenth(released);
-    if (!isStrict && !starts.has(place) && (isMeant || !isSixteenth(place))) continue;
-    ends.set(note, place);
-    if (share < SHORT) note.staccato = true;
-  }
-  return ends;
-}
-
 const NONE: ReadonlyMap<SketchNote, Moment> = new Map();
-
-/** What beats are divided by where attacks stand in them, and where attacks stand at all. */
-interface Places {
-  /** Releases come often where nothing else would make a value: their places mean nothing in this part. */
-  areGated: boolean;
-  /** By the moment at which a quarter begins. */
-  divisions: ReadonlyMap<Moment, ReadonlySet<number>>;
-  starts: ReadonlySet<Moment>;
-}
-
-/** Divisions of a quarter that only attacks make: triplets, sextuplets, 32nds, finer triplets. */
-const MADE = [3, 6, 8, 12];
-
-function placesOf(attacks: readonly Attack[], frame: Frame): Omit<Places, 'areGated'> {
-  const divisions = new Map<Moment, Set<number>>();
-  const starts = new Set<Moment>();
-  for (const { start } of attacks) {
-    starts.add(start);
-    const { quarter, inside } = quarterOf(start, frame);
-    const made = MADE.find((count) => isMultiple(inside, count)) ?? 0;
-    if (isMultiple(inside, 4) || made === 0) continue;
-    divisions.set(quarter, (divisions.get(quarter) ?? new Set()).add(made));
-  }
-  return { divisions, starts };
-}
-
-/** Whether releases of a programmed part come often where nothing else would make a value. */
-function areGated(
-  attacks: readonly Attack[],
-  places: Omit<Places, 'areGated'>,
-  frame: Frame,
-  { tidiness }: LengthOptions,
-): boolean {
-  if (!tidiness.attacks || !tidiness.releases) return false;
-  let odd = 0;
-  let all = 0;
-  for (const { notes } of attacks)
-    for (const { until } of notes) {
-      all++;
-      if (!isPlace(nearestPlace(until, FINE_STEPS), { ...places, areGated: true }, frame)) odd++;
-    }
-  return odd >= Math.max(GATED, ODD_SHARE * all);
-}
-
-const isMultiple = (inside: Span, count: number): boolean => Number.isInteger((inside * count) / QUARTER);
-
-function quarterOf(moment: Moment, { bars }: Frame): { quarter: Moment; inside: Span } {
-  const bar = bars[barIndexOf(bars, moment)]!;
-  const zero = bar.start - bar.missing;
-  const inside = (moment - zero) % QUARTER;
-  return { quarter: moment - inside, inside };
-}
-
-/**
- * Whether a note may end here on paper: on the 16th, where another begins, or
- * where attacks divide the beat so. A release alone makes no tuplet and
- * nothing finer than a 16th (common practice).
- */
-function isPlace(moment: Moment, { divisions, starts, areGated }: Places, frame: Frame): boolean {
-  if (!areGated) return true;
-  const { quarter, inside } = quarterOf(moment, frame);
-  if (isMultiple(inside, 4) || starts.has(moment)) return true;
-  return [...(divisions.get(quarter) ?? [])].some((count) => isMultiple(inside, count));
-}
 
 /** An attack whose ends are to be weighed. */
 interface Open {
@@ -264,42 +122,6 @@ function isWithinSwung({ start, literal, even }: Attack, end: Moment, frame: Fra
   if (literal === undefined || even) return false;
   const bar = frame.bars[barIndexOf(frame.bars, start)]!;
   return within(end, bar.start - bar.missing, options.pairAt(bar.index) / 2) !== 0;
-}
-
-/** Counts that beats are divided by, the plainest first; a part uses one if nearly all its attacks stand on it. */
-const COUNTS = [1, 2, 4, 3, 8, 6, 12];
-const NEARLY_ALL = 0.97;
-/** So many notes, and this share of those that are followed soon, make a gate. */
-const GATED = 12;
-const GATED_SHARE = 0.25;
-/** Releases at places that only they make are gates if they are so many of a part’s. */
-const ODD_SHARE = 0.08;
-
-/**
- * The gates of a part that was programmed: lengths that its notes are given,
- * more than half of the step to the next, so that they end where it has no attacks.
- * They stand on the fine grid but are no values that anyone would write.
- */
-function gatesOf(attacks: readonly Attack[], { tidiness }: LengthOptions): ReadonlySet<Span> {
-  const gates = new Map<Span, number>();
-  if (!tidiness.attacks || !tidiness.releases || attacks.length < GATED) return new Set();
-  const isOn = (moment: Moment, count: number) => Number.isInteger((moment * count) / QUARTER);
-  const count = COUNTS.find(
-    (each) => attacks.filter(({ start }) => isOn(start, each)).length >= NEARLY_ALL * attacks.length,
-  );
-  if (count === undefined) return new Set();
-  let followed = 0;
-  attacks.forEach(({ start, notes }, index) => {
-    const step = (attacks[index + 1]?.start ?? Number.POSITIVE_INFINITY) - start;
-    if (step > QUARTER) return;
-    followed++;
-    const place = nearestPlace(notes[0]!.until, FINE_STEPS);
-    const length = place - start;
-    if (length === step || length <= step / 2 || isOn(place, count)) return;
-    gates.set(length, (gates.get(length) ?? 0) + 1);
-  });
-  const most = Math.max(GATED, GATED_SHARE * followed);
-  return new Set([...gates].flatMap(([length, times]) => (times >= most ? [length] : [])));
 }
 
 /**
@@ -353,7 +175,7 @@ function endLoosely(
     if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
     if (options.singleLine && next?.start === note.end && note.until > next.at) note.legato = true;
     const share = (note.until - note.at) / (note.end - note.start);
-    if (!options.dies && share < SHORT) note.staccato = true;
+    if (!options.dies && share < STACCATO) note.staccato = true;
   });
 }
 
@@ -395,17 +217,6 @@ function keepHabits(open: readonly Open[], weight: number): void {
       for (const own of candidates.costs) own[at]! -= bonus / candidates.costs.length;
     });
   }
-}
-
-/** A grace note takes no time. */
-function writeGraces(attacks: readonly Attack[]): void {
-  for (const attack of attacks)
-    if (attack.grace)
-      for (const note of attack.notes) {
-        note.start = attack.start;
-        note.end = attack.start;
-        note.grace = true;
-      }
 }
 
 /** How a part is held: the odds that a release is exact, and that it is loose; the least share that is held then. */
@@ -597,56 +408,6 @@ function chooseTogether({ ends, costs }: Candidates): number {
   return best;
 }
 
-/** Pieces by stretch, for each kind of bar; found by the bar, since naming its kind takes longer than the rest. */
-const countsOfKind = new Map<string, Map<number, number>>();
-const countsOfBar = new WeakMap<Bar, Map<number, number>>();
-const MOST_COUNTS = 20_000;
-/** Makes one number of two moments of a bar; a longer one, of twelve quarters and more, is counted anew each time. */
-const BEYOND = 2 ** 26;
-
-function countsIn(bar: Bar): Map<number, number> {
-  const known = countsOfBar.get(bar);
-  if (known) return known;
-  const kind = `${bar.meter.numerator}/${bar.meter.denominator} ${bar.groups.join(' ')}`;
-  const counts = countsOfKind.get(kind) ?? new Map<number, number>();
-  countsOfKind.set(kind, counts);
-  countsOfBar.set(bar, counts);
-  return counts;
-}
-
-/** How many symbols a stretch of one voice takes, over bar lines too. */
-function piecesOf(frame: Frame, start: Moment, end: Moment): number {
-  let count = 0;
-  for (let index = barIndexOf(frame.bars, start); index < frame.bars.length; index++) {
-    const bar = frame.bars[index]!;
-    if (bar.start >= end) break;
-    const zero = bar.start - bar.missing;
-    const from = Math.max(start - zero, bar.missing);
-    const to = Math.min(end - zero, bar.missing + bar.length);
-    if (to <= from) continue;
-    count += from === bar.missing && to === bar.missing + bar.length ? 1 : piecesInBar(bar, from, to);
-    if (count > 8) break;
-  }
-  return count;
-}
-
-function piecesInBar(bar: Bar, from: Moment, to: Moment): number {
-  const counts = countsIn(bar);
-  const name = from * BEYOND + to;
-  const known = bar.length < BEYOND ? counts.get(name) : undefined;
-  if (known) return known;
-  const full = { ...bar, missing: 0, length: bar.groups.reduce((sum, group) => sum + group, 0) };
-  const stretches = [
-    ...(from > 0 ? [{ start: 0, end: from }] : []),
-    { start: from, end: to, content: true },
-    ...(to < full.length ? [{ start: to, end: full.length }] : []),
-  ];
-  const count = writeBar(full, stretches).filter((piece) => piece.content).length;
-  if (counts.size > MOST_COUNTS) counts.clear();
-  counts.set(name, count);
-  return count;
-}
-
 /** 0 on a beat, 1 on its half or third, 2 on a quarter or sixth, 3 anywhere else. */
 function depthOf(frame: Frame, moment: Moment): number {
   const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
@@ -658,67 +419,4 @@ function depthOf(frame: Frame, moment: Moment): number {
   if (inBeat === 0) return 0;
   const fits = (count: number) => Number.isInteger((inBeat * count) / size);
   return fits(2) || fits(3) ? 1 : fits(4) || fits(6) ? 2 : 3;
-}
-
-/**
- * Lengths for drums, whose releases mean nothing: a stroke is written to the
- * next stroke of the same hands or feet, at most to the end of its beat, and
- * never longer than one value can say: a stroke is no tied note (common practice).
- */
-export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
-  writeGraces(attacks);
-  const { divisions } = placesOf(
-    attacks.filter(({ grace }) => !grace),
-    frame,
-  );
-  const isTriplet = (start: Moment) => {
-    const made = divisions.get(quarterOf(start, frame).quarter);
-    return made !== undefined && [3, 6, 12].some((count) => made.has(count));
-  };
-  for (const foot of [false, true]) {
-    let following = frameEnd(frame);
-    for (const attack of attacks.toReversed()) {
-      if (attack.grace) continue;
-      const notes = attack.notes.filter((note) => drumSound(note.key).foot === foot);
-      if (notes.length === 0) continue;
-      const end = untied(
-        frame,
-        attack.start,
-        Math.min(following, beatEnd(frame, attack.start)),
-        isTriplet(attack.start),
-      );
-      for (const note of notes) {
-        note.start = attack.start;
-        note.end = end;
-      }
-      following = attack.start;
-    }
-  }
-}
-
-/** Values that a stroke may have instead of one that needs a tie, from the longest down; and within triplets, where it stands on a third, a sixth, or finer. */
-const STROKES: readonly Span[] = [6, 4, 3, 2, 1.5, 1, 0.75, 0.5, 0.25].map((each) => (each * QUARTER) / 4);
-const IN_TRIPLETS: readonly (readonly [place: number, values: readonly Span[]])[] = [
-  [3, [QUARTER, (2 * QUARTER) / 3, QUARTER / 3, QUARTER / 6, QUARTER / 12]],
-  [6, [QUARTER / 6, QUARTER / 12]],
-  [12, [QUARTER / 12, QUARTER / 24]],
-];
-
-/** The last end up to this one that a single value reaches. @param isTriplet its beat is divided by three */
-function untied(frame: Frame, start: Moment, end: Moment, isTriplet: boolean): Moment {
-  if (isTriplet) {
-    const { inside } = quarterOf(start, frame);
-    const values = IN_TRIPLETS.find(([place]) => isMultiple(inside, place))?.[1] ?? [];
-    return start + (values.find((span) => start + span <= end) ?? end - start);
-  }
-  if (piecesOf(frame, start, end) <= 1) return end;
-  const value = STROKES.find((span) => start + span < end && piecesOf(frame, start, start + span) <= 1);
-  return value === undefined ? end : start + value;
-}
-
-function beatEnd(frame: Frame, moment: Moment): Moment {
-  const bar = frame.bars[barIndexOf(frame.bars, moment)]!;
-  const zero = bar.start - bar.missing;
-  const beat = beatsOf(bar).findLast((each) => zero + each.start <= moment)!;
-  return Math.min(zero + beat.start + beat.length, bar.start + bar.length);
 }

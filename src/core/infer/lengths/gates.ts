@@ -1,0 +1,140 @@
+import type { Frame } from '../../model/frame';
+import type { Attack, SketchNote } from '../../model/sketch';
+import { type Moment, QUARTER, type Span } from '../../model/time';
+import { FINE_STEPS, nearestPlace, type Tidiness, tickTolerance } from '../attacks/tidiness';
+import { isMultiple, isPlace, type Places, quarterOf } from './places';
+
+/** Held for less than this share of its value, a note is staccato. */
+export const STACCATO = 0.45;
+
+/** Counts that beats are divided by, the plainest first; a part uses one if nearly all its attacks stand on it. */
+const COUNTS = [1, 2, 4, 3, 8, 6, 12];
+const NEARLY_ALL = 0.97;
+/** So many notes, and this share of those that are followed soon, make a gate. */
+const GATED = 12;
+const GATED_SHARE = 0.25;
+/** Releases at places that only they make are gates if they are so many of a part’s. */
+const ODD_SHARE = 0.08;
+
+/**
+ * The gates of a part that was programmed: lengths that its notes are given,
+ * more than half of the step to the next, so that they end where it has no attacks.
+ * They stand on the fine grid but are no values that anyone would write.
+ */
+export function gatesOf(attacks: readonly Attack[], tidiness: Tidiness): ReadonlySet<Span> {
+  const gates = new Map<Span, number>();
+  if (!tidiness.attacks || !tidiness.releases || attacks.length < GATED) return new Set();
+  const isOn = (moment: Moment, count: number) => Number.isInteger((moment * count) / QUARTER);
+  const count = COUNTS.find(
+    (each) => attacks.filter(({ start }) => isOn(start, each)).length >= NEARLY_ALL * attacks.length,
+  );
+  if (count === undefined) return new Set();
+  let followed = 0;
+  attacks.forEach(({ start, notes }, index) => {
+    const step = (attacks[index + 1]?.start ?? Number.POSITIVE_INFINITY) - start;
+    if (step > QUARTER) return;
+    followed++;
+    const place = nearestPlace(notes[0]!.until, FINE_STEPS);
+    const length = place - start;
+    if (length === step || length <= step / 2 || isOn(place, count)) return;
+    gates.set(length, (gates.get(length) ?? 0) + 1);
+  });
+  const most = Math.max(GATED, GATED_SHARE * followed);
+  return new Set([...gates].flatMap(([length, times]) => (times >= most ? [length] : [])));
+}
+
+/** Notes held for one share of their value, to the tick, are this share of those that others follow. */
+const SAME_SHARE = 0.5;
+/** A share is one gate within this much, and a gate from so much silence on. */
+const SHARE_WIDTH = 0.012;
+const FULL_SHARE = 0.97;
+/** A value counts as held so from so many notes on; one value alone is no gate if half or so of it is held: that is a value of its own. */
+const OF_A_VALUE = 4;
+const STRICT = 0.9;
+const PLAIN_SHARES = [0.34, 0.6] as const;
+
+export interface Gate {
+  /** Of its value that a note is held. */
+  share: number;
+  /** So hold all but a few notes: those before rests do, too. */
+  isStrict: boolean;
+}
+
+/**
+ * The share of their values for which a programmed part holds its notes, the
+ * same for short and long ones, as sequencers' gates do; null where there is none.
+ */
+export function gateOf(attacks: readonly Attack[], frame: Frame, tidiness: Tidiness): Gate | null {
+  if (!tidiness.attacks) return null;
+  const shares = attacks.flatMap(({ start, notes }, index) => {
+    const step = (attacks[index + 1]?.start ?? start) - start;
+    if (step <= 0 || step > 4 * QUARTER) return [];
+    return notes.map(({ at, until }) => ({ step, share: (until - at) / step }));
+  });
+  if (shares.length < GATED) return null;
+  const tick = tickTolerance(frame.clock.ticksPerQuarter);
+  const isAbout = (each: (typeof shares)[number], share: number) =>
+    Math.abs(each.share - share) <= SHARE_WIDTH + tick / each.step;
+  let best = { share: 1, count: 0 };
+  for (const share of new Set(shares.map((each) => Math.round(each.share * 200) / 200))) {
+    const count = shares.filter((each) => isAbout(each, share)).length;
+    if (count > best.count) best = { share, count };
+  }
+  if (best.share >= FULL_SHARE || best.count < SAME_SHARE * shares.length) return null;
+  const held = shares.filter((each) => isAbout(each, best.share));
+  const values = new Map<Span, number>();
+  for (const { step } of held) values.set(step, (values.get(step) ?? 0) + 1);
+  const often = [...values.values()].filter((count) => count >= OF_A_VALUE).length;
+  const isPlain = best.share > PLAIN_SHARES[0] && best.share < PLAIN_SHARES[1];
+  if (often < 2 && isPlain) return null;
+  return {
+    share: held.reduce((sum, { share }) => sum + share, 0) / held.length,
+    isStrict: best.count >= STRICT * shares.length,
+  };
+}
+
+/** Where the values of notes end that a gate holds for a share of them, if they are values to the tick. */
+export function endGated(
+  attack: Attack,
+  { share, isStrict }: Gate,
+  latest: Moment,
+  { starts }: Places,
+  frame: Frame,
+): ReadonlyMap<SketchNote, Moment> {
+  const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
+  const ends = new Map<SketchNote, Moment>();
+  for (const note of attack.notes) {
+    const played = note.until - note.at;
+    const meant = attack.start + played / share;
+    const place = nearestPlace(meant, FINE_STEPS);
+    // A tick more or less at the release is many of the value where little of it is held.
+    const off = (1.5 * tolerance) / share + (SHARE_WIDTH * played) / share;
+    if (Math.abs(place - meant) > off || place <= attack.start || place > latest) continue;
+    // Where others hold as they like, a release at a good place was meant.
+    const isSixteenth = (moment: Moment) => isMultiple(quarterOf(moment, frame).inside, 4);
+    const released = nearestPlace(note.until, FINE_STEPS);
+    const isMeant = Math.abs(released - note.until) <= tolerance && isSixteenth(released);
+    if (!isStrict && !starts.has(place) && (isMeant || !isSixteenth(place))) continue;
+    ends.set(note, place);
+    if (share < STACCATO) note.staccato = true;
+  }
+  return ends;
+}
+
+/** Whether releases of a programmed part come often where nothing else would make a value. */
+export function areGated(
+  attacks: readonly Attack[],
+  places: Omit<Places, 'areGated'>,
+  frame: Frame,
+  tidiness: Tidiness,
+): boolean {
+  if (!tidiness.attacks || !tidiness.releases) return false;
+  let odd = 0;
+  let all = 0;
+  for (const { notes } of attacks)
+    for (const { until } of notes) {
+      all++;
+      if (!isPlace(nearestPlace(until, FINE_STEPS), { ...places, areGated: true }, frame)) odd++;
+    }
+  return odd >= Math.max(GATED, ODD_SHARE * all);
+}

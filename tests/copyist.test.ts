@@ -1,0 +1,173 @@
+import { describe, expect, it } from 'vitest';
+import { EMPTY_BRIEF } from '@/core/decisions/brief';
+import type { Item, Part } from '@/core/model/score';
+import { QUARTER } from '@/core/model/time';
+import { writeMusicXml } from '@/core/sources/musicxml/write';
+import { readPerformance } from '@/core/sources/smf/performance';
+import { transcribeNow } from '@/core/transcribe';
+import { madeFile, madeTrack, meterAt, type Stroke } from './helpers/made-file';
+
+/** What a copyist does with what sequenced files hold (common practice). */
+const TICKS = 480;
+
+const scoreOf = (smf: ReturnType<typeof madeFile>) => transcribeNow(readPerformance(smf), EMPTY_BRIEF).score;
+const partOf = (name: string, channel: number, strokes: Stroke[]): Part =>
+  scoreOf(madeFile(madeTrack(name, channel, strokes))).parts[0]!;
+const itemsOf = ({ bars }: Part): Item[] =>
+  bars.flatMap(({ voices }) => voices.flatMap(({ items }) => items));
+const lengths = (part: Part) => itemsOf(part).map(({ kind, duration }) => `${kind} ${duration / QUARTER}`);
+const isStaccato = (item: Item) =>
+  item.kind === 'chord' && (item.marks ?? []).some((mark) => mark.kind === 'articulation');
+
+/** Quarters, eighths and halves on and on, each held for a share of its value. */
+const gated = (share: number): Stroke[] => {
+  const values = [1, 1, 0.5, 0.5, 1, 2, 1, 1];
+  let at = 0;
+  return Array.from({ length: 40 }, (_, index): Stroke => {
+    const value = values[index % values.length]!;
+    const on = at * TICKS;
+    at += value;
+    return [on, on + Math.max(1, Math.round(share * value * TICKS)), 60 + (index % 5)];
+  });
+};
+
+describe('what a gate holds', () => {
+  it.each([1 / 12, 1 / 4, 1 / 3, 3 / 4, 5 / 6, 9 / 10])('for %d of its value is written whole', (share) => {
+    const items = itemsOf(partOf('Flute', 0, gated(share)));
+    expect(items.filter(({ kind }) => kind === 'rest')).toEqual([]);
+    expect(items.every(({ tuplet }) => tuplet === undefined)).toBe(true);
+    const short = items.filter(isStaccato).length;
+    expect(short > 0).toBe(share < 0.45);
+  });
+
+  it('is no gate where one value is held for half: eighths and rests were meant', () => {
+    const strokes = Array.from({ length: 32 }, (_, at): Stroke => [at * TICKS, at * TICKS + 240, 60]);
+    expect(new Set(lengths(partOf('Flute', 0, strokes)))).toEqual(new Set(['chord 0.5', 'rest 0.5']));
+  });
+});
+
+describe('a release', () => {
+  it('alone makes no tuplet where the part is full of such', () => {
+    // Chords held for a twelfth on beats among long notes that end on beats.
+    const strokes = Array.from({ length: 24 }, (_, at): Stroke[] =>
+      at % 3 === 2
+        ? [[at * TICKS, (at + 1) * TICKS, 64]]
+        : [[at * TICKS, at * TICKS + (at % 2 === 0 ? 40 : 200), 60]],
+    ).flat();
+    const items = itemsOf(partOf('Piano', 0, strokes));
+    expect(items.some(({ tuplet }) => tuplet)).toBe(false);
+  });
+});
+
+describe('a drum stroke', () => {
+  it('is never tied, wherever it stands', () => {
+    const places = [0, 1 / 8, 3 / 8, 5 / 8, 1, 1 + 1 / 3, 2, 2 + 1 / 6, 2.5, 3, 3 + 5 / 6];
+    const strokes = Array.from({ length: 8 }, (_, bar) =>
+      places.map((place, at): Stroke => {
+        const on = Math.round((4 * bar + place) * TICKS);
+        return [on, on + 30, at % 3 === 0 ? 36 : 38];
+      }),
+    ).flat();
+    const items = itemsOf(partOf('Drums', 9, strokes));
+    const tied = items.filter((item) => item.kind === 'chord' && item.notes.some(({ tieStart }) => tieStart));
+    expect(tied).toEqual([]);
+  });
+});
+
+describe('keys', () => {
+  const scale = (root: number, from: number, bars: number): Stroke[] =>
+    Array.from({ length: bars * 8 }, (_, at): Stroke => {
+      const on = from + at * 240;
+      return [on, on + 230, root + [0, 4, 7, 5, 9, 2, 11, 7][at % 8]!];
+    });
+
+  it('change inside a piece where the notes do, though the file says C', () => {
+    const score = scoreOf(
+      madeFile(
+        madeTrack('Flute', 0, [
+          ...scale(60, 0, 16),
+          ...scale(68, 16 * 1920, 16),
+          ...scale(60, 32 * 1920, 16),
+        ]),
+      ),
+    );
+    expect(score.keys.map(({ bar, fifths }) => [bar, fifths])).toEqual([
+      [0, 0],
+      [16, -4],
+      [32, 0],
+    ]);
+  });
+
+  it('do not change for a bar or two', () => {
+    const score = scoreOf(
+      madeFile(
+        madeTrack('Flute', 0, [...scale(60, 0, 16), ...scale(62, 16 * 1920, 1), ...scale(60, 17 * 1920, 16)]),
+      ),
+    );
+    expect(score.keys).toHaveLength(1);
+  });
+});
+
+describe('bars', () => {
+  const line = Array.from({ length: 32 }, (_, at): Stroke => [at * TICKS, at * TICKS + 470, 60 + (at % 7)]);
+
+  it('are not cut by a meter that is said again inside of one', () => {
+    const track = madeTrack('Flute', 0, line, [meterAt(0, 4, 4), meterAt(3 * 1920 + 960, 4, 4)]);
+    const performance = readPerformance(madeFile(track));
+    expect(performance.meters).toHaveLength(1);
+    expect(performance.mends.map(({ what }) => what)).toEqual([
+      '4/4 is said again inside a bar, 4 bars on from where it began.',
+    ]);
+    expect(scoreOf(madeFile(track)).bars.every(({ length }) => length === 4 * QUARTER)).toBe(true);
+  });
+
+  it('that are short say so, and rest in values', () => {
+    const late = Array.from({ length: 16 }, (_, at): Stroke => [1200 + at * TICKS, 1650 + at * TICKS, 60]);
+    const score = scoreOf(
+      madeFile(
+        madeTrack('Flute', 0, late, [meterAt(0, 1, 8), meterAt(240, 4, 4)]),
+        madeTrack('Oboe', 1, late),
+      ),
+    );
+    const document = writeMusicXml(score);
+    expect(document).toMatch(/<measure number="0" implicit="yes">/);
+    const upbeat = document.slice(document.indexOf('<measure'), document.indexOf('</measure>'));
+    expect(upbeat).not.toContain('measure="yes"');
+    expect(upbeat).toContain('<type>eighth</type>');
+  });
+});
+
+describe('markers that name chords', () => {
+  it('are chord symbols over a part, and sections stay rehearsal marks', () => {
+    const encode = (text: string) => new TextEncoder().encode(text);
+    const marker = (tick: number, text: string) =>
+      ({ kind: 'marker', tick, type: 6, bytes: encode(text) }) as const;
+    const line = Array.from({ length: 32 }, (_, at): Stroke => [at * TICKS, at * TICKS + 470, 60 + (at % 7)]);
+    const texts = ['C 7', 'F 7', 'Dm7', 'G 7', 'Solo', 'C', 'F 7', 'Bb'];
+    const score = scoreOf(
+      madeFile(
+        madeTrack(
+          'Piano',
+          0,
+          line,
+          texts.map((text, at) => marker(at * 1920, text)),
+        ),
+      ),
+    );
+    const symbols = score.parts[0]!.bars.flatMap(({ marks = [] }, bar) =>
+      marks.flatMap((mark) =>
+        mark.kind === 'chord-symbol' ? [`${bar + 1} ${mark.symbol.root.step} ${mark.symbol.kind}`] : [],
+      ),
+    );
+    expect(symbols).toEqual([
+      '1 C dominant',
+      '2 F dominant',
+      '3 D minor-seventh',
+      '4 G dominant',
+      '6 C major',
+      '7 F dominant',
+      '8 B major',
+    ]);
+    expect(score.rehearsals).toEqual([{ bar: 4, text: 'Solo' }]);
+  });
+});
