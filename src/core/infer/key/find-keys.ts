@@ -1,4 +1,5 @@
 import type { KeySignature } from '../../model/score';
+import { MAJOR_FIFTHS } from './key';
 
 /**
  * How often each degree of a major and of a minor key sounds, from its tonic
@@ -7,8 +8,6 @@ import type { KeySignature } from '../../model/score';
  */
 const MAJOR = [0.238, 0.006, 0.111, 0.006, 0.137, 0.094, 0.016, 0.214, 0.009, 0.08, 0.008, 0.081];
 const MINOR = [0.22, 0.006, 0.104, 0.123, 0.019, 0.103, 0.012, 0.214, 0.062, 0.022, 0.061, 0.052];
-/** Signature of the major key on each pitch class, within six sharps or flats. */
-const MAJOR_FIFTHS = [0, -5, 2, -3, 4, -1, 6, 1, -4, 3, -2, 5];
 
 /** A bar says as much as so many notes by themselves at most: what sounds together agrees beforehand. */
 const MOST_NOTES = 5;
