@@ -1,5 +1,5 @@
 import type { PartId } from '../model/ids';
-import type { Anchor } from '../model/marks';
+import type { Anchor, Spanner } from '../model/marks';
 import { keyInBar, type Part, regrouped, type Score, writtenFifths, writtenKeys } from '../model/score';
 
 /**
@@ -49,11 +49,7 @@ function slicePart(score: Score, part: Part, from: number, to: number): Part {
     ),
     transposition,
     ...(spanners && {
-      spanners: spanners.map((each) => ({
-        ...each,
-        from: rebased(each.from, from),
-        to: rebased(each.to, from),
-      })),
+      spanners: spanners.flatMap((each) => cutSpanner(score, each, from, to)),
     }),
     changes: [
       ...(isOwnKey ? [{ kind: 'key' as const, bar: 0, at: 0, fifths: key.fifths, minor: key.minor }] : []),
@@ -64,6 +60,16 @@ function slicePart(score: Score, part: Part, from: number, to: number): Part {
   };
 }
 
-/** An end that lies outside of the window keeps a bar that the window does not have. */
-const rebased = (end: Anchor, from: number): Anchor =>
-  'note' in end ? end : { ...end, bar: end.bar - from };
+/** What stretches over bars goes from edge to edge of the window; what lies outside of it is not there. */
+function cutSpanner({ bars }: Score, spanner: Spanner, from: number, to: number): Spanner[] {
+  const barOf = (end: Anchor): number | null => ('note' in end ? null : end.bar);
+  const [first, last] = [barOf(spanner.from), barOf(spanner.to)];
+  if ((first !== null && first >= to) || (last !== null && last < from)) return [];
+  const rebased = (end: Anchor): Anchor => {
+    if ('note' in end) return end;
+    if (end.bar < from) return { ...end, bar: 0, at: 0 };
+    if (end.bar >= to) return { ...end, bar: to - 1 - from, at: bars[to - 1]!.length };
+    return { ...end, bar: end.bar - from };
+  };
+  return [{ ...spanner, from: rebased(spanner.from), to: rebased(spanner.to) }];
+}

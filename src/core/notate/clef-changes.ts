@@ -86,23 +86,28 @@ export function readStaff(
     clef = state.clef;
     changes.push({ kind: 'clef', bar, at, staff, clef });
   });
-  for (let from = 0; from < segments.length; ) {
-    const { octave } = states[path[from]!]!;
-    let to = from;
-    while (to < segments.length && states[path[to]!]!.octave === octave) to++;
-    const sounding = segments.slice(from, to).filter(({ chords }) => chords.length > 0);
-    const [first, last] = [sounding[0], sounding.at(-1)];
-    if (octave !== 0 && first?.first && last)
-      octaves.push({
-        id: `octave-${first.first.note}`,
+  // A line ends where its reading does, and where the staff rests for a bar: nobody reads on under it.
+  let open: Spanner | null = null;
+  segments.forEach((segment, index) => {
+    const { octave } = states[path[index]!]!;
+    const { bar, at, chords, first, end } = segment;
+    if (open && (open.kind !== 'octave' || open.octaves !== octave || (chords.length === 0 && at === 0)))
+      open = null;
+    if (octave === 0 || !first) return;
+    const to = { ...end, staff };
+    if (open) open.to = to;
+    else {
+      open = {
+        id: `octave-${first.note}`,
         kind: 'octave',
         octaves: octave,
-        from: { bar: first.bar, at: first.first.at, staff },
-        to: { ...last.end, staff },
+        from: { bar, at: first.at, staff },
+        to,
         placement: octave > 0 ? 'above' : 'below',
-      });
-    from = to;
-  }
+      };
+      octaves.push(open);
+    }
+  });
   return { clef: opening.clef, changes, octaves };
 }
 
