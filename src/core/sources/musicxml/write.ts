@@ -401,29 +401,37 @@ class PartWriter {
         for (const [order, grace] of after.entries()) this.writeGrace(grace, order, after.length, line);
       }
     });
+    // What ends with the bar ends after its last note.
+    const { length } = score.bars[index]!;
+    if (first) this.writeEnds(index, length, Number.POSITIVE_INFINITY);
   }
 
   /** What stands in a bar between two moments: changes, jumps, marks, and ends of lines over the staff. */
   private writeMarks(partBar: PartBar, index: number, from: Moment, to: Moment): void {
     const { xml, score } = this;
     const isHere = ({ at }: { at: Moment }) => at >= from && at < to;
-    const staffOf = (staff: number | undefined) => (this.part.clefs.length > 1 ? (staff ?? 1) : undefined);
     this.writeChanges(index, from, to);
     if (this.index === 0)
       for (const jump of score.bars[index]!.jumps ?? [])
         if (isHere(jump)) writeJump(xml, jump, this.divisions(jump.at - from));
     for (const mark of partBar.marks ?? [])
       if (isHere(mark)) writeMark(xml, mark, this.divisions(mark.at - from), mark.staff);
+    this.writeEnds(index, from, Math.min(to, score.bars[index]!.length));
+  }
+
+  /** Ends of lines over the staff between two moments of a bar. */
+  private writeEnds(index: number, from: Moment, to: Moment): void {
     for (const end of this.ends.inBar(index)) {
       const { spanner, type, at } = end;
+      if (at < from || at >= to) continue;
       const anchor = type === 'start' ? spanner.from : spanner.to;
-      if (isHere(end))
-        writeDirectionEnd(
-          xml,
-          end,
-          this.divisions(at - from),
-          staffOf('note' in anchor ? undefined : anchor.staff),
-        );
+      const staff = 'note' in anchor ? undefined : anchor.staff;
+      writeDirectionEnd(
+        this.xml,
+        end,
+        this.divisions(at - from),
+        this.part.clefs.length > 1 ? (staff ?? 1) : undefined,
+      );
     }
   }
 
