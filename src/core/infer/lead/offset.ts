@@ -27,8 +27,9 @@ const ALIKE = 0.2;
 /** This share of attacks lies in strands that do not speak against it; a strand speaks from so many attacks on. */
 const AGREEING = 0.85;
 const ENOUGH = 8;
-/** Attacks that are looked at in each strand, evenly taken. */
+/** Attacks that are looked at in each strand, evenly taken, and in all together: hundreds of strands agree no better. */
 const SAMPLE = 160;
+const SAMPLE_OF_ALL = 4000;
 /** This share of attacks must come near an eighth or a triplet by it, and so many more than there were. */
 const NEAR_ALL = 0.6;
 const MORE = 0.3;
@@ -73,8 +74,9 @@ export const commonOffset = (performance: Performance): number =>
 function findOffset(performance: Performance): number {
   const { strands, clock } = performance;
   const quarter = clock.ticksPerQuarter;
+  const most = Math.max(ENOUGH, Math.min(SAMPLE, Math.ceil(SAMPLE_OF_ALL / strands.length)));
   const voices = strands
-    .map((strand) => attacksOf(strand, clock))
+    .map((strand) => attacksOf(strand, clock, most))
     .filter((attacks) => attacks.length >= ENOUGH);
   const all = voices.flat();
   const before = shareOnGrid(all, quarter, 0);
@@ -133,9 +135,9 @@ function exactly(attacks: readonly Attack[], quarter: number): number[] {
 }
 
 /** When a strand strikes, evenly sampled. */
-function attacksOf({ notes }: Strand, clock: Clock): Attack[] {
+function attacksOf({ notes }: Strand, clock: Clock, most: number): Attack[] {
   const ticks = [...new Set(notes.map(({ on }) => on))];
-  const stride = Math.ceil(ticks.length / SAMPLE);
+  const stride = Math.ceil(ticks.length / most);
   return ticks
     .filter((_, index) => index % stride === 0)
     .map((tick) => {

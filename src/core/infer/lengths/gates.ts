@@ -76,7 +76,9 @@ export function gateOf(attacks: readonly Attack[], frame: Frame, tidiness: Tidin
   const isAbout = (each: (typeof shares)[number], share: number) =>
     Math.abs(each.share - share) <= SHARE_WIDTH + tick / each.step;
   let best = { share: 1, count: 0 };
-  for (const share of new Set(shares.map((each) => Math.round(each.share * 200) / 200))) {
+  // Held for longer than its value is no gate, so there are few shares to try.
+  const tried = new Set(shares.flatMap(({ share }) => (share <= 1 ? [Math.round(share * 200) / 200] : [])));
+  for (const share of tried) {
     const count = shares.filter((each) => isAbout(each, share)).length;
     if (count > best.count) best = { share, count };
   }
