@@ -145,8 +145,11 @@ test('a curve is drawn by pointer and keys, scaled, put on all strands, and goes
   await expect.poll(count).toBe(before);
 
   await tools.getByRole('spinbutton', { name: 'Scale the curve, per cent' }).fill('50');
-  await tools.getByRole('button', { name: 'Scale', exact: true }).click();
-  await tools.getByRole('button', { name: 'Put on all strands' }).click();
+  // Pressed one after the other before anything is drawn anew: the scaled curve is what is put on the others.
+  await tools.evaluate((region) => {
+    for (const name of ['Scale', 'Put on all strands'])
+      [...region.querySelectorAll('button')].find(({ textContent }) => textContent === name)?.click();
+  });
   await page.getByRole('link', { name: /^Deliver/ }).click();
   await page.getByText('MIDI file', { exact: true }).click();
   const download = page.waitForEvent('download');

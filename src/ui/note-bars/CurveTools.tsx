@@ -35,8 +35,11 @@ export function CurveTools({
     beat: positionAt(data.clock, chosen.tick).beat,
   };
   const notes = [...strand.on].map((on, index) => ({ on, velocity: strand.velocity[index]! }));
+  // What is done begins with the curve as it is at that moment: what was saved last may not be drawn here yet.
   const putOn = (strands: readonly StrandId[]) =>
-    take(...strands.map((each) => ({ kind: 'curve' as const, strand: each, lane, points: [...points] })));
+    take(
+      ...strands.map((each) => ({ kind: 'curve' as const, strand: each, lane, points: [...curve.points()] })),
+    );
   return (
     <section className={styles.curve} aria-label="Curve">
       <h2>Curve of {laneName(lane)}</h2>
@@ -57,7 +60,7 @@ export function CurveTools({
             style={{ width: 76 }}
             value={chosen.value}
             onChange={(value) =>
-              value !== null && curve.save(withPoint(points, { tick: chosen.tick, value }))
+              value !== null && curve.save(withPoint(curve.points(), { tick: chosen.tick, value }))
             }
           />
         </label>
@@ -100,7 +103,7 @@ export function CurveTools({
               value={more}
               onChange={(value) => value !== null && setMore(value)}
             />
-            <Button size="small" onClick={() => curve.save(scaled(points, percent, more, highest))}>
+            <Button size="small" onClick={() => curve.save(scaled(curve.points(), percent, more, highest))}>
               Scale
             </Button>
           </div>
