@@ -2,7 +2,7 @@ import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import { VerovioToolkit } from 'verovio/esm';
 import createVerovioModule from 'verovio/wasm';
-import { laterSignatures, withSignatures } from '../core/engrave/signatures';
+import { mendedMei } from '../core/engrave/mend';
 import { checkMessage, EngraveRequest } from './messages';
 import { systemOptions } from './system-options';
 
@@ -25,8 +25,8 @@ const api = {
     const engraver = await start();
     engraver.setOptions(systemOptions(request));
     if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');
-    const later = laterSignatures(request.document);
-    if (later.length > 0) engraver.loadData(withSignatures(engraver.getMEI(), later));
+    const mended = mendedMei(request.document, () => engraver.getMEI());
+    if (mended !== null) engraver.loadData(mended);
     const svg = engraver.renderToSVG(1);
     if (!request.even || svg.split('class="system"').length <= 2) return svg;
     // Too much for the width in print size: one system all the same, drawn smaller.

@@ -26,14 +26,10 @@ export function sliceScore(score: Score, partIds: ReadonlySet<PartId>, from: num
     }),
     ...(score.swingsSaid && { swingsSaid: true as const }),
     rehearsals: rebase(score.rehearsals),
-    parts: shown.map((part, index) => slicePart(score, index === 0 ? part : withoutOctaves(part), from, to)),
+    parts: shown.map((part) => slicePart(score, part, from, to)),
     ...(score.groups && { groups: regrouped(score.groups, score.parts, shown) }),
   };
 }
-
-/** The engraver moves the notes under an octave line in the first part only: a line over notes that stand where they sound would be read wrongly. */
-const withoutOctaves = (part: Part): Part =>
-  part.spanners ? { ...part, spanners: part.spanners.filter(({ kind }) => kind !== 'octave') } : part;
 
 function slicePart(score: Score, part: Part, from: number, to: number): Part {
   const { spanners, changes = [], ...others } = part;
