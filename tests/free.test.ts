@@ -82,21 +82,31 @@ describe('beats', () => {
     expect(findBeats([{ seconds: 1e7, weight: 1 }])).toBeNull();
   });
 
-  it('are offered by stock-taking, and make bars of free playing', () => {
+  it('are followed where the file’s are no use, which is said; taken up or declined', () => {
     const { smf } = playedFreely(4);
     const raw = layOutFile(smf, EMPTY_BRIEF);
     const oddity = findOddities(raw.performance, raw.decisions).find((each) => each.kind === 'grid')!;
-    expect(oddity.what).toContain('3 a bar');
+    expect(oddity.what).toMatch(/played without a click.*Bars follow the .*3 a bar/);
+    const filed = layOutFile(smf, withDirectives(EMPTY_BRIEF, oddity.instead!.directives));
+    expect(filed.performance).toBe(filed.source);
+    expect(findOddities(filed.performance, filed.decisions).filter((each) => each.kind === 'grid')).toEqual(
+      [],
+    );
     const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
     const { performance, decisions } = layOutFile(smf, brief);
+    expect(performance).toEqual(raw.performance);
     expect(findOddities(performance, decisions).filter((each) => each.kind === 'grid')).toEqual([]);
     const { score, readings } = transcribeNow(performance, brief);
     expect(score.bars.at(-1)!.meter).toEqual({ numerator: 3, denominator: 4 });
     const starts = [...readings[0]!.notes.values()].map((note) => note.start / QUARTER);
     const onGrid = starts.filter((start) => Number.isInteger(start * 2));
     expect(onGrid.length / starts.length).toBeGreaterThan(0.95);
-    const none = withDirectives(brief, [{ kind: 'beats', ticks: [], perBar: 4, first: 0 }]);
-    expect(layOutFile(smf, none).performance).toBe(layOutFile(smf, EMPTY_BRIEF).performance);
+    // Decisions about moments that were taken in the file's time keep it.
+    const passage = withDirectives(EMPTY_BRIEF, [{ kind: 'swing', from: 1920, to: 3840, use: 'straight' }]);
+    const kept = layOutFile(smf, passage);
+    expect(kept.performance).toBe(kept.source);
+    const [offer] = findOddities(kept.performance, kept.decisions).filter((each) => each.kind === 'grid');
+    expect(offer!.mend.directives).toEqual(oddity.mend.directives);
   });
 
   it('are offered where the music goes across the file’s, and make swung pairs of its dotted figures', () => {

@@ -204,13 +204,19 @@ test('a part is held to the values that it uses', async ({ page }) => {
   await expect(hold).toBeVisible();
 });
 
-test('music played without a click gets bars along it, from its oddity', async ({ page }) => {
+test('music played without a click has bars along it, which is said; the file’s beats are one press away', async ({
+  page,
+}) => {
   await openShelf(page);
   await choose(page, 'free.mid', freePlaying());
   await page.waitForURL(/\/job\//);
   await page.goto(`${page.url().replace(/\/[a-z]+(\?.*)?$/, '')}/sources?view=oddities`);
   await expect(page.getByText(/played without a click/)).toBeVisible({ timeout: 30_000 });
-  await page.getByRole('button', { name: /^Lay bars along the music/ }).click();
+  await expect(page.getByText(/Bars follow the \d+ beats that can be heard/)).toBeVisible();
+  await page.getByRole('button', { name: /^The file’s beats/ }).click();
+  await expect(page.getByText(/played without a click/)).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: /^Take these beats/ }).click();
   await expect(page.getByText(/played without a click/)).toBeHidden();
   await page.getByRole('link', { name: /^Time/ }).click();
   await expect(page.locator('[data-note]').first()).toBeVisible({ timeout: 30_000 });
@@ -228,7 +234,9 @@ async function openBeats(page: Page) {
 
 test('beats are found, moved and made bars of by hand, and undone', async ({ page }) => {
   const side = await openBeats(page);
-  await expect(side).toContainText('the file’s own beats', { timeout: 30_000 });
+  await expect(side).toContainText('these are heard', { timeout: 30_000 });
+  await side.getByRole('button', { name: 'The file’s beats' }).click();
+  await expect(side).toContainText('the file’s own beats');
   await side.getByRole('button', { name: 'Find beats' }).click();
   await expect(side).toContainText(/set here: (8\d|9\d) beats/);
 

@@ -1,6 +1,7 @@
 import { remembered } from '../basics/remember';
 import type { Brief } from '../decisions/brief';
-import { type Decisions, decide } from '../decisions/decisions';
+import { type Decisions, decide, saysWhen } from '../decisions/decisions';
+import { heardBeats } from '../infer/beats/heard';
 import {
   isAdded,
   noteIdOf,
@@ -27,6 +28,7 @@ export interface Desk {
   /** Where the leading source is a score: what is read. */
   written: ScoreReading | null;
   brief: Brief;
+  /** What was decided; with the beats that are heard where they are followed. */
   decisions: Decisions;
   /** As read. */
   source: Performance;
@@ -41,21 +43,23 @@ export interface Desk {
 
 /** Reads and cleans the leading source under a brief. What a changed brief leaves alone keeps its identity. */
 export function layOut(readings: readonly Reading[], brief: Brief): Desk {
-  const decisions = decide(brief);
+  const decided = decide(brief);
   const chosen = (id: SourceId | null): Reading | undefined => {
     const versions = readings.filter((reading) => reading.id === id);
-    const wanted = id === null ? undefined : decisions.versions.get(id);
+    const wanted = id === null ? undefined : decided.versions.get(id);
     return (
       versions.find(({ version }) => version === wanted) ??
       versions.toSorted((a, b) => b.version - a.version)[0]
     );
   };
   const leading = playedBy(
-    chosen(decisions.leading ?? null) ?? chosen(readings[0]!.id)!,
-    decisions.perform,
-    editsOf(decisions),
+    chosen(decided.leading ?? null) ?? chosen(readings[0]!.id)!,
+    decided.perform,
+    editsOf(decided),
   );
-  const source = performanceOf(leading, decisions);
+  const source = performanceOf(leading, decided);
+  const heard = leading.written || hasClock(brief, decided) ? null : heardBeats(source);
+  const decisions: Decisions = heard ? { ...decided, beats: { ...heard, heard: true } } : decided;
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;
   const cleaned = clean(
@@ -82,6 +86,14 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     ],
   };
 }
+
+/** Whether something was decided that means the clock of the file, or another one. */
+const hasClock = ({ directives }: Brief, { beats, offset, clockFrom, clockMends }: Decisions): boolean =>
+  beats !== undefined ||
+  offset !== null ||
+  clockFrom !== null ||
+  clockMends.length > 0 ||
+  directives.some(saysWhen);
 
 /** Notes of a score that were moved: by the events that are played of them. */
 function editsOf({ pitches }: Decisions): Parameters<typeof playedBy>[2] {

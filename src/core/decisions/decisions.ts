@@ -101,6 +101,12 @@ export const withoutReadBy = (brief: Brief, reader: Reader): Brief => ({
 export const isOverPassage = (directive: PlainDirective): directive is PlainDirective & Passage =>
   directive.kind === 'split' || kindOf(directive).type.prototype instanceof OverPassage;
 
+/** Whether a decision says when: about a passage, a place of a note, or points of a curve. */
+export const saysWhen = (directive: PlainDirective): boolean =>
+  (directive.kind === 'place' && Boolean(directive.start ?? directive.end)) ||
+  (directive.kind === 'curve' && directive.points.length > 0) ||
+  (isOverPassage(directive) && (directive.from !== undefined || directive.to !== undefined));
+
 /** Whether a decision may lay time out anew. */
 export const isAboutTime = (directive: PlainDirective): boolean =>
   isReadBy(directive, 'clock') || directive.kind === 'clock-from';

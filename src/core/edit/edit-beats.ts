@@ -1,6 +1,6 @@
 import type { BeatsChoice } from '../decisions/kinds/beats';
 import { type BeatUnit, MOST_BEATS } from '../decisions/kinds/beats';
-import { findBeats } from '../infer/beats/beats';
+import { audibleBeats } from '../infer/beats/heard';
 import { drawnTo, onsetsOf } from '../infer/beats/onsets';
 import { barsOfPiece, hundredths, SLOWEST_MICROS_PER_QUARTER, secondsAt, tickAt } from '../model/clock';
 import { isCompound } from '../model/meter';
@@ -51,11 +51,8 @@ export function spelledBeats(beats: BeatsChoice): EditedBeats {
 
 /** Beats that can be heard in the music, whatever the file's are; null where none can. */
 export function foundBeats(performance: Performance): EditedBeats | null {
-  const found = findBeats(onsetsOf(performance));
-  if (!found) return null;
-  const { seconds, perBar, first } = found;
-  const ticks = unique(seconds.map((each) => hundredths(tickAt(performance.clock, each))));
-  return spelledBeats({ ticks, perBar, first });
+  const found = audibleBeats(performance);
+  return found && spelledBeats(found);
 }
 
 /** One change of the beats. Times are seconds of the source; `index` is a beat. */

@@ -13,7 +13,7 @@ const smf = madeFile(madeTrack('Flute', 0, strokes));
 describe('the beats over the notes', () => {
   it('are the file’s, in seconds, until they are decided', () => {
     const sheet = beatSheet(deskOf(smf));
-    expect(sheet.decided).toBe(false);
+    expect(sheet.from).toBe('file');
     expect([...sheet.seconds.slice(0, 4)]).toEqual([0, 0.5, 1, 1.5]);
     expect(sheet.beats.bars.slice(0, 3)).toEqual([0, 4, 8]);
     expect(sheet.notes.on).toHaveLength(32);
@@ -31,12 +31,12 @@ describe('the beats over the notes', () => {
     expect(moved).toMatchObject({ kind: 'beats', unit: 1 });
     const after = deskOf(smf, moved as PlainDirective);
     expect(beatSheet(after).seconds[4]).toBeCloseTo(2.1, 2);
-    expect(beatSheet(after).decided).toBe(true);
+    expect(beatSheet(after).from).toBe('decided');
     // The music stays where it sounds.
     const note = after.performance.strands[0]!.notes[0]!;
     expect(secondsAt(after.performance.clock, note.on)).toBeCloseTo(2, 2);
     const [back] = decideBeats(after, { edit: 'file' });
-    expect(beatSheet(deskOf(smf, moved as PlainDirective, back as PlainDirective)).decided).toBe(false);
+    expect(beatSheet(deskOf(smf, moved as PlainDirective, back as PlainDirective)).from).toBe('file');
   });
 
   it('come with the meters that the accents suggest, the best first', () => {

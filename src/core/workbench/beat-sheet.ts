@@ -14,8 +14,8 @@ import { barsOfPiece, secondsAt } from '../model/clock';
 
 /** The beats of a piece over its notes, in seconds of the source. */
 export interface BeatSheet {
-  /** They were set by hand or found, and are not the file's. */
-  decided: boolean;
+  /** Whether they are the file's own, followed as they are heard, or decided. */
+  from: 'file' | 'heard' | 'decided';
   beats: EditedBeats;
   seconds: Float64Array;
   notes: { on: Float64Array; off: Float64Array; key: Uint8Array };
@@ -61,15 +61,20 @@ function aheadOf({ source, performance, decisions }: Desk): number {
 
 /** One meter for the whole piece is a question only where the file does not change its own. */
 const mayBeAsked = ({ source, decisions }: Desk): boolean =>
-  source.meters.length <= 1 || decisions.beats !== undefined;
+  source.meters.length <= 1 || Boolean(decisions.beats);
+
+function sourceOfBeats({ decisions: { beats } }: Desk): BeatSheet['from'] {
+  if (!beats) return 'file';
+  return beats.heard ? 'heard' : 'decided';
+}
 
 export function beatSheet(desk: Desk): BeatSheet {
-  const { source, performance, decisions } = desk;
+  const { source, performance } = desk;
   const beats = beatsOf(desk);
   const notes = source.strands.flatMap((strand) => strand.notes);
   const at = (tick: number) => secondsAt(source.clock, tick);
   return {
-    decided: decisions.beats !== undefined,
+    from: sourceOfBeats(desk),
     beats,
     seconds: Float64Array.from(beats.ticks, at),
     notes: {

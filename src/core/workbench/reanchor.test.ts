@@ -5,6 +5,7 @@ import { finished } from '../basics/steps';
 import { type Brief, EMPTY_BRIEF } from '../decisions/brief';
 import { withDirectives } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
+import { secondsAt } from '../model/clock';
 import { writeSmf } from '../sources/smf/write';
 import { Workbench } from './workbench';
 
@@ -75,6 +76,33 @@ describe('decisions about moments, where time is laid out anew', () => {
     expect(bench().decided(brief, [name])).toEqual(withDirectives(brief, [name]));
     const meter: PlainDirective = { kind: 'meter', numerator: 3, denominator: 4, upbeatQuarters: 0 };
     expect(ofKind(bench().decided(brief, [meter]), 'place')).toEqual(place);
+  });
+
+  it('settle the beats that are heard where those are followed', () => {
+    // Quarters at 97 in a file that counts 120: nothing of it is on its beats.
+    const beat = (480 * 120) / 97;
+    const tick = (at: number) => Math.round(at * beat);
+    const free = Array.from({ length: 96 }, (_, at): Stroke => [tick(at), tick(at + 0.9), 60 + (at % 7)]);
+    const file = writeSmf(madeFile({ events: [meterAt(0, 4, 4)] }, madeTrack('Violin', 0, free)));
+    const workbench = new Workbench([{ id: '1', version: 1, name: 'x.mid', bytes: file }]);
+    const followed = workbench.deskUnder(EMPTY_BRIEF);
+    expect(followed.decisions.beats?.heard).toBe(true);
+    const [points] = [
+      [
+        { tick: 960, value: 40 },
+        { tick: 1920, value: 90 },
+      ],
+    ];
+    const after = workbench.decided(EMPTY_BRIEF, [grid, { kind: 'curve', strand, lane: 'cc11', points }]);
+    expect(ofKind(after, 'grid')).toEqual(grid);
+    expect(ofKind(after, 'beats')).toMatchObject({ ticks: followed.decisions.beats!.ticks });
+    expect(workbench.deskUnder(after).performance.clock).toEqual(followed.performance.clock);
+    // Back in the file's own time the curve stands where it sounded.
+    const back = workbench.decided(after, [{ kind: 'beats', ticks: [], perBar: 4, first: 0 }]);
+    const seconds = secondsAt(followed.performance.clock, 960);
+    expect(ofKind(back, 'curve')).toMatchObject({
+      points: [{ tick: Math.round(seconds * 960), value: 40 }, {}],
+    });
   });
 
   it('come back when the beats do', () => {

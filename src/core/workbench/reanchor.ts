@@ -1,7 +1,7 @@
 import { lastAtOrBefore } from '../basics/search';
 import type { Desk } from '../clean/desk';
 import type { Brief } from '../decisions/brief';
-import { isOverPassage } from '../decisions/decisions';
+import { isOverPassage, saysWhen } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { type Beat, beatsOfFrame } from '../model/beats';
 import { barsOfPiece, secondsAt, tickAt } from '../model/clock';
@@ -13,11 +13,6 @@ import { momentOfText, textOfMoment } from '../transcribe/choices';
 const OFF_BEAT = 0.25;
 /** There it is written to the nearest of these. */
 const NEAREST = QUARTER / 24;
-
-/** Whether a decision says when: about a passage, or about the place of a note. */
-export const saysWhen = (directive: PlainDirective): boolean =>
-  (directive.kind === 'place' && Boolean(directive.start ?? directive.end)) ||
-  (isOverPassage(directive) && (directive.from !== undefined || directive.to !== undefined));
 
 /**
  * The brief of a desk whose time was laid out anew, with all that was decided
@@ -42,6 +37,7 @@ export function reanchored(old: Desk, now: Desk): Brief {
         ...(end !== undefined && { end: along(end) }),
       } as PlainDirective;
     }
+    if (directive.kind === 'curve') return { ...directive, points: pointsAlong(directive.points, way) };
     if (!isOverPassage(directive)) return directive;
     const { from, to } = directive;
     return {
@@ -51,6 +47,12 @@ export function reanchored(old: Desk, now: Desk): Brief {
     };
   };
   return { ...now.brief, directives: now.brief.directives.map(moved) };
+}
+
+/** Points of a curve where they sound; of several that fall on one tick the last holds. */
+function pointsAlong<T extends { tick: number }>(points: readonly T[], way: (tick: number) => number): T[] {
+  const moved = points.map((point) => ({ ...point, tick: Math.round(way(point.tick)) }));
+  return moved.filter(({ tick }, index) => tick !== moved[index + 1]?.tick);
 }
 
 /** From ticks of the one to ticks of the other: what sounds at one moment is one moment. */

@@ -33,6 +33,8 @@ export interface Stock {
   notes: number;
   /** Notes that cleaning took out, counted step by step. */
   removed: number;
+  /** Beats are followed as they are heard, since nothing is decided of them and the file’s say nothing. */
+  followsHeard: boolean;
   inventory: Inventory;
   changes: Change[];
   /** What was decided and cannot be done. */

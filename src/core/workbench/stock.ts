@@ -20,6 +20,7 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     marks: desk.written && marksOf(desk.written),
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
     removed: desk.removed,
+    followsHeard: desk.decisions.beats?.heard ?? false,
     inventory: desk.written ? { ...inventory, mends: desk.written.mends } : inventory,
     changes: desk.changes,
     refusals: [...desk.refusals, ...unheeded(desk).map((why) => ({ step: 'score', why }))],

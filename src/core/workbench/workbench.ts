@@ -2,14 +2,14 @@ import { lineUpOf } from '../cast/line-up-of';
 import type { LineUp } from '../cast/line-ups';
 import { type Desk, layOut } from '../clean/desk';
 import type { Brief } from '../decisions/brief';
-import { isAboutTime, withDirectives, withoutReadBy } from '../decisions/decisions';
+import { isAboutTime, saysWhen, withDirectives, withoutReadBy } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import type { SourceId } from '../model/ids';
 import { type Reading, readSource, type Source } from '../sources';
 import { type Progress, type Transcription, transcribe } from '../transcribe';
 import { Workings } from '../transcribe/workings';
 import { readTranscription } from './read-score';
-import { reanchored, saysWhen } from './reanchor';
+import { reanchored } from './reanchor';
 
 /** One state of a job: what one brief comes to. All in it was made of the same desk. */
 export interface State {
@@ -106,12 +106,19 @@ export class Workbench {
 
   /**
    * A brief with these directives added. Where they lay time out anew, what was
-   * decided about passages and places goes along with the music.
+   * decided about passages and places goes along with the music. Where beats are
+   * followed as they are heard, the first decision that says when settles them.
    */
   decided(brief: Brief, added: readonly PlainDirective[]): Brief {
+    const before = this.deskUnder(brief);
+    const { beats } = before.decisions;
+    if (beats?.heard && added.some(saysWhen)) {
+      const { heard: _, ...choice } = beats;
+      return withDirectives(brief, [{ kind: 'beats', ...choice }, ...added]);
+    }
     const next = withDirectives(brief, added);
     if (!added.some(isAboutTime) || !brief.directives.some(saysWhen)) return next;
-    const [before, after] = [this.deskUnder(brief), this.deskUnder(next)];
+    const after = this.deskUnder(next);
     return before.performance.clock === after.performance.clock ? next : reanchored(before, after);
   }
 

@@ -3,7 +3,13 @@ import { liveQuery, type Subscription } from 'dexie';
 import { startTransition } from 'react';
 import { createStore } from 'zustand/vanilla';
 import { type Brief, EMPTY_BRIEF } from '../../core/decisions/brief';
-import { type Decisions, decide, isAboutTime, withDirectives } from '../../core/decisions/decisions';
+import {
+  type Decisions,
+  decide,
+  isAboutTime,
+  saysWhen,
+  withDirectives,
+} from '../../core/decisions/decisions';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import type { SourceId } from '../../core/model/ids';
 import type { Source } from '../../core/sources';
@@ -216,7 +222,10 @@ export function openJob(jobId: string) {
     return kept.brief;
   }
 
-  /** Decides about time; what was decided about moments before goes along, as the worker works it out. */
+  /**
+   * Decides about time, or about a moment in time as it is heard; what was decided about moments before goes
+   * along, as the worker works it out.
+   */
   async function layOutAnew(directives: readonly PlainDirective[]): Promise<void> {
     await keeping;
     for (let isKept = false; !isKept; ) {
@@ -240,7 +249,8 @@ export function openJob(jobId: string) {
   function actions(): JobActions {
     return {
       take: (...directives) => {
-        if (directives.some(isAboutTime)) keep(layOutAnew(directives));
+        const settles = get().stock?.followsHeard && directives.some(saysWhen);
+        if (settles || directives.some(isAboutTime)) keep(layOutAnew(directives));
         else if (directives.length > 0)
           keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
       },

@@ -4,6 +4,7 @@ import { App, Button, Empty, Space, Table, type TableColumnsType } from 'antd';
 import { usePathname, useRouter } from 'next/navigation';
 import { useMemo } from 'react';
 import { counted } from '../../core/basics/words';
+import type { PlainDirective } from '../../core/decisions/kinds';
 import { spelledStrand } from '../../core/model/ids';
 import type { Oddity, OddityKind } from '../../core/stock/oddities';
 import { isInBulk, NEXT_TO_CERTAIN } from '../../core/stock/oddities/oddity';
@@ -62,6 +63,21 @@ function mendedWords(oddities: readonly Oddity[]): string {
   for (const { kind } of oddities) counts.set(kind, (counts.get(kind) ?? 0) + 1);
   const parts = [...counts].map(([kind, count]) => `${KINDS[kind].toLowerCase()} ×${count}`);
   return `Mended: ${parts.join(', ')}.`;
+}
+
+/** What may be done instead of the mend, which holds already. */
+function Instead({ row, take }: { row: Row; take: (...directives: PlainDirective[]) => void }) {
+  const { instead } = row;
+  if (!instead) return null;
+  return (
+    <Button
+      size="small"
+      onClick={() => take(...instead.directives)}
+      aria-label={`${instead.label}: ${KINDS[row.kind]}, ${row.name}`}
+    >
+      {instead.label}
+    </Button>
+  );
 }
 
 /** Everything odd in the source, each with one action that mends it. */
@@ -153,7 +169,7 @@ export function OdditiesView() {
       key: 'mend',
       width: 300,
       render: (_, row) => (
-        <Space size={4}>
+        <Space size={4} wrap>
           <Button
             size="small"
             onClick={() => mend([row])}
@@ -161,6 +177,7 @@ export function OdditiesView() {
           >
             {row.mend.label}
           </Button>
+          <Instead row={row} take={take} />
           <Button
             size="small"
             type="text"

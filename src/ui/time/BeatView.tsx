@@ -4,6 +4,7 @@ import { Button, Dropdown, InputNumber, Segmented, Select, Slider } from 'antd';
 import { type ReactNode, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { BeatUnit } from '../../core/decisions/kinds/beats';
+import type { BeatSheet } from '../../core/workbench/beat-sheet';
 import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
 import { useOfPerformance, useSession } from '../job/session';
@@ -24,6 +25,12 @@ const PULSES: readonly [label: string, places: number, every: number][] = [
 ];
 
 const UNITS: Record<BeatUnit, string> = { 0.5: 'Eighth', 1: 'Quarter', 1.5: 'Dotted quarter', 2: 'Half' };
+
+const ORIGINS: Record<BeatSheet['from'], string> = {
+  file: 'These are the file’s own beats',
+  heard: 'The file’s beats say nothing of this music; these are heard',
+  decided: 'These beats were set here',
+};
 
 /** The beats under the music: found, tapped along or set by hand, while every note stays where it sounds. */
 export function BeatView({ switcher }: { switcher: ReactNode }) {
@@ -94,7 +101,7 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
   }, [chosen]);
 
   if (!sheet) return <p className={styles.waiting}>Reading the beats</p>;
-  const { beats, seconds, decided } = sheet;
+  const { beats, seconds } = sheet;
   const choose = (index: number) => {
     const next = Math.min(Math.max(0, index), seconds.length - 1);
     setChosen(next);
@@ -107,8 +114,7 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
       <aside className={styles.parts} aria-label="Beats">
         {switcher}
         <p>
-          {decided ? 'These beats were set here' : 'These are the file’s own beats'}:{' '}
-          {counted(seconds.length, 'beat')}, {counted(beats.bars.length, 'bar')}.
+          {ORIGINS[sheet.from]}: {counted(seconds.length, 'beat')}, {counted(beats.bars.length, 'bar')}.
         </p>
         <p className="soft">
           Whatever you do with them, every note stays where it sounds; bars and tempo follow.
@@ -141,7 +147,7 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
         >
           <Button>Other pulse</Button>
         </Dropdown>
-        <Button disabled={!decided} onClick={() => void edit({ edit: 'file' })}>
+        <Button disabled={sheet.from === 'file'} onClick={() => void edit({ edit: 'file' })}>
           The file’s beats
         </Button>
         <MeterChoices meters={sheet.meters} />

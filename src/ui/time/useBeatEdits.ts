@@ -8,11 +8,11 @@ import { useSession } from '../job/session';
 const PATIENCE = 3000;
 
 /** Whether a sheet has what was decided; one that was asked for earlier may come later. */
-function shows({ beats, decided }: BeatSheet, directives: readonly PlainDirective[]): boolean {
+function shows({ beats, from }: BeatSheet, directives: readonly PlainDirective[]): boolean {
   const wanted = directives.find((each) => each.kind === 'beats');
-  if (!wanted || wanted.ticks.length === 0) return !decided;
+  if (!wanted || wanted.ticks.length === 0) return from === 'file';
   return (
-    decided &&
+    from === 'decided' &&
     beats.unit === (wanted.unit ?? 1) &&
     `${beats.ticks}` === `${wanted.ticks}` &&
     `${beats.bars}` === `${wanted.bars}`

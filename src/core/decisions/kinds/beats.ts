@@ -42,6 +42,9 @@ export class Beats extends Directive {
 
 export type BeatsChoice = Omit<Beats, 'kind'>;
 
+/** Beats that are followed; as they are heard where nobody decided so. */
+export type BeatsInForce = BeatsChoice & { heard?: true };
+
 /** What floating point may leave of a hundredth; large ticks leave more. */
 const HAIR = 1e-2;
 
@@ -52,10 +55,10 @@ export const beats = jobKind({
   type: Beats,
   field: 'beats',
   readBy: ['clock', 'stock'],
-  /** Beats that bars and tempo follow instead of the file's. */
-  initial: (): BeatsChoice | undefined => undefined,
-  add: (_: BeatsChoice | undefined, directive: Beats): BeatsChoice | undefined =>
-    directive.ticks.length === 0 ? undefined : directive,
+  /** Beats that bars and tempo follow instead of the file's; null for the file's, undefined for what is heard. */
+  initial: (): BeatsInForce | null | undefined => undefined,
+  add: (_: BeatsInForce | null | undefined, directive: Beats): BeatsInForce | null =>
+    directive.ticks.length === 0 ? null : directive,
   check: ({ ticks, bars }) => {
     if (ticks.length > 0 && ticks.length < LEAST_BEATS)
       return `ticks must be none or at least ${LEAST_BEATS}`;
@@ -72,6 +75,7 @@ export const beats = jobKind({
   doc: {
     fields:
       '`ticks` (of successive beats in the source, ascending, to the hundredth; empty for the file’s own), `perBar`, `first` (index of the first beat that begins a bar); optional `bars` (indices of all beats that begin bars, ascending, where they differ in length), optional `unit` (what a beat is written as, in quarter notes: 0.5, 1, 1.5 or 2)',
-    meaning: 'lays bars and tempo along the music; everything stays where it sounds',
+    meaning:
+      'lays bars and tempo along the music; everything stays where it sounds. Where nothing is decided and the file’s beats say nothing of the music, those that are heard are followed',
   },
 });

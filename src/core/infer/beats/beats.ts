@@ -16,16 +16,14 @@ const ENOUGH = 32;
 const SCATTERED = 0.2;
 
 /**
- * How well attacks keep to the file's own beats, 0 to 1: the largest mean
- * resultant length of their phases within beats, halves, thirds and quarters
- * of beats (Rayleigh's test of uniformity on the circle). Null where there are
- * too few to tell.
+ * How well attacks keep to beats, 0 to 1: the largest mean resultant length of
+ * their phases within beats, halves, thirds and quarters of beats (Rayleigh's
+ * test of uniformity on the circle). Null where there are too few to tell.
+ *
+ * @param places where each strand is struck, counted in beats
  */
-export function gridStrength(performance: Performance): number | null {
-  const { clock, strands } = performance;
-  const phases = strands.flatMap((strand) =>
-    [...new Set(strand.notes.map((note) => note.on))].map((tick) => tick / clock.ticksPerQuarter),
-  );
+export function keptTo(places: readonly (readonly number[])[]): number | null {
+  const phases = places.flatMap((each) => [...new Set(each)]);
   if (phases.length < ENOUGH) return null;
   let best = 0;
   for (const count of [1, 2, 3, 4]) {
@@ -39,6 +37,10 @@ export function gridStrength(performance: Performance): number | null {
   }
   return best;
 }
+
+/** How well attacks keep to the file's own beats. */
+export const gridStrength = ({ clock, strands }: Performance): number | null =>
+  keptTo(strands.map(({ notes }) => notes.map(({ on }) => on / clock.ticksPerQuarter)));
 
 /** Whether the file's beats say nothing about the music, as when it was played without a click. */
 export const isGridUnusable = (performance: Performance): boolean => {

@@ -2,24 +2,21 @@ import { remembered } from '../../basics/remember';
 import { counted } from '../../basics/words';
 import { emptyBars } from '../../clean/clock';
 import type { Decisions } from '../../decisions/decisions';
-import { MOST_BEATS } from '../../decisions/kinds/beats';
-import { type FoundBeats, findBeats, isGridUnusable } from '../../infer/beats/beats';
-import { onsetsOf } from '../../infer/beats/onsets';
+import { type BeatsChoice, MOST_BEATS } from '../../decisions/kinds/beats';
+import { type FoundBeats, isGridUnusable } from '../../infer/beats/beats';
+import { asChoice, heardBeats, paceOf } from '../../infer/beats/heard';
 import { otherPulse } from '../../infer/beats/pulse';
 import { contradictsDefault } from '../../infer/key/key';
 import { commonOffset } from '../../infer/lead/offset';
 import { proposeMeters } from '../../infer/meter/meters';
-import { barAt, hundredths, tempoAt, tickAt } from '../../model/clock';
+import { barAt, secondsAt, tempoAt } from '../../model/clock';
 import type { Performance } from '../../model/performance';
 import { placeAt } from '../place';
 import { type Finder, NEXT_TO_CERTAIN, type Oddity } from './oddity';
 
-/** Beats this near to each other's length are even, in seconds. */
-const EVEN = 0.001;
-
-/** By how many ticks everything sounds late, as long as that was not decided. */
-const offsetOf = (performance: Performance, { offset }: Decisions): number =>
-  offset === null ? commonOffset(performance) : 0;
+/** By how many ticks everything sounds late, as long as that was not decided; beats that are heard are where it sounds. */
+const offsetOf = (performance: Performance, { offset, beats }: Decisions): number =>
+  offset === null && !beats?.heard ? commonOffset(performance) : 0;
 
 /** Everything sounds late, or early, by as much: a delay of the recording, or tracks that were moved. */
 export const findOffset: Finder = (performance, decisions) => {
@@ -48,20 +45,44 @@ export const findOffset: Finder = (performance, decisions) => {
   ];
 };
 
-/** Music that was played without a click: the file's beats say nothing of it. */
-export const findLooseGrid: Finder = (performance, decisions) => {
-  if (decisions.beats || offsetOf(performance, decisions) !== 0) return [];
-  const found = remembered(performance, 'loose grid', [], () =>
-    isGridUnusable(performance) ? findBeats(onsetsOf(performance)) : null,
-  );
-  if (!found) return [];
-  const steps = found.seconds.slice(1).map((second, at) => second - found.seconds[at]!);
-  const isSteady = steps.every((step) => Math.abs(step - steps[0]!) < EVEN);
-  const what = isSteady
+/** Music that was played without a click, or under a tempo that is not its own: the file's beats say nothing of it. */
+export const findLooseGrid: Finder = (performance, { beats }) => {
+  if (beats?.heard) {
+    const { heard: _, ...choice } = beats;
+    const { ticks, perBar } = choice;
+    const { clock, end, tempos } = performance;
+    const beat = (secondsAt(clock, end) * clock.ticksPerQuarter) / end;
+    // Before the first beat time may go at a pace of its own.
+    const what = `${looseWords(tempos.length <= 2)} Bars follow the ${heardWords(ticks.length, beat, perBar)}.`;
+    return [
+      {
+        id: 'grid',
+        kind: 'grid',
+        ...OF_ALL,
+        count: ticks.length,
+        what,
+        mend: { label: 'Take these beats', directives: [{ kind: 'beats', ...choice }] },
+        instead: {
+          label: 'The file’s beats',
+          directives: [{ kind: 'beats', ticks: [], perBar, first: 0 }],
+        },
+      },
+    ];
+  }
+  const heard = beats === undefined ? heardBeats(performance) : null;
+  if (!heard) return [];
+  const { isSteady } = paceOf(performance, heard);
+  return [{ id: 'grid', kind: 'grid', ...layingBars(performance, heard, looseWords(isSteady)) }];
+};
+
+const looseWords = (isSteady: boolean): string =>
+  isSteady
     ? 'Attacks lie anywhere in the file’s beats: it keeps a steady pace, but another one.'
     : 'Attacks lie anywhere in the file’s beats: it was played without a click.';
-  return [{ id: 'grid', kind: 'grid', ...layingBars(performance, found, what) }];
-};
+
+/** @param beat in seconds */
+const heardWords = (count: number, beat: number, perBar: number): string =>
+  `${counted(count, 'beat')} that can be heard, about ${Math.round(60 / beat)} a minute, ${perBar} a bar`;
 
 const pulseOf = (performance: Performance): FoundBeats | null =>
   remembered(performance, 'other pulse', [], () => {
@@ -75,34 +96,19 @@ export const findOtherPulse: Finder = (performance, decisions) => {
   const found = pulseOf(performance);
   if (!found) return [];
   const what = 'Attacks keep to fractions of the file’s quarters, but go by other beats.';
-  return [{ id: 'pulse', kind: 'pulse', ...layingBars(performance, found, what) }];
+  return [{ id: 'pulse', kind: 'pulse', ...layingBars(performance, asChoice(performance, found), what) }];
 };
 
-/** What is said of beats that were found, and how they are taken. */
-function layingBars(
-  { clock }: Performance,
-  { seconds, perBar, first }: FoundBeats,
-  what: string,
-): Omit<Oddity, 'id' | 'kind'> {
-  const pace = (seconds.at(-1)! - seconds[0]!) / (seconds.length - 1);
+const OF_ALL = { strand: null, place: null, sure: 0.9, harm: null } as const;
+
+/** What is said of beats that may be followed, and how they are taken. */
+function layingBars(performance: Performance, beats: BeatsChoice, what: string): Omit<Oddity, 'id' | 'kind'> {
+  const { ticks, perBar } = beats;
   return {
-    strand: null,
-    place: null,
-    count: seconds.length,
-    sure: 0.9,
-    harm: null,
-    what: `${what} ${counted(seconds.length, 'beat')} can be heard, about ${Math.round(60 / pace)} a minute, ${perBar} a bar.`,
-    mend: {
-      label: 'Lay bars along the music',
-      directives: [
-        {
-          kind: 'beats',
-          ticks: [...new Set(seconds.map((second) => hundredths(tickAt(clock, second))))],
-          perBar,
-          first,
-        },
-      ],
-    },
+    ...OF_ALL,
+    count: ticks.length,
+    what: `${what} There are ${heardWords(ticks.length, paceOf(performance, beats).beat, perBar)}.`,
+    mend: { label: 'Lay bars along the music', directives: [{ kind: 'beats', ...beats }] },
   };
 }
 

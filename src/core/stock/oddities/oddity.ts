@@ -29,6 +29,11 @@ export type OddityKind =
   | 'pulse'
   | 'default-meter';
 
+interface Mend {
+  label: string;
+  directives: PlainDirective[];
+}
+
 /** Something in a file that is most likely not meant, where it is, and what mends it. */
 export interface Oddity {
   /** Its kind and what it is about: stable as long as the source is. */
@@ -44,7 +49,9 @@ export interface Oddity {
   sure: number;
   /** What the mend would take away or change, where that could be music: it is said before it is done. */
   harm: Harm | null;
-  mend: { label: string; directives: PlainDirective[] };
+  mend: Mend;
+  /** What may be done instead, where the mend holds already. */
+  instead?: Mend;
   /** Of key switches: each with the notes that it governs, and the printed number of the bar where it first does. */
   switches?: { key: number; notes: number; bar: number }[];
 }
