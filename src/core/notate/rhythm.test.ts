@@ -112,7 +112,13 @@ describe('values that show the meter', () => {
     [2, 4, [0.2, 0.2, 0.2, 0.2, 0.2, 1], '5:16 5:16 5:16 5:16 5:16 q'],
     [6, 8, [T / 2, T / 2, T / 2, 1, 1.5], '3:16 3:16 3:16 q q.'],
     [3, 4, [1, 2 * T, 2 * T, 2 * T], 'q 3:q 3:q 3:q'],
-    [3, 4, [-7 / 12, 1 / 12, 2 * T, T, 2 * T, 2 * T], '(3:8) (3:16) (3:32) 3:32 3:8~ 3:8 3:8 3:q 3:q'],
+    [3, 4, [-7 / 12, 1 / 12, 2 * T, T, 2 * T, 2 * T], '(3:8) (3:16) (3:32) 3:32 3:8~ 3:8 3:8 3:8~ 3:8 3:q'],
+    // Over two beats where three notes divide them; beat by beat where they only lean across.
+    [4, 4, [1 + T, 2 * T, 1 + T, 2 * T], 'q~ 3:8 3:q q~ 3:8 3:q'],
+    [2, 4, [T, 2 * T, 2 * T, T], '3:8 3:q 3:q 3:8'],
+    [2, 4, [T, 4 * T, T], '3:8 3:q~ 3:q 3:8'],
+    [4, 4, [-2, -T, 1, T], '(h) (3:8) 3:q~ 3:8 3:8'],
+    [4, 4, [-(3 + T), 2 * T], '(h) (q) (3:8) 3:q'],
   ] as [number, number, number[], string][])('tuplets in %i/%i %j: %s', (n, d, lengths, expected) => {
     expect(written(n, d, lengths)).toBe(expected);
   });

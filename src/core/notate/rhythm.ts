@@ -99,7 +99,7 @@ function planTuplets(
   if (span.kind !== 'pair') {
     const pairs = span.kind === 'triple' || span.children.length > 2 ? adjacentPairs(span) : [];
     for (const pair of pairs) {
-      const region = crossesMiddle(pair, stretches) ? tupletOver(pair, cuts) : null;
+      const region = tupletOverBeats(pair, cuts, stretches);
       if (region)
         return [
           region,
@@ -111,7 +111,7 @@ function planTuplets(
     return recurse();
   }
   if (!span.withinBeat && span.length > QUARTER) {
-    const region = crossesMiddle(span, stretches) ? tupletOver(span, cuts) : null;
+    const region = tupletOverBeats(span, cuts, stretches);
     return region ? [region] : recurse();
   }
   const middle = span.start + span.length / 2;
@@ -134,11 +134,34 @@ function adjacentPairs(span: MeterSpan): MeterSpan[] {
   return pairs;
 }
 
-/** Some stretch runs over the middle of the span and begins or ends off the plain grid. */
+/**
+ * A tuplet over several beats, where the notes really divide these together:
+ * one sounds over the middle, and what begins or ends inside does so on the
+ * tuplet's own places, of three on both unless it is the bar's only one, of
+ * more on half of them. Otherwise each beat has its own, which shows where it
+ * begins (common practice).
+ */
+function tupletOverBeats(
+  span: MeterSpan,
+  cuts: readonly Moment[],
+  stretches: readonly Stretch<unknown>[],
+): Region | null {
+  const region = crossesMiddle(span, stretches) ? tupletOver(span, cuts) : null;
+  if (!region) return null;
+  const place = span.length / region.actual;
+  const inside = cuts.filter((cut) => cut > span.start && cut < span.start + span.length);
+  const isOwn = inside.every((cut) => Number.isInteger((cut - span.start) / place));
+  const isAlone = cuts.every((cut) => isPlain(cut) || inside.includes(cut));
+  const fewest = region.actual > 3 ? region.actual / 2 : isAlone ? 1 : 2;
+  return isOwn && inside.length >= fewest ? region : null;
+}
+
+/** Some note sounds over the middle of the span and begins or ends off the plain grid. */
 function crossesMiddle(span: MeterSpan, stretches: readonly Stretch<unknown>[]): boolean {
   const middle = span.start + span.length / 2;
   return stretches.some(
     (stretch) =>
+      stretch.content !== undefined &&
       stretch.start < middle &&
       stretch.end > middle &&
       ((stretch.start >= span.start && !isPlain(stretch.start)) ||

@@ -37,6 +37,12 @@ const ENOUGH = 6;
  * else throughout: one pair a bar at least, and this share of all that are divided.
  */
 const CLEAN = 0.62;
+/**
+ * Where so many pairs, for each that is only long and short, have a middle one as
+ * well, threes are what divides the beat: they are written, long and short among them.
+ */
+const THREES = 0.4;
+const MIDDLE_FROM = 0.25;
 /** Attacks where pairs begin, for each offbeat, at least: fewer lie on no grid at all. */
 const BEGUN = 0.45;
 /** What lies beyond this share of a pair divides it. */
@@ -200,7 +206,7 @@ function ratioOf(telling: readonly Telling[], swing: SwingMark): number | null {
   const pair = pairOf(swing);
   const offbeats: number[] = [];
   const starts: number[] = [];
-  let [divided, clean] = [0, 0];
+  let [divided, clean, middle] = [0, 0, 0];
   for (const { beat, played, low, high } of telling) {
     if (beat.bar < swing.from || beat.bar >= swing.to) continue;
     for (let start: Moment = beat.start; start < beat.start + beat.length; start += pair) {
@@ -216,10 +222,12 @@ function ratioOf(telling: readonly Telling[], swing: SwingMark): number | null {
       );
       if (inZone.length === 1) offbeats.push(inZone[0]!);
       if (inner.length > 0) divided++;
+      if (inner.some((phase) => phase > MIDDLE_FROM && phase <= ZONE_FROM)) middle++;
       if (inner.length === 1 && inZone.length === 1) clean++;
     }
   }
   if (offbeats.length < ENOUGH || starts.length < BEGUN * offbeats.length) return null;
+  if (middle > THREES * clean) return null;
   if (swing.value === '16th' && clean < Math.max(CLEAN * divided, swing.to - swing.from)) return null;
   // From where the pairs begin, since part of the lateness may have been taken for a lead.
   const ratio = medianOf(offbeats) - (starts.length < ENOUGH ? 0 : medianOf(starts));
