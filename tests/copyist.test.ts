@@ -171,3 +171,75 @@ describe('markers that name chords', () => {
     expect(score.rehearsals).toEqual([{ bar: 4, text: 'Solo' }]);
   });
 });
+
+describe('a note crushed into the next on the beat', () => {
+  /** Quarters of which every fourth is begun by the key below, for a twelfth of a beat at 120. */
+  const crushed = Array.from({ length: 32 }, (_, at): Stroke[] => {
+    const key = 60 + (at % 5);
+    const on = at * TICKS;
+    return at % 4 === 2
+      ? [
+          [on, on + 30, key - 1],
+          [on + 40, on + 460, key],
+        ]
+      : [[on, on + 460, key]];
+  }).flat();
+
+  it('is a grace note, and its note a quarter on the beat', () => {
+    const items = itemsOf(partOf('Flute', 0, crushed));
+    expect(items.map(({ kind, duration }) => [kind, duration / QUARTER])).toEqual(
+      Array.from({ length: 32 }, () => ['chord', 1]),
+    );
+    const graces = items.flatMap((item) => (item.kind === 'chord' ? (item.graces ?? []) : []));
+    expect(graces).toHaveLength(8);
+  });
+
+  it('is none in a run, nor where what follows is as short', () => {
+    const runs = Array.from({ length: 16 }, (_, beat): Stroke[] =>
+      Array.from({ length: 8 }, (_, at): Stroke => {
+        const on = beat * 2 * TICKS + at * 60;
+        return [on, on + 58, 60 + at];
+      }),
+    ).flat();
+    const items = itemsOf(partOf('Flute', 0, runs));
+    expect(items.every((item) => item.kind === 'rest' || !item.graces)).toBe(true);
+  });
+});
+
+describe('a rest', () => {
+  it('is not written for less than a tenth of a second, which is how a note is let go', () => {
+    // Eighths at 200 a minute, loosely held now and then for a 16th only.
+    const tempo = { kind: 'tempo' as const, tick: 0, microsPerQuarter: 300_000 };
+    const strokes = Array.from({ length: 64 }, (_, at): Stroke => {
+      const on = at * 240 + ((at * 7) % 11);
+      return [on, on + (at % 5 === 2 ? 125 : 200 + ((at * 13) % 30)), 60 + (at % 7)];
+    });
+    const part = scoreOf(madeFile({ events: [tempo] }, madeTrack('Oboe', 0, strokes))).parts[0]!;
+    expect(new Set(lengths(part))).toEqual(new Set(['chord 0.5']));
+  });
+});
+
+describe('triplets', () => {
+  /** Long and short in one part; in the other all three, so often among them. */
+  const band = (threes: number) => {
+    const third = TICKS / 3;
+    const pairs = Array.from({ length: 64 }, (_, beat): Stroke[] => [
+      [beat * TICKS, beat * TICKS + 300, 60 + (beat % 5)],
+      [beat * TICKS + 2 * third, beat * TICKS + 2 * third + 150, 62 + (beat % 3)],
+    ]).flat();
+    const hat = Array.from({ length: 64 }, (_, beat): Stroke[] =>
+      [0, 1, 2]
+        .filter((at) => at !== 1 || beat % threes === 0)
+        .map((at): Stroke => [beat * TICKS + at * third, beat * TICKS + at * third + 60, 42]),
+    ).flat();
+    return scoreOf(madeFile(madeTrack('Clarinet', 0, pairs), madeTrack('Drums', 9, hat)));
+  };
+
+  it('are written as such where threes divide the beat throughout', () => {
+    expect(band(1).swings ?? []).toEqual([]);
+  });
+
+  it('are few within a swung passage', () => {
+    expect(band(8).swings).toMatchObject([{ from: 0, value: 'eighth' }]);
+  });
+});

@@ -13,6 +13,7 @@ import {
 import { splitHands } from '../infer/hands/hands';
 import { lateness } from '../infer/lead/lateness';
 import { adjustLead, type Lead, leadOf } from '../infer/lead/lead-of';
+import { crushAhead, UNCOUNTED } from '../infer/rhythm/crushed';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
 import type { Played } from '../infer/rhythm/fit-span';
 import type { RhythmFit } from '../infer/rhythm/known';
@@ -72,6 +73,7 @@ const ROUNDS = 2;
 const SAMPLE = 500;
 
 const SIXTY_FOURTH = QUARTER / 16;
+const COARSE_STEPS = [QUARTER / 4, QUARTER / 3];
 
 /** Whether a sounding key can be written for an instrument: C0 to B9. */
 const isWritable = (key: number, plan: PartPlan): boolean => {
@@ -240,7 +242,7 @@ export function bodiesOf(
       frame,
       tidiness.attacks,
     );
-    if (tidiness.attacks) pinExactly(free, frame);
+    if (tidiness.attacks) pinExactly(free, frame, secondsPerUnit(frame));
     const decided = notes.filter(isDecided).flatMap((note) => {
       const [attack] = gatherAttacks([note], frame, true);
       const { start, grace } = places.get(note.id)!;
@@ -260,13 +262,22 @@ export function bodiesOf(
   });
 }
 
-/** Pins what stands on the fine grid to the tick; on 64ths only where they run. */
-function pinExactly(attacks: readonly Attack[], frame: Frame): void {
+/**
+ * Pins what stands on the fine grid to the tick; on 64ths only where they run.
+ * Notes crushed into others, and these where nothing but that puts them there, are still to be placed.
+ */
+function pinExactly(attacks: readonly Attack[], frame: Frame, per: (tick: number) => number): void {
+  const crushes = attacks.map(({ tick }, index) => {
+    const ahead = crushAhead(attacks, index, per(tick));
+    return ahead !== undefined && ahead * per(tick) <= UNCOUNTED;
+  });
+  const isCoarse = ({ at }: Attack) => isExactly(at, nearestPlace(at, COARSE_STEPS), frame);
   const runs = (one: Attack | undefined, other: Attack | undefined) =>
     one !== undefined && other !== undefined && isExactly(other.at - one.at, SIXTY_FOURTH, frame);
   attacks.forEach((attack, index) => {
     // In swung bars there may be triplets, whose places are others.
     if (attack.literal !== undefined) return;
+    if (crushes[index + 1] || (crushes[index] && !isCoarse(attack))) return;
     const place = exactPlace(attack.at, frame);
     if (place !== undefined) attack.pinned = place;
     else if (runs(attacks[index - 1], attack) || runs(attack, attacks[index + 1])) {

@@ -42,6 +42,9 @@ const ENDS = [0, 0.7, 2, 4];
 const SPECK = 3;
 /** … all the more where it is alone in its beat. */
 const LONE_SPECK = 2.5;
+/** A rest shorter than this is how a note is let go, not silence that is counted, in seconds (common practice). */
+const COUNTED = 0.11;
+const UNCOUNTED = 3;
 /** In swing nothing ends within the first or the second of a pair, but what is short. */
 const WITHIN_SWUNG = 6;
 /** The notes of a chord end together unless this much speaks against it. */
@@ -304,7 +307,7 @@ function candidatesOf(
   if (ends.length === 0) ends.push(Math.min(limit, start + SHORTEST));
   const common = ends.map(
     (end) =>
-      writtenCost(frame, start, end, next, options, attacks) +
+      writtenCost(frame, start, end, next, seconds, options, attacks) +
       (end < next && isWithinSwung(attack, end, frame, options) ? WITHIN_SWUNG : 0),
   );
   return {
@@ -351,6 +354,7 @@ function writtenCost(
   start: Moment,
   end: Moment,
   next: Moment,
+  seconds: number,
   options: LengthOptions,
   attacks: readonly Attack[],
 ): number {
@@ -360,6 +364,7 @@ function writtenCost(
     cost +=
       REST * closing + SYMBOL * (Math.min(3, piecesOf(frame, end, Math.min(next, end + 4 * QUARTER))) - 1);
     cost += ENDS[depthOf(frame, end)]!;
+    if ((next - end) * seconds < COUNTED) cost += UNCOUNTED * closing;
     if (end - start < QUARTER / 2) cost += next - end >= QUARTER / 2 ? SPECK + LONE_SPECK : SPECK;
   }
   if (end > next) cost += UNDER;

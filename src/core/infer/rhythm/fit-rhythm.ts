@@ -9,6 +9,7 @@ import { pairOf, swungMoment } from '../../model/swing';
 import type { Moment, Span } from '../../model/time';
 import { soundTogether } from '../attacks/attacks';
 import { exactPlace } from '../attacks/tidiness';
+import { crushAhead, soundingOf, UNCOUNTED } from './crushed';
 import { type Division, divisionsOf } from './divisions';
 import { againstSwing, CERTAIN, fitSlots, type Played, type Reading, readSpan, supported } from './fit-span';
 import type { Ensemble, RhythmFit, Support } from './known';
@@ -150,14 +151,12 @@ function describe(all: readonly Attack[], frame: Frame, options: FitOptions): Pl
       spread: options.sigma / perUnit,
       grace,
       collision: last ? collisionCost(last, attack, perUnit, options) : 0,
+      ...crushOf(all, index, perUnit, played.at(-1)?.grace),
     });
     last = attack;
   }
   return played;
 }
-
-/** Where an attack sounds, lead taken out. */
-const soundingOf = ({ at, literal }: Attack): Moment => literal ?? at;
 
 function graceCost(
   attack: Attack,
@@ -181,8 +180,22 @@ function graceCost(
   if (next.notes.every((each) => (each.until - each.at) * perUnit < length)) return Number.POSITIVE_INFINITY;
   const z = (ahead - GRACE_AHEAD) / GRACE_SPREAD;
   // What stands on the fine grid to the tick was meant to stand there.
-  const isExact = exactPlace(at, frame) !== undefined;
+  const isExact = ahead > UNCOUNTED && exactPlace(at, frame) !== undefined;
   return GRACE + (inRun ? GRACE_IN_RUN : 0) + (isExact ? GRACE_EXACT : 0) + (z * z) / 2;
+}
+
+/** Where an attack is counted from if the note before, which may be a grace note, is crushed into it on its place. */
+function crushOf(
+  attacks: readonly Attack[],
+  index: number,
+  perUnit: number,
+  grace: number | undefined,
+): Pick<Played, 'crushedAt'> {
+  const attack = attacks[index]!;
+  const isFree =
+    attacks[index - 1]?.pinned === undefined && Number.isFinite(grace ?? Number.POSITIVE_INFINITY);
+  const ahead = isFree ? crushAhead(attacks, index, perUnit) : undefined;
+  return ahead === undefined ? {} : { crushedAt: soundingOf(attack) - ahead };
 }
 
 function collisionCost(before: Attack, attack: Attack, perUnit: number, options: FitOptions): number {

@@ -12,6 +12,8 @@ export interface Played {
   grace: number;
   /** What it costs to stand at one place with the attack before it. */
   collision: number;
+  /** Where it is counted from if the attack before is a note crushed into it on its place; absent where that is none. */
+  crushedAt?: Moment;
 }
 
 /** One reading of a span. */
@@ -34,6 +36,19 @@ const KNEE = 3;
 export function deviationCost(away: Span, spread: Span): number {
   const z = Math.abs(away) / spread;
   return z <= KNEE ? (z * z) / 2 : (KNEE * KNEE) / 2 + KNEE * (z - KNEE);
+}
+
+/** An attack that is counted from the note that is crushed into it costs this much (nats). */
+const CRUSHED = 0.5;
+
+/**
+ * What an attack on a place costs by its deviation, from where it sounds or
+ * from the note crushed into it. That the latter stands there itself as well
+ * is told by what it costs to share a place.
+ */
+function placeCost({ at, spread, crushedAt }: Played, place: Moment): number {
+  const own = deviationCost(at - place, spread);
+  return crushedAt === undefined ? own : Math.min(own, CRUSHED + deviationCost(crushedAt - place, spread));
 }
 
 /** Scratch space of `fitSlots`: two rows of costs and the way back, kept between calls. */
@@ -69,7 +84,7 @@ export function fitSlots(
   row[0] = 0;
   for (let index = from; index < to; index++) {
     const attack = played[index]!;
-    const { at, spread, grace, collision } = attack;
+    const { grace, collision } = attack;
     const line = (index - from) * width;
     let least = Number.POSITIVE_INFINITY;
     let leastAt = 0;
@@ -80,7 +95,7 @@ export function fitSlots(
       if (slot > 0) {
         const fresh = least + weights[slot - 1]!;
         const shared = before + collision;
-        cost = Math.min(fresh, shared) + deviationCost(at - start - sounding[slot - 1]!, spread);
+        cost = Math.min(fresh, shared) + placeCost(attack, start + sounding[slot - 1]!);
         back = fresh <= shared ? leastAt : slot;
       }
       if (before + grace < cost) {
@@ -192,9 +207,12 @@ function leastCost(
   let cost = 0;
   for (let index = from; index < to; index++) {
     const attack = played[index]!;
-    const { at, spread, grace } = attack;
-    const slot = Math.min(Math.max(0, Math.round((at - start) / step)), offsets.length - 1);
-    cost += Math.min(grace, deviationCost(at - start - offsets[slot]!, spread));
+    const nearest = (at: Moment) =>
+      placeCost(
+        attack,
+        start + offsets[Math.min(Math.max(0, Math.round((at - start) / step)), offsets.length - 1)]!,
+      );
+    cost += Math.min(attack.grace, nearest(attack.at), nearest(attack.crushedAt ?? attack.at));
   }
   return cost;
 }

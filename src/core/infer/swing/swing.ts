@@ -39,9 +39,11 @@ const ENOUGH = 6;
 const CLEAN = 0.62;
 /**
  * Where so many pairs, for each that is only long and short, have a middle one as
- * well, threes are what divides the beat: they are written, long and short among them.
+ * well, and few are divided in any other way, threes are what divides the beat:
+ * they are written, long and short among them.
  */
 const THREES = 0.4;
+const NOTHING_ELSE = 0.8;
 const MIDDLE_FROM = 0.25;
 /** Attacks where pairs begin, for each offbeat, at least: fewer lie on no grid at all. */
 const BEGUN = 0.45;
@@ -222,12 +224,14 @@ function ratioOf(telling: readonly Telling[], swing: SwingMark): number | null {
       );
       if (inZone.length === 1) offbeats.push(inZone[0]!);
       if (inner.length > 0) divided++;
-      if (inner.some((phase) => phase > MIDDLE_FROM && phase <= ZONE_FROM)) middle++;
       if (inner.length === 1 && inZone.length === 1) clean++;
+      // Swung 16ths have one more, after the offbeat.
+      if (inner.length === 2 && inner[0]! > MIDDLE_FROM && inner[0]! <= ZONE_FROM && inZone.length === 1)
+        middle++;
     }
   }
   if (offbeats.length < ENOUGH || starts.length < BEGUN * offbeats.length) return null;
-  if (middle > THREES * clean) return null;
+  if (middle > THREES * clean && middle + clean > NOTHING_ELSE * divided) return null;
   if (swing.value === '16th' && clean < Math.max(CLEAN * divided, swing.to - swing.from)) return null;
   // From where the pairs begin, since part of the lateness may have been taken for a lead.
   const ratio = medianOf(offbeats) - (starts.length < ENOUGH ? 0 : medianOf(starts));
