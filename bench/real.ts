@@ -36,6 +36,7 @@ const COUNTS = [
   'drum ties',
   'ties',
   'rests under a 16th',
+  'specks',
   'accidentals',
   'ledger lines',
   'out of range',
@@ -96,6 +97,21 @@ function countFine(line: VoiceLine, tally: Tally): void {
   attacks.forEach((item, at) => {
     if (isFine(item) && !(isNear(attacks[at - 1], item) && isNear(item, attacks[at + 1])))
       tally['lone fine attacks']++;
+  });
+}
+
+/** Notes shorter than an eighth with a rest after them. */
+function countSpecks({ items }: VoiceLine, tally: Tally): void {
+  items.forEach((item, at) => {
+    const next = items[at + 1];
+    if (
+      item.kind === 'chord' &&
+      begins(item) &&
+      item.duration < QUARTER / 2 &&
+      next?.kind === 'rest' &&
+      !next.hidden
+    )
+      tally.specks++;
   });
 }
 
@@ -186,6 +202,7 @@ function measure(bytes: Uint8Array): Tally {
       for (const line of voices) {
         countTuplets(line, tally);
         countFine(line, tally);
+        if (!unpitched) countSpecks(line, tally);
         for (const item of line.items) {
           if (item.kind === 'rest') {
             if (item.duration < QUARTER / 4 && !item.hidden) tally['rests under a 16th']++;
@@ -226,6 +243,7 @@ const row = (tally: Tally) => {
     'drum ties': thousand('drum ties', 'drum notes'),
     ties: thousand('ties'),
     'short rests': thousand('rests under a 16th'),
+    specks: thousand('specks'),
     accidentals: thousand('accidentals'),
     'ledgers a note': (tally['ledger lines'] / Math.max(1, tally.notes - tally['drum notes'])).toFixed(2),
     'out of range': thousand('out of range'),

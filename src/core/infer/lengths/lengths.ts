@@ -47,6 +47,8 @@ const COUNTED = 0.11;
 const UNCOUNTED = 3;
 /** In swing nothing ends within the first or the second of a pair, but what is short. */
 const WITHIN_SWUNG = 6;
+/** The notes of a chord are let go together: each tells less by this power of their number. */
+const ALIKE = 0.5;
 /** The notes of a chord end together unless this much speaks against it. */
 const APART = 7;
 
@@ -314,7 +316,9 @@ function candidatesOf(
     ends,
     costs: notes.map((note) =>
       ends.map(
-        (end, at) => common[at]! / notes.length + holdCost(note, start, end, next, seconds, held, options),
+        (end, at) =>
+          common[at]! / notes.length +
+          holdCost(note, start, end, next, seconds, held, options) / notes.length ** ALIKE,
       ),
     ),
   };
