@@ -109,7 +109,7 @@ describe('beats', () => {
     expect(offer!.mend.directives).toEqual(oddity.mend.directives);
   });
 
-  it('are offered where the music goes across the file’s, and make swung pairs of its dotted figures', () => {
+  it('are followed where the music goes across the file’s, and make swung pairs of its dotted figures', () => {
     // Long and short at 160 a minute, recorded to a click of 120: dotted eighths of the file.
     const pair = 360;
     const strokes = Array.from({ length: 192 }, (_, beat): Stroke[] => [

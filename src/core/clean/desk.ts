@@ -59,7 +59,7 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
   );
   const source = performanceOf(leading, decided);
   const heard = leading.written || hasClock(brief, decided) ? null : heardBeats(source);
-  const decisions: Decisions = heard ? { ...decided, beats: { ...heard, heard: true } } : decided;
+  const decisions: Decisions = heard ? { ...decided, beats: heard } : decided;
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;
   const cleaned = clean(

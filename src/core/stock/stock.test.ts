@@ -211,6 +211,51 @@ describe('single oddities', () => {
     expect(odd(madeFile(madeTrack('Flute', 9, line)))).toEqual([{ kind: 'channel', strand: '1/t1c10' }]);
   });
 
+  it('but no kit that is named for what was played before', () => {
+    const beat = Array.from(
+      { length: 32 },
+      (_, at): Stroke => [at * 240, at * 240 + 60, [36, 42, 38, 42][at % 4]!],
+    );
+    expect(odd(madeFile(madeTrack('Piano', 9, beat)))).toEqual([]);
+  });
+
+  it('no drums where a program with pitch was chosen', () => {
+    expect(odd(madeFile(madeTrack('Whistle', 7, line, [program(0, 78, 7)])))).toEqual([]);
+    expect(odd(madeFile(madeTrack('Snare', 7, line)))).toContainEqual({ kind: 'channel', strand: '1/t1c8' });
+  });
+
+  it('a program by default, out of range, or other than beside it; none that may have been chosen', () => {
+    const low = line.map(([on, off, key]): Stroke => [on, off, key - 30]);
+    const named = (name: string, number: number, strokes = line) =>
+      odd(madeFile(madeTrack(name, 0, strokes, [program(0, number)]))).map(({ kind }) => kind);
+    expect(named('Oboe', 0)).toEqual(['program']);
+    expect(named('Tuba', 73, low)).toEqual(['program']);
+    expect(named('Oboe', 71)).toEqual([]);
+    expect(named('Piano', 25)).toEqual([]);
+    const horns = madeFile(
+      madeTrack('Horn 1', 0, line, [program(0, 60)]),
+      madeTrack(
+        'Horn 2',
+        1,
+        line.map(([on, off, key]): Stroke => [on, off, key - 4]),
+        [program(0, 66, 1)],
+      ),
+    );
+    expect(odd(horns)).toEqual([{ kind: 'program', strand: '1/t2c2' }]);
+  });
+
+  it('specks that are rare; what comes often is played', () => {
+    const touched = (every: number) =>
+      Array.from({ length: 60 }, (_, at): Stroke => {
+        const on = at * 480;
+        return [on, on + (at % every === 7 ? 20 : 400), 60 + (at % 5)];
+      });
+    const kinds = (every: number) =>
+      odd(madeFile(madeTrack('Violin', 0, touched(every)))).map(({ kind }) => kind);
+    expect(kinds(60)).toContain('specks');
+    expect(kinds(10)).not.toContain('specks');
+  });
+
   it('two programs on one channel', () => {
     const smf = madeFile(
       madeTrack('Flute', 0, line, [program(0, 73)]),

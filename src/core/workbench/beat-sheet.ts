@@ -1,6 +1,7 @@
 import { lastAtOrBefore } from '../basics/search';
 import type { Desk } from '../clean/desk';
 import type { PlainDirective } from '../decisions/kinds';
+import { areHeard } from '../decisions/kinds/beats';
 import {
   type BeatEdit,
   type EditedBeats,
@@ -65,7 +66,7 @@ const mayBeAsked = ({ source, decisions }: Desk): boolean =>
 
 function sourceOfBeats({ decisions: { beats } }: Desk): BeatSheet['from'] {
   if (!beats) return 'file';
-  return beats.heard ? 'heard' : 'decided';
+  return areHeard(beats) ? 'heard' : 'decided';
 }
 
 export function beatSheet(desk: Desk): BeatSheet {

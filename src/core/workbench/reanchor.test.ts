@@ -5,6 +5,7 @@ import { finished } from '../basics/steps';
 import { type Brief, EMPTY_BRIEF } from '../decisions/brief';
 import { withDirectives } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
+import { areHeard } from '../decisions/kinds/beats';
 import { secondsAt } from '../model/clock';
 import { writeSmf } from '../sources/smf/write';
 import { Workbench } from './workbench';
@@ -86,7 +87,7 @@ describe('decisions about moments, where time is laid out anew', () => {
     const file = writeSmf(madeFile({ events: [meterAt(0, 4, 4)] }, madeTrack('Violin', 0, free)));
     const workbench = new Workbench([{ id: '1', version: 1, name: 'x.mid', bytes: file }]);
     const followed = workbench.deskUnder(EMPTY_BRIEF);
-    expect(followed.decisions.beats?.heard).toBe(true);
+    expect(areHeard(followed.decisions.beats)).toBe(true);
     const [points] = [
       [
         { tick: 960, value: 40 },

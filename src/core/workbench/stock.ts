@@ -1,4 +1,5 @@
 import type { Steps } from '../basics/steps';
+import { areHeard } from '../decisions/kinds/beats';
 import type { ScoreReading } from '../sources/musicxml/source';
 import { listControllers } from '../stock/controllers';
 import { stockInSteps } from '../stock/inventory';
@@ -20,7 +21,7 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     marks: desk.written && marksOf(desk.written),
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
     removed: desk.removed,
-    followsHeard: desk.decisions.beats?.heard ?? false,
+    followsHeard: areHeard(desk.decisions.beats),
     inventory: desk.written ? { ...inventory, mends: desk.written.mends } : inventory,
     changes: desk.changes,
     refusals: [...desk.refusals, ...unheeded(desk).map((why) => ({ step: 'score', why }))],

@@ -4,6 +4,7 @@ import { type Desk, layOut } from '../clean/desk';
 import type { Brief } from '../decisions/brief';
 import { isAboutTime, saysWhen, withDirectives, withoutReadBy } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
+import { areHeard, followed } from '../decisions/kinds/beats';
 import type { SourceId } from '../model/ids';
 import { type Reading, readSource, type Source } from '../sources';
 import { type Progress, type Transcription, transcribe } from '../transcribe';
@@ -112,10 +113,7 @@ export class Workbench {
   decided(brief: Brief, added: readonly PlainDirective[]): Brief {
     const before = this.deskUnder(brief);
     const { beats } = before.decisions;
-    if (beats?.heard && added.some(saysWhen)) {
-      const { heard: _, ...choice } = beats;
-      return withDirectives(brief, [{ kind: 'beats', ...choice }, ...added]);
-    }
+    if (areHeard(beats) && added.some(saysWhen)) return withDirectives(brief, [followed(beats), ...added]);
     const next = withDirectives(brief, added);
     if (!added.some(isAboutTime) || !brief.directives.some(saysWhen)) return next;
     const after = this.deskUnder(next);

@@ -42,8 +42,24 @@ export class Beats extends Directive {
 
 export type BeatsChoice = Omit<Beats, 'kind'>;
 
+/** Beats that are heard, where the file's say nothing of the music or this goes across them. */
+export type HeardBeats = BeatsChoice & { heard: 'loose' | 'across' };
+
 /** Beats that are followed; as they are heard where nobody decided so. */
-export type BeatsInForce = BeatsChoice & { heard?: true };
+export type BeatsInForce = BeatsChoice | HeardBeats;
+
+export const areHeard = (beats: BeatsInForce | null | undefined): beats is HeardBeats =>
+  Boolean(beats && 'heard' in beats);
+
+/** The decision to follow beats. */
+export const followed = ({ ticks, perBar, first, bars, unit }: BeatsInForce): Omit<Beats, never> => ({
+  kind: 'beats',
+  ticks,
+  perBar,
+  first,
+  ...(bars && { bars }),
+  ...(unit && { unit }),
+});
 
 /** What floating point may leave of a hundredth; large ticks leave more. */
 const HAIR = 1e-2;

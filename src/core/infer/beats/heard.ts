@@ -1,16 +1,18 @@
 import { remembered } from '../../basics/remember';
 import { lastAtOrBefore } from '../../basics/search';
-import type { BeatsChoice } from '../../decisions/kinds/beats';
+import { type BeatsChoice, type HeardBeats, MOST_BEATS } from '../../decisions/kinds/beats';
 import { hundredths, secondsAt, tickAt } from '../../model/clock';
 import type { Performance } from '../../model/performance';
+import { commonOffset } from '../lead/offset';
 import { type FoundBeats, findBeats, isGridUnusable, keptTo } from './beats';
 import { onsetsOf } from './onsets';
+import { otherPulse } from './pulse';
 
 /** So well must attacks keep to beats that are gone by though nobody chose them (see `keptTo`). */
 const KEPT = 0.5;
 
 /** Beats that were found, as they are decided: ticks of the source. */
-export const asChoice = ({ clock }: Performance, { seconds, perBar, first }: FoundBeats): BeatsChoice => ({
+const asChoice = ({ clock }: Performance, { seconds, perBar, first }: FoundBeats): BeatsChoice => ({
   ticks: [...new Set(seconds.map((second) => hundredths(tickAt(clock, second))))],
   perBar,
   first,
@@ -25,13 +27,19 @@ export function audibleBeats(performance: Performance): BeatsChoice | null {
 /**
  * The beats that a piece goes by where those of its file say nothing of it, as
  * when it was played without a click or laid out under a tempo that is not its
- * own; null where the file's serve, or no others are kept to well.
+ * own, or where it goes across them; null where the file's serve, or no others
+ * are kept to well.
  */
-export const heardBeats = (performance: Performance): BeatsChoice | null =>
+export const heardBeats = (performance: Performance): HeardBeats | null =>
   remembered(performance, 'heard beats', [], () => {
-    if (!isGridUnusable(performance)) return null;
-    const heard = audibleBeats(performance);
-    return heard && (keptToBeats(performance, heard) ?? 0) >= KEPT ? heard : null;
+    if (isGridUnusable(performance)) {
+      const heard = audibleBeats(performance);
+      return heard && (keptToBeats(performance, heard) ?? 0) >= KEPT ? { ...heard, heard: 'loose' } : null;
+    }
+    const pulse = commonOffset(performance) === 0 ? otherPulse(performance) : null;
+    return pulse && pulse.seconds.length <= MOST_BEATS
+      ? { ...asChoice(performance, pulse), heard: 'across' }
+      : null;
   });
 
 function keptToBeats({ strands }: Performance, { ticks }: BeatsChoice): number | null {

@@ -1,3 +1,4 @@
+import { remembered } from '../../basics/remember';
 import { secondsAt, tickAt } from '../../model/clock';
 import type { Performance } from '../../model/performance';
 import { type FoundBeats, findBars } from './beats';
@@ -29,7 +30,10 @@ const TELLS = 0.3;
  *
  * @returns null where the file's quarters tell as much
  */
-export function otherPulse(performance: Performance): FoundBeats | null {
+export const otherPulse = (performance: Performance): FoundBeats | null =>
+  remembered(performance, 'other pulse', [], () => findPulse(performance));
+
+function findPulse(performance: Performance): FoundBeats | null {
   const { clock, end } = performance;
   const onsets = onsetsOf(performance);
   if (onsets.length < ENOUGH) return null;

@@ -45,9 +45,10 @@ const outsideOf = ({ notes }: Strand, { lowest, highest }: Instrument): number =
   notes.filter(({ key }) => key < lowest || key > highest).length / notes.length;
 
 /**
- * Programs that belong to another instrument than the name says. Which of the
- * two is right the notes tell: a name is worth more than a program only where
- * the program's instrument could not play them.
+ * Programs that belong to another instrument than was decided; or than the name
+ * says, where the program could not play the notes, is the one that files get
+ * by default, or strands of the same name beside it have the right one. A name
+ * alone says little of a program that could play the notes.
  */
 export const findWrongPrograms: Finder = ({ strands, clock }, decisions) =>
   strands.flatMap((strand): Oddity[] => {
@@ -63,6 +64,11 @@ export const findWrongPrograms: Finder = ({ strands, clock }, decisions) =>
     const named = outsideOf(strand, instrument);
     if (!chosen && named > PLAYABLE && named > outsideOf(strand, ofProgram)) return [];
     const isImpossible = outsideOf(strand, ofProgram) >= UNPLAYABLE;
+    // Keyboards are named for what was played, whatever it was to sound like.
+    const isOther =
+      instrument.family !== 'keyboard' &&
+      (first.program === 0 || isProgrammedBeside(strand, instrument, strands));
+    if (!chosen && !isImpossible && !isOther) return [];
     const says = ofProgram.name;
     return [
       {
@@ -74,7 +80,7 @@ export const findWrongPrograms: Finder = ({ strands, clock }, decisions) =>
         what: `Program ${first.program + 1}${says === instrument.name ? '' : ` (${says})`} contradicts ${instrument.name}${
           isImpossible ? ', and could not play these notes' : ''
         }.`,
-        sure: chosen ? 1 : isImpossible ? 0.9 : 0.6,
+        sure: chosen ? 1 : 0.9,
         harm: { takes: 'sounds', notes: strand.notes.length },
         mend: {
           label: `Set ${instrument.program + 1}`,
@@ -82,6 +88,16 @@ export const findWrongPrograms: Finder = ({ strands, clock }, decisions) =>
         },
       },
     ];
+  });
+
+/** Whether another strand that is named for the same instrument has its program. */
+const isProgrammedBeside = (strand: Strand, { id }: Instrument, strands: readonly Strand[]): boolean =>
+  strands.some((other) => {
+    const [first] = other === strand ? [] : programEvents(other);
+    const { instrument, confidence } = byName(other);
+    return (
+      first !== undefined && confidence >= NAMED && instrument.id === id && suits(first.program, instrument)
+    );
   });
 
 /** Program and bank changes after the first note. */
@@ -127,6 +143,20 @@ export const findProgramChanges: Finder = ({ strands, clock }) =>
     ];
   });
 
+/** What nearly every kit is played on: bass drums, snares, hi-hats, ride and crash cymbals (General MIDI, percussion keys). */
+const KIT_KEYS: ReadonlySet<number> = new Set([35, 36, 38, 40, 42, 44, 46, 49, 51]);
+/** A kit has this share of its strokes there, or is struck on few keys. */
+const KIT_SHARE = 0.35;
+const FEW_KEYS = 8;
+
+const isKit = ({ notes }: Strand): boolean =>
+  new Set(notes.map(({ key }) => key)).size < FEW_KEYS ||
+  notes.filter(({ key }) => KIT_KEYS.has(key)).length >= KIT_SHARE * notes.length;
+
+/** A program other than the default on a channel whose notes have pitch. */
+const hasPitchedSound = (strand: Strand): boolean =>
+  strand.channel !== PERCUSSION_CHANNEL && programEvents(strand).some(({ program }) => program > 0);
+
 /** Drums off the percussion channel, and pitched names on it. */
 export const findWrongChannels: Finder = (performance, decisions) =>
   performance.strands.flatMap((strand): Oddity[] => {
@@ -136,8 +166,8 @@ export const findWrongChannels: Finder = (performance, decisions) =>
     const { unpitched } = chosen ? instrumentOf(chosen) : named.instrument;
     const onPercussion = strand.channel === PERCUSSION_CHANNEL;
     if (!certain || unpitched === onPercussion) return [];
-    // General MIDI has percussion with pitch, and effects, among its programs: there they belong.
-    if (unpitched && programEvents(strand).some(({ program }) => program >= 112 && program <= 119)) return [];
+    // A program is for what has pitch, or is percussion among the programs; a kit on its channel sounds like one.
+    if (!chosen && (unpitched ? hasPitchedSound(strand) : isKit(strand))) return [];
     const channel = unpitched ? PERCUSSION_CHANNEL : freeChannel(performance);
     return [
       {
@@ -149,7 +179,7 @@ export const findWrongChannels: Finder = (performance, decisions) =>
         what: unpitched
           ? `Named as drums, but on channel ${strand.channel + 1}, where notes have pitch.`
           : 'On the percussion channel, but its name has pitch.',
-        sure: chosen !== undefined || (unpitched && named.confidence >= CLEAR) ? NEXT_TO_CERTAIN : 0.6,
+        sure: chosen !== undefined || (unpitched && named.confidence >= CLEAR) ? NEXT_TO_CERTAIN : 0.9,
         harm: { takes: 'sounds', notes: strand.notes.length },
         mend: {
           label: `To channel ${channel + 1}`,
@@ -196,14 +226,23 @@ export const findSharedChannels: Finder = (performance) => {
   return oddities;
 };
 
+/** What keeps time as it stands: hi-hats and rides; on the percussion channel so many strokes of them are no accident. */
+const TIME_KEYS: ReadonlySet<number> = new Set([42, 44, 46, 51, 53, 59]);
+const TIME_SHARE = 0.2;
+
+const keepsTime = ({ notes }: Strand): boolean =>
+  notes.filter(({ key }) => TIME_KEYS.has(key)).length >= TIME_SHARE * notes.length;
+
 /** Drum strands that only make sense when shifted. */
 export const findShiftedKits: Finder = ({ strands, clock }, decisions) =>
   strands.flatMap((strand): Oddity[] => {
     const chosen = decidedFor(decisions, strand.id).instrument;
     const named = byName(strand);
-    const isNamedPitched = !chosen && named.confidence >= NAMED && !named.instrument.unpitched;
+    const isNamedPitched =
+      !chosen && ((named.confidence >= NAMED && !named.instrument.unpitched) || hasPitchedSound(strand));
     const { unpitched } = chosen ? instrumentOf(chosen) : recogniseInstrument(strand).instrument;
-    const proposal = unpitched && !isNamedPitched ? proposeShift(strand.notes, clock) : null;
+    const isInPlace = strand.channel === PERCUSSION_CHANNEL && keepsTime(strand);
+    const proposal = unpitched && !isNamedPitched && !isInPlace ? proposeShift(strand.notes, clock) : null;
     if (!proposal) return [];
     return [
       {

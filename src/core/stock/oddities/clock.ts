@@ -2,9 +2,9 @@ import { remembered } from '../../basics/remember';
 import { counted } from '../../basics/words';
 import { emptyBars } from '../../clean/clock';
 import type { Decisions } from '../../decisions/decisions';
-import { type BeatsChoice, MOST_BEATS } from '../../decisions/kinds/beats';
-import { type FoundBeats, isGridUnusable } from '../../infer/beats/beats';
-import { asChoice, heardBeats, paceOf } from '../../infer/beats/heard';
+import { areHeard, followed, type HeardBeats } from '../../decisions/kinds/beats';
+import { isGridUnusable } from '../../infer/beats/beats';
+import { heardBeats, paceOf } from '../../infer/beats/heard';
 import { otherPulse } from '../../infer/beats/pulse';
 import { contradictsDefault } from '../../infer/key/key';
 import { commonOffset } from '../../infer/lead/offset';
@@ -16,7 +16,7 @@ import { type Finder, NEXT_TO_CERTAIN, type Oddity } from './oddity';
 
 /** By how many ticks everything sounds late, as long as that was not decided; beats that are heard are where it sounds. */
 const offsetOf = (performance: Performance, { offset, beats }: Decisions): number =>
-  offset === null && !beats?.heard ? commonOffset(performance) : 0;
+  offset === null && !areHeard(beats) ? commonOffset(performance) : 0;
 
 /** Everything sounds late, or early, by as much: a delay of the recording, or tracks that were moved. */
 export const findOffset: Finder = (performance, decisions) => {
@@ -45,23 +45,28 @@ export const findOffset: Finder = (performance, decisions) => {
   ];
 };
 
-/** Music that was played without a click, or under a tempo that is not its own: the file's beats say nothing of it. */
-export const findLooseGrid: Finder = (performance, { beats }) => {
-  if (beats?.heard) {
-    const { heard: _, ...choice } = beats;
-    const { ticks, perBar } = choice;
+const KINDS = { loose: 'grid', across: 'pulse' } as const;
+
+/**
+ * Music that the file's beats say nothing of, played without a click or under a tempo that is not its own; or
+ * that goes in threes of the file's 16ths, or twos of its triplets: the click counted something else.
+ */
+export const findOtherBeats: Finder = (performance, decisions) => {
+  const { beats } = decisions;
+  if (areHeard(beats)) {
     const { clock, end, tempos } = performance;
+    const { ticks, perBar, heard } = beats;
     const beat = (secondsAt(clock, end) * clock.ticksPerQuarter) / end;
     // Before the first beat time may go at a pace of its own.
-    const what = `${looseWords(tempos.length <= 2)} Bars follow the ${heardWords(ticks.length, beat, perBar)}.`;
+    const why = whyOf(heard, tempos.length <= 2);
     return [
       {
-        id: 'grid',
-        kind: 'grid',
+        id: KINDS[heard],
+        kind: KINDS[heard],
         ...OF_ALL,
         count: ticks.length,
-        what,
-        mend: { label: 'Take these beats', directives: [{ kind: 'beats', ...choice }] },
+        what: `${why} Bars follow the ${heardWords(ticks.length, beat, perBar)}.`,
+        mend: { label: 'Take these beats', directives: [followed(beats)] },
         instead: {
           label: 'The file’s beats',
           directives: [{ kind: 'beats', ticks: [], perBar, first: 0 }],
@@ -69,48 +74,35 @@ export const findLooseGrid: Finder = (performance, { beats }) => {
       },
     ];
   }
-  const heard = beats === undefined ? heardBeats(performance) : null;
+  const heard =
+    beats === undefined && offsetOf(performance, decisions) === 0 ? heardBeats(performance) : null;
   if (!heard) return [];
-  const { isSteady } = paceOf(performance, heard);
-  return [{ id: 'grid', kind: 'grid', ...layingBars(performance, heard, looseWords(isSteady)) }];
+  const { beat, isSteady } = paceOf(performance, heard);
+  const { ticks, perBar } = heard;
+  return [
+    {
+      id: KINDS[heard.heard],
+      kind: KINDS[heard.heard],
+      ...OF_ALL,
+      count: ticks.length,
+      what: `${whyOf(heard.heard, isSteady)} There are ${heardWords(ticks.length, beat, perBar)}.`,
+      mend: { label: 'Lay bars along the music', directives: [followed(heard)] },
+    },
+  ];
 };
 
-const looseWords = (isSteady: boolean): string =>
-  isSteady
+const whyOf = (heard: HeardBeats['heard'], isSteady: boolean): string => {
+  if (heard === 'across') return 'Attacks keep to fractions of the file’s quarters, but go by other beats.';
+  return isSteady
     ? 'Attacks lie anywhere in the file’s beats: it keeps a steady pace, but another one.'
     : 'Attacks lie anywhere in the file’s beats: it was played without a click.';
+};
 
 /** @param beat in seconds */
 const heardWords = (count: number, beat: number, perBar: number): string =>
   `${counted(count, 'beat')} that can be heard, about ${Math.round(60 / beat)} a minute, ${perBar} a bar`;
 
-const pulseOf = (performance: Performance): FoundBeats | null =>
-  remembered(performance, 'other pulse', [], () => {
-    const found = otherPulse(performance);
-    return found && found.seconds.length <= MOST_BEATS ? found : null;
-  });
-
-/** Music that goes in threes of the file's 16ths, or twos of its triplets: the click counted something else. */
-export const findOtherPulse: Finder = (performance, decisions) => {
-  if (decisions.beats || offsetOf(performance, decisions) !== 0) return [];
-  const found = pulseOf(performance);
-  if (!found) return [];
-  const what = 'Attacks keep to fractions of the file’s quarters, but go by other beats.';
-  return [{ id: 'pulse', kind: 'pulse', ...layingBars(performance, asChoice(performance, found), what) }];
-};
-
 const OF_ALL = { strand: null, place: null, sure: 0.9, harm: null } as const;
-
-/** What is said of beats that may be followed, and how they are taken. */
-function layingBars(performance: Performance, beats: BeatsChoice, what: string): Omit<Oddity, 'id' | 'kind'> {
-  const { ticks, perBar } = beats;
-  return {
-    ...OF_ALL,
-    count: ticks.length,
-    what: `${what} There are ${heardWords(ticks.length, paceOf(performance, beats).beat, perBar)}.`,
-    mend: { label: 'Lay bars along the music', directives: [{ kind: 'beats', ...beats }] },
-  };
-}
 
 /** A tempo that changes alone inside a bar; several in a row are a ritardando, drawn. */
 export const findTempoJumps: Finder = ({ tempos, clock }) =>
@@ -207,7 +199,7 @@ export const findDefaultMeter: Finder = (performance, decisions) => {
   if (!isDefault || clock.upbeat > 0 || decisions.meter || decisions.clock.upbeatQuarters !== undefined)
     return [];
   const [best, second] = remembered(performance, 'meters', [], () =>
-    isGridUnusable(performance) || pulseOf(performance) ? [] : proposeMeters(performance),
+    isGridUnusable(performance) || otherPulse(performance) ? [] : proposeMeters(performance),
   );
   if (!best || !second) return [];
   const { meter, upbeatEighths } = best;

@@ -13,10 +13,9 @@ import {
 import {
   findDefaultKey,
   findDefaultMeter,
-  findLooseGrid,
   findMeterCuts,
   findOffset,
-  findOtherPulse,
+  findOtherBeats,
   findSilence,
   findTempoJumps,
 } from './clock';
@@ -30,8 +29,7 @@ export type { Oddity, OddityKind } from './oddity';
 
 const FINDERS: readonly Finder[] = [
   findOffset,
-  findLooseGrid,
-  findOtherPulse,
+  findOtherBeats,
   findTempoJumps,
   findMeterCuts,
   findDefaultKey,

@@ -85,9 +85,10 @@ export const findSpecks: Finder = (performance, decisions) =>
       const chosen = decidedFor(decisions, strand.id).instrument;
       if (isStruck(strand, chosen) || isAllShort(strand, seconds)) return [];
       const isCommand = commandsOf(strand, chosen);
-      return strand.notes.filter(
+      const found = strand.notes.filter(
         (note) => !note.hanging && seconds(note) * 1000 < SPECK_MILLISECONDS && !isCommand(note),
       );
+      return areRare(strand, found) ? found : [];
     },
     (strand, found) => ({
       what: `${counted(found.length, 'note')} under ${SPECK_MILLISECONDS} ms.`,
@@ -248,10 +249,13 @@ function governed(
 /** A slip is softer than what is meant, by this share. */
 const SOFT = 0.75;
 
-/** A slip is rare and soft beside the music; what comes often is played. */
+/** A slip is rare beside the music; what comes often is played. */
+const areRare = ({ notes }: Strand, found: readonly PlayedNote[]): boolean =>
+  found.length <= Math.max(3, 0.02 * notes.length);
+
+/** A slip is soft beside the music. */
 function speckSurety({ notes }: Strand, found: readonly PlayedNote[]): number {
-  const isRare = found.length <= Math.max(3, 0.02 * notes.length);
   const velocity = (all: readonly PlayedNote[]) => medianOf(all.map((note) => note.velocity));
   const isSoft = velocity(found) <= SOFT * velocity(notes);
-  return isRare && isSoft ? NEXT_TO_CERTAIN : isRare ? 0.9 : 0.6;
+  return isSoft ? NEXT_TO_CERTAIN : 0.9;
 }
