@@ -2,6 +2,7 @@ import { remembered } from '../basics/remember';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide, saysWhen } from '../decisions/decisions';
 import { heardBeats } from '../infer/beats/heard';
+import { commonOffset } from '../infer/lead/offset';
 import {
   isAdded,
   noteIdOf,
@@ -58,7 +59,9 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     editsOf(decided),
   );
   const source = performanceOf(leading, decided);
-  const heard = leading.written || hasClock(brief, decided) ? null : heardBeats(source);
+  // What is late as a whole goes by the file's beats after all.
+  const isFiled = leading.written || hasClock(brief, decided) || commonOffset(source) !== 0;
+  const heard = isFiled ? null : heardBeats(source);
   const decisions: Decisions = heard ? { ...decided, beats: heard } : decided;
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;

@@ -3,7 +3,6 @@ import { lastAtOrBefore } from '../../basics/search';
 import { type BeatsChoice, type HeardBeats, MOST_BEATS } from '../../decisions/kinds/beats';
 import { hundredths, secondsAt, tickAt } from '../../model/clock';
 import type { Performance } from '../../model/performance';
-import { commonOffset } from '../lead/offset';
 import { type FoundBeats, findBeats, isGridUnusable, keptTo } from './beats';
 import { onsetsOf } from './onsets';
 import { otherPulse } from './pulse';
@@ -36,7 +35,7 @@ export const heardBeats = (performance: Performance): HeardBeats | null =>
       const heard = audibleBeats(performance);
       return heard && (keptToBeats(performance, heard) ?? 0) >= KEPT ? { ...heard, heard: 'loose' } : null;
     }
-    const pulse = commonOffset(performance) === 0 ? otherPulse(performance) : null;
+    const pulse = otherPulse(performance);
     return pulse && pulse.seconds.length <= MOST_BEATS
       ? { ...asChoice(performance, pulse), heard: 'across' }
       : null;
