@@ -19,6 +19,7 @@ import type { Part, Score, SwingMark } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
+import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
 import { hearTogether } from './together';
 import { Workings } from './workings';
@@ -315,21 +316,6 @@ function pitchWeights(
     }
   }
   return weights;
-}
-
-/** Lyrics go to the part written from their own track; those of a track without notes to the first voice part. */
-function shareLyrics(performance: Performance, plans: readonly PartPlan[]) {
-  const trackOf = new Map(performance.strands.map((strand) => [strand.id, strand.track]));
-  const lyricsOf = new Map<PartPlan, TextAt[]>();
-  const homeless: TextAt[] = [];
-  for (const lyric of performance.lyrics) {
-    const plan =
-      plans.find((each) => each.strands.some((id) => trackOf.get(id) === lyric.track)) ??
-      plans.find((each) => each.instrument.family === 'voice');
-    if (!plan) homeless.push(lyric);
-    else lyricsOf.set(plan, [...(lyricsOf.get(plan) ?? []), lyric]);
-  }
-  return { lyricsOf, homeless };
 }
 
 function accountFor(
