@@ -74,6 +74,20 @@ describe('a drum stroke', () => {
   });
 });
 
+describe('feet that play alone', () => {
+  it('have no rest over them for the hands', () => {
+    const strokes = Array.from({ length: 32 }, (_, at): Stroke[] => {
+      const on = at * TICKS;
+      const foot: Stroke = [on, on + 60, 36];
+      return at % 8 < 4 ? [foot, [on, on + 60, 42], [on + 240, on + 300, 42]] : [foot];
+    }).flat();
+    const part = partOf('Drums', 9, strokes);
+    const rests = itemsOf(part).filter((item) => item.kind === 'rest' && !item.hidden);
+    expect(rests).toEqual([]);
+    expect(part.bars.map(({ voices }) => voices.length)).toEqual(new Array(8).fill(2));
+  });
+});
+
 describe('keys', () => {
   const scale = (root: number, from: number, bars: number): Stroke[] =>
     Array.from({ length: bars * 8 }, (_, at): Stroke => {

@@ -4,6 +4,8 @@ import { seeded } from '@/core/basics/random';
 import { followBeats } from '@/core/clean/beats';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
+import { DEFAULT_HAND_OVER } from '@/core/decisions/kinds/hand-over';
+import { previewMidi } from '@/core/deliver';
 import { untidyFile } from '@/core/demo/untidy';
 import { findBeats, gridStrength, isGridUnusable } from '@/core/infer/beats/beats';
 import { onsetsOf } from '@/core/infer/beats/onsets';
@@ -87,6 +89,9 @@ describe('beats', () => {
     const raw = layOutFile(smf, EMPTY_BRIEF);
     const oddity = findOddities(raw.performance, raw.decisions).find((each) => each.kind === 'grid')!;
     expect(oddity.what).toMatch(/played without a click.*Bars follow the .*3 a bar/);
+    expect(previewMidi(raw, DEFAULT_HAND_OVER).remarks).toContain(
+      'Bars and tempo follow the beats that are heard; the file has others.',
+    );
     const filed = layOutFile(smf, withDirectives(EMPTY_BRIEF, oddity.instead!.directives));
     expect(filed.performance).toBe(filed.source);
     expect(findOddities(filed.performance, filed.decisions).filter((each) => each.kind === 'grid')).toEqual(

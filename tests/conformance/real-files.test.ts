@@ -11,6 +11,7 @@ import { writeSmf } from '@/core/sources/smf/write';
 import { transcribeNow, unaccounted } from '@/core/transcribe';
 import { readClosed } from '../helpers/closure';
 import { layOutFile } from '../helpers/desk';
+import { briefOf } from '../helpers/made-file';
 import { parseXml, schemaFaults } from '../helpers/schema';
 
 /** MIDI files of Debian's package openttd-openmsx; read where it is installed, never copied. */
@@ -34,7 +35,8 @@ describe.skipIf(names.length === 0)('real files', () => {
       expect(smf.tracks.map((track) => track.events.length)).toEqual(
         parseMidi(bytes).tracks.map((track) => track.length),
       );
-      const desk = layOutFile(smf, EMPTY_BRIEF);
+      // What goes by other beats than the file's is laid along those unless the file's are decided on.
+      const desk = layOutFile(smf, briefOf({ kind: 'beats', ticks: [], perBar: 4, first: 0 }));
       const full: HandOverChoice = {
         ...DEFAULT_HAND_OVER,
         form: 'full',

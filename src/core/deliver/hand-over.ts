@@ -1,6 +1,7 @@
 import { counted } from '../basics/words';
 import type { PartPlan } from '../cast/route';
 import type { Decisions } from '../decisions/decisions';
+import { areHeard } from '../decisions/kinds/beats';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { trackId } from '../model/ids';
 import { choosesProgram } from '../model/lanes';
@@ -53,6 +54,8 @@ export function handOver(input: HandOverSource, choice: HandOverChoice): HandOve
   const { performance, plans, title } = input;
   const { clock } = performance;
   const remarks: string[] = [];
+  if (areHeard(input.decisions.beats))
+    remarks.push('Bars and tempo follow the beats that are heard; the file has others.');
   const omissions = new Omissions();
   const leadIn = Math.round(choice.leadInBars * openingBar(clock));
   const wanted = choice.form === 'clock' ? [] : plans.filter((plan) => isWanted(plan, choice));

@@ -58,7 +58,8 @@ export function* notate(
       const lower = second[index]!;
       const alone = !unpitched && upper.length === 0 && lower.every((group) => isWithin(group, bar));
       const { voices } = out[index]!;
-      voices.push(writeVoice(bar, alone ? lower : upper, staff, 1));
+      const onlyFeet = unpitched && upper.length === 0 && lower.length > 0;
+      voices.push(onlyFeet ? restingHands(bar, staff) : writeVoice(bar, alone ? lower : upper, staff, 1));
       if (!alone && lower.length > 0) voices.push(writeVoice(bar, lower, staff, 2));
     }
   }
@@ -98,6 +99,13 @@ function hangGraces(graces: readonly SketchNote[], groups: readonly Group[]): vo
   for (const group of groups) if (!hosts.has(group.start)) hosts.set(group.start, group);
   for (const grace of graces.toSorted((a, b) => a.on - b.on)) hosts.get(grace.start)?.graces.push(grace);
 }
+
+/** Hands that rest over feet that play: nobody reads a rest there. */
+const restingHands = (bar: Bar, staff: number): VoiceLine<UnplacedNote> => ({
+  voice: 1,
+  staff,
+  items: barRests(bar).map((rest) => ({ ...rest, hidden: true as const })),
+});
 
 function writeVoice(
   bar: Bar,
