@@ -27,7 +27,7 @@ import {
   writtenFifths,
 } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
-import { pairAt, swingInBar } from '../model/swing';
+import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
 import { showAccidentals } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
@@ -126,7 +126,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
         dies: instrument.family === 'percussion',
         secondsPerUnit: per,
         closing: (bar) => choices.closings[bar]!,
-        pairAt: (bar) => pairAt(swings, bar),
+        swingAt: (bar) => swingInBar(swings, bar),
       });
     const own = joined.flatMap((attack) => attack.notes);
     joined.forEach((attack, at) => {

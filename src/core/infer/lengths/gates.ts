@@ -1,5 +1,7 @@
 import type { Frame } from '../../model/frame';
+import { barIndexOf, type SwingMark } from '../../model/score';
 import type { Attack, SketchNote } from '../../model/sketch';
+import { straightMoment, swungMoment } from '../../model/swing';
 import { type Moment, QUARTER, type Span } from '../../model/time';
 import { FINE_STEPS, nearestPlace, type Tidiness, tickTolerance } from '../attacks/tidiness';
 import { isMultiple, isPlace, type Places, quarterOf } from './places';
@@ -64,12 +66,12 @@ export interface Gate {
  * The share of their values for which a programmed part holds its notes, the
  * same for short and long ones, as sequencers' gates do; null where there is none.
  */
-export function gateOf(attacks: readonly Attack[], frame: Frame, tidiness: Tidiness): Gate | null {
-  if (!tidiness.attacks) return null;
-  const shares = attacks.flatMap(({ start, notes }, index) => {
-    const step = (attacks[index + 1]?.start ?? start) - start;
+export function gateOf(attacks: readonly Attack[], frame: Frame): Gate | null {
+  const shares = attacks.flatMap((attack, index) => {
+    const next = attacks[index + 1];
+    const step = next ? stepBetween(attack, next) : 0;
     if (step <= 0 || step > 4 * QUARTER) return [];
-    return notes.map(({ at, until }) => ({ step, share: (until - at) / step }));
+    return attack.notes.map((note) => ({ step, share: heldFor(note) / step }));
   });
   if (shares.length < GATED) return null;
   const tick = tickTolerance(frame.clock.ticksPerQuarter);
@@ -95,6 +97,18 @@ export function gateOf(attacks: readonly Attack[], frame: Frame, tidiness: Tidin
   };
 }
 
+const isSwung = ({ literal, even }: Attack): boolean => literal !== undefined && !even;
+
+/** How long a note sounds; in swing as it sounds, not as it is straightened. */
+const heldFor = ({ at, until, literal }: SketchNote): Span =>
+  literal ? literal.until - literal.at : until - at;
+
+/** From one attack to the next: as written, in swing as it sounds. */
+const stepBetween = (one: Attack, next: Attack): Span =>
+  isSwung(one) || isSwung(next)
+    ? (next.literal ?? next.at) - (one.literal ?? one.at)
+    : next.start - one.start;
+
 /** Where the values of notes end that a gate holds for a share of them, if they are values to the tick. */
 export function endGated(
   attack: Attack,
@@ -102,12 +116,13 @@ export function endGated(
   latest: Moment,
   { starts }: Places,
   frame: Frame,
+  swing: SwingMark | undefined,
 ): ReadonlyMap<SketchNote, Moment> {
   const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
   const ends = new Map<SketchNote, Moment>();
   for (const note of attack.notes) {
-    const played = note.until - note.at;
-    const meant = attack.start + played / share;
+    const played = heldFor(note);
+    const meant = endOf(attack, played / share, frame, swing);
     const place = nearestPlace(meant, FINE_STEPS);
     // A tick more or less at the release is many of the value where little of it is held.
     const off = (1.5 * tolerance) / share + (SHARE_WIDTH * played) / share;
@@ -121,6 +136,14 @@ export function endGated(
     if (share < STACCATO) note.staccato = true;
   }
   return ends;
+}
+
+/** Where a value of a length ends that begins at an attack: written, from how long it sounds. */
+function endOf(attack: Attack, length: Span, frame: Frame, swing: SwingMark | undefined): Moment {
+  if (!swing || !isSwung(attack)) return attack.start + length;
+  const bar = frame.bars[barIndexOf(frame.bars, attack.start)]!;
+  const zero = bar.start - bar.missing;
+  return straightMoment(swungMoment(attack.start, zero, swing) + length, zero, swing);
 }
 
 /** Whether releases of a programmed part come often where nothing else would make a value. */

@@ -15,7 +15,7 @@ const played: LengthOptions = {
   dies: false,
   secondsPerUnit: () => 0.5 / QUARTER,
   closing: () => 1,
-  pairAt: () => 0,
+  swingAt: () => undefined,
 };
 
 /** A line of notes, each held for some of what it could; quarter notes. */
@@ -96,9 +96,12 @@ describe('written lengths', () => {
       const off = { ...attacked(sketched(beat + 0.5, 0.24, 64)), literal: (beat + 2 / 3) * QUARTER };
       return [attacked(sketched(beat, 0.5, 60)), off];
     }).flat();
-    expect(written(attacks, { tidiness: { attacks: true, releases: true }, pairAt: () => QUARTER })).toEqual(
-      Array(16).fill(0.5),
-    );
+    expect(
+      written(attacks, {
+        tidiness: { attacks: true, releases: true },
+        swingAt: () => ({ from: 0, to: 99, value: 'eighth', ratio: 2 / 3 }),
+      }),
+    ).toEqual(Array(16).fill(0.5));
   });
 
   it('never reach past the next attack, however near it is: quintuplets of an eighth', () => {

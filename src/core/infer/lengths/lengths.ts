@@ -1,9 +1,9 @@
 import type { Steps } from '../../basics/steps';
 import { type Frame, frameEnd } from '../../model/frame';
 import { beatsOf } from '../../model/meter';
-import { barIndexOf } from '../../model/score';
+import { barIndexOf, type SwingMark } from '../../model/score';
 import type { Attack, SketchNote } from '../../model/sketch';
-import { within } from '../../model/swing';
+import { pairOf, within } from '../../model/swing';
 import { type Moment, QUARTER, type Span } from '../../model/time';
 import { FINE_STEPS, nearestPlace, type Tidiness, tickTolerance } from '../attacks/tidiness';
 import { areGated, endGated, gateOf, gatesOf, STACCATO } from './gates';
@@ -61,8 +61,8 @@ export interface LengthOptions {
   secondsPerUnit: (tick: number) => number;
   /** Odds of closing gaps: 0 keeps every gap that was played, 1 as heard, above closes more. */
   closing: (bar: number) => number;
-  /** How long a swung pair is in a bar; 0 where nothing is swung. */
-  pairAt: (bar: number) => Span;
+  /** The swing that holds in a bar (index), if one does. */
+  swingAt: (bar: number) => SwingMark | undefined;
 }
 
 /** So many attacks are weighed between two pauses. */
@@ -83,14 +83,15 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
   const gates = gatesOf(main, options.tidiness);
   const made = placesOf(main, frame);
   const places = { ...made, areGated: areGated(main, made, frame, options.tidiness) };
-  const gate = gateOf(main, frame, options.tidiness);
+  const gate = gateOf(main, frame);
   const end = frameEnd(frame);
   const open: Open[] = [];
   for (const [index, attack] of main.entries()) {
     if (index % PAUSE === PAUSE - 1) yield;
     const next = main[index + 1];
     const latest = options.singleLine ? (next?.start ?? end) : end;
-    const gated = gate === null ? NONE : endGated(attack, gate, latest, places, frame);
+    const swing = options.swingAt(barIndexOf(frame.bars, attack.start));
+    const gated = gate === null ? NONE : endGated(attack, gate, latest, places, frame, swing);
     const loose = endExactly(attack, gates, latest, places, frame, options).filter(
       (note) => !gated.has(note),
     );
@@ -126,7 +127,8 @@ interface Open {
 function isWithinSwung({ start, literal, even }: Attack, end: Moment, frame: Frame, options: LengthOptions) {
   if (literal === undefined || even) return false;
   const bar = frame.bars[barIndexOf(frame.bars, start)]!;
-  return within(end, bar.start - bar.missing, options.pairAt(bar.index) / 2) !== 0;
+  const swing = options.swingAt(bar.index);
+  return swing !== undefined && within(end, bar.start - bar.missing, pairOf(swing) / 2) !== 0;
 }
 
 /**
