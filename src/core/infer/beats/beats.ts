@@ -1,6 +1,6 @@
 import type { Performance } from '../../model/performance';
 import { drawn, firstFrom, NEAR, type Onset } from './onsets';
-import { countedInFours, countedInSixteenths } from './recount';
+import { type Backbeat, countedByKit, countedInFours, countedInSixteenths } from './recount';
 import { steadied } from './steady';
 
 /** Beats that were found: seconds, ascending; and which of them begin bars. */
@@ -51,6 +51,7 @@ export const isGridUnusable = (performance: Performance): boolean => {
 /** Resolution of the search, in seconds. */
 const BIN = 0.01;
 const SPREAD = 0.02;
+const NO_KIT: Backbeat = { kicks: [], snares: [] };
 /** Longest piece that is searched, in bins. */
 const MOST_BINS = 180_000;
 /** Beats from 200 to 43 a minute, in steps of 4 %. */
@@ -70,7 +71,7 @@ const LOUDEST = 2.5;
  * its period so that slow and fast readings compare, and pays for changes of
  * period and for unusual ones.
  */
-export function findBeats(onsets: readonly Onset[]): FoundBeats | null {
+export function findBeats(onsets: readonly Onset[], backbeat: Backbeat = NO_KIT): FoundBeats | null {
   const last = onsets.at(-1)?.seconds ?? 0;
   const size = Math.ceil((last + 0.5) / BIN);
   if (onsets.length < 8 || size > MOST_BINS) return null;
@@ -103,7 +104,8 @@ export function findBeats(onsets: readonly Onset[]): FoundBeats | null {
   const seconds = trace(score, back, lengths, size).map((bin) => drawn(bin * BIN, onsets));
   const kept = seconds.filter((second, index) => index === 0 || second > seconds[index - 1]! + 0.1);
   if (kept.length < 4) return null;
-  const counted = steadied(countedInSixteenths(countedInFours(kept, onsets), onsets), onsets);
+  const recounted = countedInSixteenths(countedInFours(kept, onsets), onsets);
+  const counted = steadied(countedByKit(recounted, onsets, backbeat), onsets);
   return { seconds: counted, ...findBars(counted, onsets) };
 }
 

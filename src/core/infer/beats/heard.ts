@@ -2,10 +2,11 @@ import { remembered } from '../../basics/remember';
 import { lastAtOrBefore } from '../../basics/search';
 import { type BeatsChoice, type HeardBeats, MOST_BEATS } from '../../decisions/kinds/beats';
 import { hundredths, secondsAt, tickAt } from '../../model/clock';
-import type { Performance } from '../../model/performance';
+import { PERCUSSION_CHANNEL, type Performance } from '../../model/performance';
 import { type FoundBeats, findBeats, isGridUnusable, keptTo } from './beats';
 import { onsetsOf } from './onsets';
 import { otherPulse } from './pulse';
+import type { Backbeat } from './recount';
 
 /** So well must attacks keep to beats that are gone by though nobody chose them (see `keptTo`). */
 const KEPT = 0.5;
@@ -17,9 +18,22 @@ const asChoice = ({ clock }: Performance, { seconds, perBar, first }: FoundBeats
   first,
 });
 
+const KICKS = new Set([35, 36]);
+const SNARES = new Set([38, 40]);
+
+/** The kicks and snares of the kits on the percussion channel (General MIDI, percussion keys). */
+function backbeatOf({ clock, strands }: Performance): Backbeat {
+  const kits = strands.filter(({ channel }) => channel === PERCUSSION_CHANNEL);
+  const struck = (keys: ReadonlySet<number>) =>
+    [...new Set(kits.flatMap(({ notes }) => notes.flatMap(({ key, on }) => (keys.has(key) ? [on] : []))))]
+      .sort((a, b) => a - b)
+      .map((tick) => secondsAt(clock, tick));
+  return { kicks: struck(KICKS), snares: struck(SNARES) };
+}
+
 /** Beats that can be heard in the music, whatever the file's are; null where none can. */
 export function audibleBeats(performance: Performance): BeatsChoice | null {
-  const found = findBeats(onsetsOf(performance));
+  const found = findBeats(onsetsOf(performance), backbeatOf(performance));
   return found && asChoice(performance, found);
 }
 

@@ -1,3 +1,4 @@
+import { medianOf } from '../../basics/average';
 import { lastAtOrBefore } from '../../basics/search';
 import { informationOf } from './information';
 import { drawn, type Onset } from './onsets';
@@ -8,6 +9,64 @@ const KEPT = 0.85;
 const FINEST = 0.2;
 /** What the places of attacks may tell of beats in sixths that should be counted in fours, in bits an attack. */
 const TELLS_NOTHING = 0.1;
+
+/** Kicks and snares of a kit, in seconds, ascending. */
+export interface Backbeat {
+  kicks: readonly number[];
+  snares: readonly number[];
+}
+
+/** So many snares, this share of them as far from each other as is usual, within this share of that. */
+const SNARES = 12;
+const REGULAR = 0.6;
+const ALIKE = 0.06;
+/** This share of kicks lies about the middle between snares, or about a snare's own distance from one, within this share of it. */
+const BETWEEN = 0.6;
+const MIDDLE = 0.12;
+/** Where snares are so many beats apart, of how many slots in a beat so many make a beat of two to a snare. */
+const BY_SNARES: readonly [apart: number, slots: number, step: number][] = [
+  [1, 2, 1],
+  [1.5, 4, 3],
+  [3, 2, 3],
+];
+
+/**
+ * The beats, or others at the pace of a kit whose snares answer its kicks: a
+ * snare is two beats from the next, and kicks come between (the backbeat,
+ * common practice of popular music).
+ */
+export function countedByKit(
+  beats: readonly number[],
+  onsets: readonly Onset[],
+  { kicks, snares }: Backbeat,
+): number[] {
+  const gaps = snares.slice(1).map((snare, at) => snare - snares[at]!);
+  if (gaps.length < SNARES || beats.length < 2) return [...beats];
+  const usual = medianOf(gaps);
+  const regular = gaps.filter((gap) => Math.abs(gap / usual - 1) < ALIKE).length;
+  if (regular < REGULAR * gaps.length) return [...beats];
+  const between = kicks.filter((kick) => {
+    const before = snares[lastAtOrBefore(snares, kick, (each) => each)]!;
+    const phase = ((kick - before) / usual) % 1;
+    return Math.abs(Math.abs(phase) - 0.5) < MIDDLE;
+  }).length;
+  if (between < BETWEEN * kicks.length || kicks.length < SNARES) return [...beats];
+  const pace = medianOf(beats.slice(1).map((beat, at) => beat - beats[at]!));
+  const other = BY_SNARES.find(([apart]) => Math.abs(usual / pace / apart - 1) < ALIKE);
+  if (!other) return [...beats];
+  const [, slots, step] = other;
+  // It begins where snares and kicks stand.
+  const votes = new Array<number>(step).fill(0);
+  for (const stroke of [...snares, ...kicks]) {
+    const at = Math.min(
+      lastAtOrBefore(beats, stroke, (beat) => beat),
+      beats.length - 2,
+    );
+    const place = slots * (at + (stroke - beats[at]!) / (beats[at + 1]! - beats[at]!));
+    votes[((Math.round(place) % step) + step) % step]!++;
+  }
+  return everySlots(beats, onsets, slots, votes.indexOf(Math.max(...votes)), step);
+}
 
 /** The slots of beats, so many to each, on which onsets fall; null where too many fall between. */
 function slotsOf(beats: readonly number[], onsets: readonly Onset[], count: number) {
