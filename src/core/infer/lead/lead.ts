@@ -7,6 +7,7 @@ import type { Strike } from '../../model/sketch';
 import { straightMoment, swingInBar } from '../../model/swing';
 import { type Moment, QUARTER } from '../../model/time';
 import type { Tidiness } from '../attacks/tidiness';
+import { shareTogether, usualLag } from './coincidence';
 import { type Lead, leadOf, NO_LEAD } from './lead-of';
 
 /** Leads that are considered: from a little behind the beat to well ahead of it, in seconds. */
@@ -19,7 +20,7 @@ const LEADS = Array.from(
 );
 /** Spread of attacks around a lead, in seconds. */
 const SPREAD = 0.02;
-/** How likely written music attacks on a bar line, a beat, an eighth, a 16th, anywhere else (log, common practice). */
+/** How likely written music attacks on a bar line, a beat, an eighth, a 16th or triplet, anywhere else (log, common practice). */
 const ON_BAR = 0;
 const ON_BEAT = -0.4;
 const ON_EIGHTH = -1.3;
@@ -36,6 +37,14 @@ const TOGETHER = 1;
 const CHANCE = 0.15;
 const BIN = 0.005;
 const ROUNDS = 3;
+/** A voice that strikes together with others for less than this share does so by chance; by so much more, clearly. */
+const SELDOM = 0.2;
+const CLEARLY = 0.1;
+/** A lead that others confirm: so long, of so many attacks, few of which lie on the grid without it; on it is within this, in seconds. */
+const LEAST = 0.02;
+const MOSTLY = 0.6;
+const OFF_GRID = 0.4;
+const ON_PLACE = 0.008;
 
 /**
  * Two groups of strikes of one strand, long and short or high and low, have
@@ -93,11 +102,58 @@ export function* settleLeads(
     hearing.strikes.map((strikes) => voiceOf(strikes, isFixed(hearing), frame, swings)),
   );
   const all = voices.flat();
-  if (all.every(({ curves }) => curves === null)) return voices;
-  const crowd = crowdOf(all);
-  for (let round = 0; round < ROUNDS; round++)
-    if (!(yield* eachInSteps(all, (voice) => settle(voice, crowd))).includes(true)) break;
+  if (all.some(({ curves }) => curves !== null)) {
+    const crowd = crowdOf(all);
+    for (let round = 0; round < ROUNDS; round++)
+      if (!(yield* eachInSteps(all, (voice) => settle(voice, crowd))).includes(true)) break;
+  }
+  const unpitched = new Set(hearings.flatMap((hearing, at) => (hearing.unpitched ? voices[at]! : [])));
+  yield* eachInSteps(all, (voice) => {
+    if (!unpitched.has(voice)) confirm(voice, all, frame);
+  });
   return voices;
+}
+
+/**
+ * What a voice strikes together with others to the moment tells more than
+ * where it lies: with no lead it has none; with one, and off the grid without
+ * it, it has that one, however exactly it was put there.
+ */
+function confirm(voice: Voice, all: readonly Voice[], frame: Frame): void {
+  if (voice.strikes.length < ENOUGH || all.length < 2) return;
+  const soundOf = ({ strikes }: Voice, index: number) => secondsAt(frame.clock, strikes[index]!.tick);
+  const times = voice.sample.map((index) => soundOf(voice, index));
+  const others = all
+    .filter((each) => each !== voice)
+    .flatMap((each) => each.strikes.map((strike, index) => soundOf(each, index) + leadOf(each.lead, strike)))
+    .sort((a, b) => a - b);
+  const together = (lag: number) => shareTogether(times, others, lag);
+  const asItIs = together(0);
+  const found = -voice.lead.seconds;
+  if (asItIs > SELDOM) {
+    if (found !== 0 && together(found) < asItIs + CLEARLY) voice.lead = NO_LEAD;
+    return;
+  }
+  const lag = usualLag(times, others);
+  const isLate =
+    Math.abs(lag) >= LEAST &&
+    together(lag) >= MOSTLY &&
+    together(lag) > together(found) + CLEARLY &&
+    shareOnGrid(times, frame) <= OFF_GRID;
+  if (isLate) voice.lead = { seconds: -lag };
+}
+
+/** The share of attacks on 16ths and eighth triplets; seconds. */
+function shareOnGrid(times: readonly number[], frame: Frame): number {
+  const isOn = (time: number) => {
+    const tick = tickAt(frame.clock, time);
+    const perUnit = tempoAt(frame.clock, tick) / 1e6 / QUARTER;
+    const moment = momentOf(frame, tick);
+    return [QUARTER / 4, QUARTER / 3].some(
+      (step) => Math.abs(moment - Math.round(moment / step) * step) * perUnit <= ON_PLACE,
+    );
+  };
+  return times.filter(isOn).length / times.length;
 }
 
 /** Finds the strands that have two leads, for long and short notes or for high and low ones. */
@@ -280,6 +336,7 @@ function likelihood(moment: Moment, scale: number, frame: Frame): number {
     worth(end, ON_BAR),
     worth(nearest(QUARTER / 2), ON_EIGHTH),
     worth(nearest(QUARTER / 4), ON_SIXTEENTH),
+    worth(nearest(QUARTER / 3), ON_SIXTEENTH),
   );
   for (const { start } of beatsOf(bar))
     best = Math.max(best, worth(zero + start, start === 0 ? ON_BAR : ON_BEAT));
