@@ -28,7 +28,10 @@ const BY_SNARES: readonly [apart: number, slots: number, step: number][] = [
   [1, 2, 1],
   [1.5, 4, 3],
   [3, 2, 3],
+  [4, 1, 2],
 ];
+/** Beats as quick as this, in seconds, with a snare in four are rather halves; slower ones are in half time. */
+const QUICK = 0.36;
 
 /**
  * The beats, or others at the pace of a kit whose snares answer its kicks: a
@@ -52,7 +55,9 @@ export function countedByKit(
   }).length;
   if (between < BETWEEN * kicks.length || kicks.length < SNARES) return [...beats];
   const pace = medianOf(beats.slice(1).map((beat, at) => beat - beats[at]!));
-  const other = BY_SNARES.find(([apart]) => Math.abs(usual / pace / apart - 1) < ALIKE);
+  const other = BY_SNARES.find(
+    ([apart]) => Math.abs(usual / pace / apart - 1) < ALIKE && (apart < 4 || pace < QUICK),
+  );
   if (!other) return [...beats];
   const [, slots, step] = other;
   // It begins where snares and kicks stand.

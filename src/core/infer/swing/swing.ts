@@ -93,7 +93,7 @@ export function* findSwing(
   }
   const swings = best.swings.flatMap((swing) => {
     if (swing.to - swing.from < SHORTEST[value]) return [];
-    const refined = ratioOf(telling.flat(), swing);
+    const refined = ratioOf(telling, swing);
     return refined ? [{ ...swing, ratio: refined }] : [];
   });
   return { swings, gain: swings.length > 0 ? best.gain : 0 };
@@ -204,7 +204,36 @@ function passages(gains: Float64Array): { passages: { from: number; to: number }
 }
 
 /** The ratio of a passage's pairs; null where too few of them tell. */
-function ratioOf(telling: readonly Telling[], swing: SwingMark): number | null {
+function ratioOf(bodies: readonly (readonly Telling[])[], swing: SwingMark): number | null {
+  const pairs = bodies.map((telling) => pairsOf(telling, swing));
+  const sumOf = (count: (own: Pairs) => number) => pairs.reduce((sum, own) => sum + count(own), 0);
+  const offbeats = sumOf((own) => own.offbeats.length);
+  const [divided, clean] = [sumOf((own) => own.divided), sumOf((own) => own.clean)];
+  const middle = sumOf((own) => own.middle);
+  if (offbeats < ENOUGH || sumOf((own) => own.starts.length) < BEGUN * offbeats) return null;
+  if (middle > THREES * clean && middle + clean > NOTHING_ELSE * divided) return null;
+  if (swing.value === '16th' && clean < Math.max(CLEAN * divided, swing.to - swing.from)) return null;
+  // From where the pairs of each part begin, since it may be late as a whole, or part of the lateness taken for a lead.
+  const ratio = medianOf(
+    pairs.flatMap((own) => {
+      const begins = own.starts.length < ENOUGH ? 0 : medianOf(own.starts);
+      return own.offbeats.map((phase) => phase - begins);
+    }),
+  );
+  return ratio > LIGHTEST && ratio < HARDEST ? ratio : null;
+}
+
+/** The pairs of a part: where in them it strikes first and about the offbeat, and how many are divided how. */
+interface Pairs {
+  offbeats: number[];
+  starts: number[];
+  /** Divided at all; in long and short alone; in long and short with a middle one. */
+  divided: number;
+  clean: number;
+  middle: number;
+}
+
+function pairsOf(telling: readonly Telling[], swing: SwingMark): Pairs {
   const pair = pairOf(swing);
   const offbeats: number[] = [];
   const starts: number[] = [];
@@ -230,10 +259,5 @@ function ratioOf(telling: readonly Telling[], swing: SwingMark): number | null {
         middle++;
     }
   }
-  if (offbeats.length < ENOUGH || starts.length < BEGUN * offbeats.length) return null;
-  if (middle > THREES * clean && middle + clean > NOTHING_ELSE * divided) return null;
-  if (swing.value === '16th' && clean < Math.max(CLEAN * divided, swing.to - swing.from)) return null;
-  // From where the pairs begin, since part of the lateness may have been taken for a lead.
-  const ratio = medianOf(offbeats) - (starts.length < ENOUGH ? 0 : medianOf(starts));
-  return ratio > LIGHTEST && ratio < HARDEST ? ratio : null;
+  return { offbeats, starts, divided, clean, middle };
 }
