@@ -50,7 +50,7 @@ export function* hearTogether(
   }
   // Late offbeats may look like a lead of short notes: what is swung is taken out before such are looked for.
   if (found.swings.length > 0) voices = yield* settleLeads(hearings, frame, found.swings);
-  yield* divideLeads(voices);
+  yield* divideLeads(voices, frame);
   function* withSixteenths() {
     const sixteenths = yield* swingUnder(leadsOf(voices), '16th');
     return [
@@ -65,7 +65,7 @@ export function* hearTogether(
   if (swings.length > found.swings.length) {
     const before = voices;
     voices = yield* settleLeads(hearings, frame, swings);
-    yield* divideLeads(voices);
+    yield* divideLeads(voices, frame);
     swings = yield* withSixteenths();
     if (swings.length === found.swings.length) voices = before;
   }

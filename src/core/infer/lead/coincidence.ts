@@ -1,23 +1,28 @@
 import { lastAtOrBefore } from '../../basics/search';
 
-/** Attacks this near to each other are struck together, in seconds. */
-const TOGETHER = 0.006;
+/** A peak is so wide to either side, in seconds. */
+const WIDTH = 0.006;
 /** Of lags that come so nearly as often the nearest counts: others may strike on every 16th. */
 const AS_OFTEN = 0.9;
 /** Lags that are looked for, and in what steps, in seconds. */
 const FARTHEST = 0.12;
 const BIN = 0.002;
 
-/** The share of attacks with which others are struck, each moved earlier by a lag; seconds, both ascending. */
-export function shareTogether(times: readonly number[], others: readonly number[], lag: number): number {
+/**
+ * The share of attacks that are struck within so much of others, each moved earlier by a lag; seconds, both ascending.
+ */
+export function shareTogether(
+  times: readonly number[],
+  others: readonly number[],
+  lag: number,
+  within: number,
+): number {
   if (times.length === 0) return 0;
   let together = 0;
   for (const time of times) {
     const at = lastAtOrBefore(others, time - lag, (each) => each);
     if (
-      [others[at], others[at + 1]].some(
-        (each) => each !== undefined && Math.abs(each - time + lag) <= TOGETHER,
-      )
+      [others[at], others[at + 1]].some((each) => each !== undefined && Math.abs(each - time + lag) <= within)
     )
       together++;
   }
@@ -41,7 +46,7 @@ export function usualLag(times: readonly number[], others: readonly number[]): n
       if (bin >= 0 && bin < counts.length) counts[bin]!++;
     }
   }
-  const width = Math.round(TOGETHER / BIN / 2);
+  const width = Math.round(WIDTH / BIN / 2);
   const around = (bin: number) =>
     counts.slice(Math.max(0, bin - width), bin + width + 1).reduce((sum, each) => sum + each, 0);
   const all = [...counts.keys()].map((bin) => ({ lag: (bin - reach) * BIN, count: around(bin) }));
@@ -51,6 +56,6 @@ export function usualLag(times: readonly number[], others: readonly number[]): n
     .reduce((a, b) => (Math.abs(b.lag) < Math.abs(a.lag) ? b : a));
   // Its own peak, of those bins that count nearly as often.
   return all
-    .filter(({ lag }) => Math.abs(lag - nearest.lag) <= TOGETHER)
+    .filter(({ lag }) => Math.abs(lag - nearest.lag) <= WIDTH)
     .reduce((a, b) => (b.count > a.count ? b : a)).lag;
 }

@@ -20,7 +20,7 @@ const LEADS = Array.from(
 );
 /** Spread of attacks around a lead, in seconds. */
 const SPREAD = 0.02;
-/** How likely written music attacks on a bar line, a beat, an eighth, a 16th or triplet, anywhere else (log, common practice). */
+/** How likely written music attacks on a bar line, a beat, an eighth, a 16th, anywhere else (log, common practice). */
 const ON_BAR = 0;
 const ON_BEAT = -0.4;
 const ON_EIGHTH = -1.3;
@@ -40,6 +40,10 @@ const ROUNDS = 3;
 /** A voice that strikes together with others for less than this share does so by chance; by so much more, clearly. */
 const SELDOM = 0.2;
 const CLEARLY = 0.1;
+const LITTLE = 0.03;
+/** Programmed, and played, attacks this near to each other are struck together, in seconds. */
+const SHARP = 0.006;
+const LOOSE = 0.012;
 /** A lead that others confirm: so long, of so many attacks, few of which lie on the grid without it; on it is within this, in seconds. */
 const LEAST = 0.02;
 const MOSTLY = 0.6;
@@ -121,24 +125,21 @@ export function* settleLeads(
  */
 function confirm(voice: Voice, all: readonly Voice[], frame: Frame): void {
   if (voice.strikes.length < ENOUGH || all.length < 2) return;
-  const soundOf = ({ strikes }: Voice, index: number) => secondsAt(frame.clock, strikes[index]!.tick);
-  const times = voice.sample.map((index) => soundOf(voice, index));
-  const others = all
-    .filter((each) => each !== voice)
-    .flatMap((each) => each.strikes.map((strike, index) => soundOf(each, index) + leadOf(each.lead, strike)))
-    .sort((a, b) => a - b);
-  const together = (lag: number) => shareTogether(times, others, lag);
+  const times = voice.sample.map((index) => soundOf(voice, index, NO_LEAD, frame));
+  const others = othersOf(voice, all, frame);
+  const together = (lag: number, within = SHARP) => shareTogether(times, others, lag, within);
   const asItIs = together(0);
   const found = -voice.lead.seconds;
-  if (asItIs > SELDOM) {
-    if (found !== 0 && together(found) < asItIs + CLEARLY) voice.lead = NO_LEAD;
-    return;
+  if (found !== 0) {
+    const isExact = asItIs >= MOSTLY && together(found) < asItIs + CLEARLY;
+    if (isExact || together(0, LOOSE) > together(found, LOOSE) + LITTLE) voice.lead = NO_LEAD;
   }
+  if (asItIs > SELDOM) return;
   const lag = usualLag(times, others);
   const isLate =
     Math.abs(lag) >= LEAST &&
     together(lag) >= MOSTLY &&
-    together(lag) > together(found) + CLEARLY &&
+    together(lag) > together(-voice.lead.seconds) + CLEARLY &&
     shareOnGrid(times, frame) <= OFF_GRID;
   if (isLate) voice.lead = { seconds: -lag };
 }
@@ -157,12 +158,38 @@ function shareOnGrid(times: readonly number[], frame: Frame): number {
 }
 
 /** Finds the strands that have two leads, for long and short notes or for high and low ones. */
-export function* divideLeads(voices: readonly (readonly Voice[])[]): Steps<void> {
+export function* divideLeads(voices: readonly (readonly Voice[])[], frame: Frame): Steps<void> {
   const all = voices.flat();
   if (all.every(({ curves }) => curves === null)) return;
   const crowd = crowdOf(all);
-  yield* eachInSteps(all, (voice) => divide(voice, crowd));
+  yield* eachInSteps(all, (voice) => {
+    const before = voice.lead;
+    divide(voice, crowd);
+    // What strikes less together with others for it was together before: its places are others.
+    if (
+      voice.lead !== before &&
+      togetherUnder(voice, voice.lead, all, frame) < togetherUnder(voice, before, all, frame)
+    )
+      voice.lead = before;
+  });
 }
+
+/** The share of a voice's strikes that come together with others, each where its lead puts it. */
+function togetherUnder(voice: Voice, lead: Lead, all: readonly Voice[], frame: Frame): number {
+  const times = voice.sample.map((index) => soundOf(voice, index, lead, frame)).sort((a, b) => a - b);
+  return shareTogether(times, othersOf(voice, all, frame), 0, LOOSE);
+}
+
+/** When a strike sounds, in seconds, moved to where a lead puts it. */
+const soundOf = ({ strikes }: Voice, index: number, lead: Lead, { clock }: Frame): number =>
+  secondsAt(clock, strikes[index]!.tick) + leadOf(lead, strikes[index]!);
+
+/** When the other voices strike, each where its lead puts it, in seconds, ascending. */
+const othersOf = (voice: Voice, all: readonly Voice[], frame: Frame): number[] =>
+  all
+    .filter((each) => each !== voice)
+    .flatMap((each) => each.strikes.map((_, index) => soundOf(each, index, each.lead, frame)))
+    .sort((a, b) => a - b);
 
 function crowdOf(voices: readonly Voice[]): Crowd {
   const crowd = new Crowd(voices.map(({ seconds }) => seconds));
@@ -336,7 +363,6 @@ function likelihood(moment: Moment, scale: number, frame: Frame): number {
     worth(end, ON_BAR),
     worth(nearest(QUARTER / 2), ON_EIGHTH),
     worth(nearest(QUARTER / 4), ON_SIXTEENTH),
-    worth(nearest(QUARTER / 3), ON_SIXTEENTH),
   );
   for (const { start } of beatsOf(bar))
     best = Math.max(best, worth(zero + start, start === 0 ? ON_BAR : ON_BEAT));
