@@ -8,54 +8,74 @@ const AS_OFTEN = 0.9;
 const FARTHEST = 0.12;
 const BIN = 0.002;
 
+/** All attacks of a piece in order: when, in seconds, and of which voice. */
+export interface Attacks {
+  seconds: readonly number[];
+  voice: Int32Array;
+}
+
+/** @param voices when each voice attacks, in seconds */
+export function attacksOf(voices: readonly (readonly number[])[]): Attacks {
+  const all = voices.flatMap((times, voice) => times.map((seconds) => ({ seconds, voice })));
+  all.sort((a, b) => a.seconds - b.seconds);
+  return {
+    seconds: all.map(({ seconds }) => seconds),
+    voice: Int32Array.from(all, ({ voice }) => voice),
+  };
+}
+
+/** How far before a moment other voices attack (negative: after), within a reach; seconds. */
+function* othersNear(
+  { seconds, voice }: Attacks,
+  own: number,
+  time: number,
+  reach: number,
+): Generator<number> {
+  for (let at = lastAtOrBefore(seconds, time + reach, (each) => each); at >= 0; at--) {
+    const before = time - seconds[at]!;
+    if (before > reach) return;
+    if (before >= -reach && voice[at] !== own) yield before;
+  }
+}
+
 /**
- * The share of attacks that are struck within so much of others, each moved earlier by a lag; seconds, both ascending.
+ * The share of a voice's attacks that come within so much of another voice's, each moved earlier by a lag; seconds.
+ *
+ * @param own number of the voice
  */
 export function shareTogether(
+  attacks: Attacks,
+  own: number,
   times: readonly number[],
-  others: readonly number[],
   lag: number,
   within: number,
 ): number {
   if (times.length === 0) return 0;
-  let together = 0;
-  for (const time of times) {
-    const at = lastAtOrBefore(others, time - lag, (each) => each);
-    if (
-      [others[at], others[at + 1]].some((each) => each !== undefined && Math.abs(each - time + lag) <= within)
-    )
-      together++;
-  }
-  return together / times.length;
+  const together = times.filter((time) => !othersNear(attacks, own, time - lag, within).next().done);
+  return together.length / times.length;
 }
 
 /**
- * How far attacks come after those of others that they are struck with, most
- * often (the peak of the cross-correlogram); negative for before.
+ * How far a voice's attacks come after those of others that they are struck
+ * with, most often (the peak of the cross-correlogram); negative for before.
  */
-export function usualLag(times: readonly number[], others: readonly number[]): number {
+export function usualLag(attacks: Attacks, own: number, times: readonly number[]): number {
   const reach = Math.round(FARTHEST / BIN);
   const counts = new Float64Array(2 * reach + 1);
-  for (const time of times) {
-    for (
-      let at = lastAtOrBefore(others, time + FARTHEST, (each) => each);
-      at >= 0 && others[at]! >= time - FARTHEST;
-      at--
-    ) {
-      const bin = Math.round((time - others[at]!) / BIN) + reach;
-      if (bin >= 0 && bin < counts.length) counts[bin]!++;
-    }
-  }
+  for (const time of times)
+    for (const before of othersNear(attacks, own, time, FARTHEST))
+      counts[Math.round(before / BIN) + reach]!++;
   const width = Math.round(WIDTH / BIN / 2);
-  const around = (bin: number) =>
-    counts.slice(Math.max(0, bin - width), bin + width + 1).reduce((sum, each) => sum + each, 0);
-  const all = [...counts.keys()].map((bin) => ({ lag: (bin - reach) * BIN, count: around(bin) }));
+  const all = [...counts.keys()].map((bin) => ({
+    lag: (bin - reach) * BIN,
+    count: counts.slice(Math.max(0, bin - width), bin + width + 1).reduce((sum, each) => sum + each, 0),
+  }));
   const most = Math.max(...all.map(({ count }) => count));
   const nearest = all
     .filter(({ count }) => count >= AS_OFTEN * most)
     .reduce((a, b) => (Math.abs(b.lag) < Math.abs(a.lag) ? b : a));
-  // Its own peak, of those bins that count nearly as often.
-  return all
-    .filter(({ lag }) => Math.abs(lag - nearest.lag) <= WIDTH)
-    .reduce((a, b) => (b.count > a.count ? b : a)).lag;
+  // Its middle: a peak is as wide as the attacks are loose.
+  const about = [...counts.keys()].filter((bin) => Math.abs((bin - reach) * BIN - nearest.lag) <= WIDTH);
+  const sum = about.reduce((total, bin) => total + counts[bin]!, 0);
+  return about.reduce((total, bin) => total + counts[bin]! * (bin - reach) * BIN, 0) / Math.max(1, sum);
 }

@@ -7,7 +7,7 @@ import type { Strike } from '../../model/sketch';
 import { straightMoment, swingInBar } from '../../model/swing';
 import { type Moment, QUARTER } from '../../model/time';
 import type { Tidiness } from '../attacks/tidiness';
-import { shareTogether, usualLag } from './coincidence';
+import { type Attacks, attacksOf, shareTogether, usualLag } from './coincidence';
 import { type Lead, leadOf, NO_LEAD } from './lead-of';
 
 /** Leads that are considered: from a little behind the beat to well ahead of it, in seconds. */
@@ -112,22 +112,26 @@ export function* settleLeads(
       if (!(yield* eachInSteps(all, (voice) => settle(voice, crowd))).includes(true)) break;
   }
   const unpitched = new Set(hearings.flatMap((hearing, at) => (hearing.unpitched ? voices[at]! : [])));
-  yield* eachInSteps(all, (voice) => {
-    if (!unpitched.has(voice)) confirm(voice, all, frame);
+  const attacks = soundingsOf(all, frame);
+  yield* eachInSteps(all.entries(), ([own, voice]) => {
+    if (!unpitched.has(voice) && all.length > 1) confirm(voice, own, attacks, frame);
   });
   return voices;
 }
+
+/** When each voice strikes, where its lead puts it. */
+const soundingsOf = (voices: readonly Voice[], frame: Frame): Attacks =>
+  attacksOf(voices.map((voice) => voice.strikes.map((_, index) => soundOf(voice, index, voice.lead, frame))));
 
 /**
  * What a voice strikes together with others to the moment tells more than
  * where it lies: with no lead it has none; with one, and off the grid without
  * it, it has that one, however exactly it was put there.
  */
-function confirm(voice: Voice, all: readonly Voice[], frame: Frame): void {
-  if (voice.strikes.length < ENOUGH || all.length < 2) return;
+function confirm(voice: Voice, own: number, attacks: Attacks, frame: Frame): void {
+  if (voice.strikes.length < ENOUGH) return;
   const times = voice.sample.map((index) => soundOf(voice, index, NO_LEAD, frame));
-  const others = othersOf(voice, all, frame);
-  const together = (lag: number, within = SHARP) => shareTogether(times, others, lag, within);
+  const together = (lag: number, within = SHARP) => shareTogether(attacks, own, times, lag, within);
   const asItIs = together(0);
   const found = -voice.lead.seconds;
   if (found !== 0) {
@@ -135,7 +139,7 @@ function confirm(voice: Voice, all: readonly Voice[], frame: Frame): void {
     if (isExact || together(0, LOOSE) > together(found, LOOSE) + LITTLE) voice.lead = NO_LEAD;
   }
   if (asItIs > SELDOM) return;
-  const lag = usualLag(times, others);
+  const lag = usualLag(attacks, own, times);
   const isLate =
     Math.abs(lag) >= LEAST &&
     together(lag) >= MOSTLY &&
@@ -162,34 +166,27 @@ export function* divideLeads(voices: readonly (readonly Voice[])[], frame: Frame
   const all = voices.flat();
   if (all.every(({ curves }) => curves === null)) return;
   const crowd = crowdOf(all);
-  yield* eachInSteps(all, (voice) => {
+  const attacks = soundingsOf(all, frame);
+  yield* eachInSteps(all.entries(), ([own, voice]) => {
     const before = voice.lead;
     divide(voice, crowd);
+    if (voice.lead === before) return;
+    const together = (lead: Lead) =>
+      shareTogether(
+        attacks,
+        own,
+        voice.sample.map((index) => soundOf(voice, index, lead, frame)),
+        0,
+        LOOSE,
+      );
     // What strikes less together with others for it was together before: its places are others.
-    if (
-      voice.lead !== before &&
-      togetherUnder(voice, voice.lead, all, frame) < togetherUnder(voice, before, all, frame)
-    )
-      voice.lead = before;
+    if (together(voice.lead) < together(before)) voice.lead = before;
   });
-}
-
-/** The share of a voice's strikes that come together with others, each where its lead puts it. */
-function togetherUnder(voice: Voice, lead: Lead, all: readonly Voice[], frame: Frame): number {
-  const times = voice.sample.map((index) => soundOf(voice, index, lead, frame)).sort((a, b) => a - b);
-  return shareTogether(times, othersOf(voice, all, frame), 0, LOOSE);
 }
 
 /** When a strike sounds, in seconds, moved to where a lead puts it. */
 const soundOf = ({ strikes }: Voice, index: number, lead: Lead, { clock }: Frame): number =>
   secondsAt(clock, strikes[index]!.tick) + leadOf(lead, strikes[index]!);
-
-/** When the other voices strike, each where its lead puts it, in seconds, ascending. */
-const othersOf = (voice: Voice, all: readonly Voice[], frame: Frame): number[] =>
-  all
-    .filter((each) => each !== voice)
-    .flatMap((each) => each.strikes.map((_, index) => soundOf(each, index, each.lead, frame)))
-    .sort((a, b) => a - b);
 
 function crowdOf(voices: readonly Voice[]): Crowd {
   const crowd = new Crowd(voices.map(({ seconds }) => seconds));
