@@ -30,8 +30,9 @@ const ENOUGH = 8;
 /** Attacks that are looked at in each strand, evenly taken, and in all together: hundreds of strands agree no better. */
 const SAMPLE = 160;
 const SAMPLE_OF_ALL = 4000;
-/** This share of attacks must come near an eighth or a triplet by it, and so many more than there were. */
+/** This share of attacks must come near an eighth or a triplet by it, or near a 16th, and so many more than there were. */
 const NEAR_ALL = 0.6;
+const NEAR_ALL_16THS = 0.75;
 const MORE = 0.3;
 /** Deviations within which an attack lies about a place. */
 const NEAR = 1.5;
@@ -116,8 +117,11 @@ function findOffset(performance: Performance): number {
     .reduce((a, b) => (b.gain > a.gain ? b : a), best);
   const seconds = (Math.abs(peak.offset) * tempoAt(clock, all[0]!.tick)) / 1e6 / quarter;
   if (seconds < NOTICED || peak.gain < WORTH_ALL || peak.gain < WORTH_EACH * all.length) return 0;
-  const [near, nearer] = [shareNear(all, quarter, 0), shareNear(all, quarter, peak.offset)];
-  if (nearer < NEAR_ALL || nearer - near < MORE) return 0;
+  const comesNear = (steps: readonly number[], enough: number) => {
+    const [near, nearer] = [shareNear(all, 0, steps), shareNear(all, peak.offset, steps)];
+    return nearer >= enough && nearer - near >= MORE;
+  };
+  if (!comesNear([quarter / 2, quarter / 3], NEAR_ALL) && !comesNear([quarter / 4], NEAR_ALL_16THS)) return 0;
   // Music that goes by other beats than the file's is not late on these.
   const isElsewhere = isGridUnusable(performance) || otherPulse(performance) !== null;
   return isCommon(peak.offset) && !isElsewhere ? peak.offset : 0;
@@ -176,12 +180,11 @@ function likelihood({ at, length, beats, scale }: Attack, offset: number, quarte
   return best;
 }
 
-/** The share of attacks that lie about an eighth or a triplet eighth. */
-function shareNear(attacks: readonly Attack[], quarter: number, offset: number): number {
+/** The share of attacks that lie about a multiple of one of the steps, in ticks. */
+function shareNear(attacks: readonly Attack[], offset: number, steps: readonly number[]): number {
   const isNear = ({ at, scale }: Attack, step: number) =>
     Math.abs(at - offset - Math.round((at - offset) / step) * step) * scale <= NEAR;
-  const near = attacks.filter((attack) => isNear(attack, quarter / 2) || isNear(attack, quarter / 3));
-  return near.length / attacks.length;
+  return attacks.filter((attack) => steps.some((step) => isNear(attack, step))).length / attacks.length;
 }
 
 /** The share of attacks that stand on a 16th or a triplet eighth to the tick. */
