@@ -164,6 +164,8 @@ export function readSpan(
     if (neutral && count > 1) continue;
     if (idle > 0 && fitted.offsets.every((offset) => offset < 0 || offset % idle === 0)) continue;
     if (beats > 1 && placesUsed(fitted.offsets) < 2) continue;
+    // Of a rare tuplet most places are struck: one late attack is none.
+    if (isRare(count) && placesUsed(fitted.offsets) * 2 <= count) continue;
     if (isKnown(readings, foreign, literal, fitted.offsets)) continue;
     best = Math.min(best, fitted.cost + prior);
     readings.push({
@@ -255,6 +257,9 @@ export function againstSwing(reading: Reading, length: Span, pair: Span): number
   const phases = offsets.map((offset) => offset % pair);
   return phases.includes(pair / 4) && !phases.includes((3 * pair) / 4) ? SWUNG_SECOND : 0;
 }
+
+/** Neither halves nor thirds divide it. */
+const isRare = (count: number): boolean => [5, 7, 9, 10].includes(count);
 
 /** How many different slots hold attacks; places come in order. */
 function placesUsed(offsets: readonly number[]): number {
