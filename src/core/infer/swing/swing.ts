@@ -45,6 +45,9 @@ const CLEAN = 0.62;
 const THREES = 0.4;
 const NOTHING_ELSE = 0.8;
 const MIDDLE_FROM = 0.25;
+/** Programmed swing is most often that of triplets; within this share of a pair it is. */
+const TRIPLETS = 2 / 3;
+const TO_THE_TICK = 0.004;
 /** Attacks where pairs begin, for each offbeat, at least: fewer lie on no grid at all. */
 const BEGUN = 0.45;
 /** What lies beyond this share of a pair divides it. */
@@ -213,6 +216,9 @@ function ratioOf(bodies: readonly (readonly Telling[])[], swing: SwingMark): num
   if (offbeats < ENOUGH || sumOf((own) => own.starts.length) < BEGUN * offbeats) return null;
   if (middle > THREES * clean && middle + clean > NOTHING_ELSE * divided) return null;
   if (swing.value === '16th' && clean < Math.max(CLEAN * divided, swing.to - swing.from)) return null;
+  // What stands on triplets to the tick was put there, wherever its pairs begin.
+  const asItIs = medianOf(pairs.flatMap((own) => own.offbeats));
+  if (Math.abs(asItIs - TRIPLETS) < TO_THE_TICK) return TRIPLETS;
   // From where the pairs of each part begin, since it may be late as a whole, or part of the lateness taken for a lead.
   const ratio = medianOf(
     pairs.flatMap((own) => {
