@@ -191,7 +191,8 @@ const UPBEATS: Readonly<Record<number, readonly number[]>> = { 4: [0, 2], 8: [0,
 
 /** 4/4 from the first note, as files get it by default, over music in another meter or with an upbeat. */
 export const findDefaultMeter: Finder = (performance, decisions) => {
-  if (offsetOf(performance, decisions) !== 0) return [];
+  // Bars along heard beats are no file's default.
+  if (offsetOf(performance, decisions) !== 0 || areHeard(decisions.beats)) return [];
   const { meters, clock } = performance;
   const isDefault = meters.every(
     (meter) => meter.tick === 0 && meter.numerator === 4 && meter.denominator === 4,
