@@ -197,6 +197,10 @@ function isKnown(
   return false;
 }
 
+/** The slot nearest to a place in the span; slots lie a step apart. */
+const nearestOf = (offsets: readonly Span[], place: Span, step: Span): Span =>
+  offsets[Math.min(Math.max(0, Math.round(place / step)), offsets.length - 1)]!;
+
 /** What the deviations cost at least: each attack on its nearest slot, whatever the others do. */
 function leastCost(
   played: readonly Played[],
@@ -209,12 +213,11 @@ function leastCost(
   let cost = 0;
   for (let index = from; index < to; index++) {
     const attack = played[index]!;
-    const nearest = (at: Moment) =>
-      placeCost(
-        attack,
-        start + offsets[Math.min(Math.max(0, Math.round((at - start) / step)), offsets.length - 1)]!,
-      );
-    cost += Math.min(attack.grace, nearest(attack.at), nearest(attack.crushedAt ?? attack.at));
+    const { at, grace, crushedAt } = attack;
+    let least = Math.min(grace, placeCost(attack, start + nearestOf(offsets, at - start, step)));
+    if (crushedAt !== undefined)
+      least = Math.min(least, placeCost(attack, start + nearestOf(offsets, crushedAt - start, step)));
+    cost += least;
   }
   return cost;
 }
