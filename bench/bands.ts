@@ -122,7 +122,8 @@ function measure(band: Band, row: Row): void {
     for (let bar = 0; bar < BARS; bar++) {
       row.bars++;
       const { fifths } = score.keys.findLast((key) => key.bar <= bar)!;
-      if (fifths === band.keys[bar]) row.keys++;
+      // Seven flats are five sharps.
+      if ((fifths - band.keys[bar]!) % 12 === 0) row.keys++;
     }
 }
 

@@ -112,6 +112,16 @@ describe('keys', () => {
     ]);
   });
 
+  it('of six flats and six sharps take the one like the signature before', () => {
+    const into = (root: number) =>
+      scoreOf(madeFile(madeTrack('Flute', 0, [...scale(root, 0, 16), ...scale(66, 16 * 1920, 16)]))).keys.map(
+        ({ fifths }) => fifths,
+      );
+    // A♭ to G♭, and E to F♯.
+    expect(into(68)).toEqual([-4, -6]);
+    expect(into(64)).toEqual([4, 6]);
+  });
+
   it('do not change for a bar or two', () => {
     const score = scoreOf(
       madeFile(

@@ -110,5 +110,12 @@ function signaturesOf(path: readonly number[], worths: readonly (readonly number
     keys.push({ bar: from, fifths, minor: worthIn(true) > worthIn(false) });
     from = to;
   }
-  return keys.length > 0 ? keys : [{ bar: 0, fifths: 0, minor: false }];
+  return keys.length > 0 ? sixesLikeOthers(keys) : [{ bar: 0, fifths: 0, minor: false }];
 }
+
+/** Six sharps are six flats: those of the signature before are written on, or of the one after where none is before. */
+const sixesLikeOthers = (keys: readonly KeySignature[]): KeySignature[] =>
+  keys.map((key, at) => {
+    const beside = keys[at - 1]?.fifths ?? keys[at + 1]?.fifths ?? 0;
+    return Math.abs(key.fifths) === 6 && key.fifths * beside < 0 ? { ...key, fifths: -key.fifths } : key;
+  });
