@@ -28,7 +28,7 @@ const UNITS: Record<BeatUnit, string> = { 0.5: 'Eighth', 1: 'Quarter', 1.5: 'Dot
 
 const ORIGINS: Record<BeatSheet['from'], string> = {
   file: 'These are the file’s own beats',
-  heard: 'The file’s beats say nothing of this music; these are heard',
+  heard: 'The file counts other beats than this music has; these are heard',
   decided: 'These beats were set here',
 };
 
