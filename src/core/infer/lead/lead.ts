@@ -166,14 +166,16 @@ export function* divideLeads(voices: readonly (readonly Voice[])[], frame: Frame
   const all = voices.flat();
   if (all.every(({ curves }) => curves === null)) return;
   const crowd = crowdOf(all);
-  const attacks = soundingsOf(all, frame);
+  let attacks: Attacks | undefined;
   yield* eachInSteps(all.entries(), ([own, voice]) => {
     const before = voice.lead;
     divide(voice, crowd);
     if (voice.lead === before) return;
+    attacks ??= soundingsOf(all, frame);
+    const known = attacks;
     const together = (lead: Lead) =>
       shareTogether(
-        attacks,
+        known,
         own,
         voice.sample.map((index) => soundOf(voice, index, lead, frame)),
         0,

@@ -47,6 +47,8 @@ export function gatesOf(attacks: readonly Attack[], tidiness: Tidiness): Readonl
 
 /** Notes held for one share of their value, to the tick, are this share of those that others follow. */
 const SAME_SHARE = 0.5;
+/** Shares are tried in so many steps. */
+const FINE_SHARES = 200;
 /** A share is one gate within this much, and a gate from so much silence on. */
 const SHARE_WIDTH = 0.012;
 const FULL_SHARE = 0.97;
@@ -78,12 +80,20 @@ export function gateOf(attacks: readonly Attack[], frame: Frame): Gate | null {
   const isAbout = (each: (typeof shares)[number], share: number) =>
     Math.abs(each.share - share) <= SHARE_WIDTH + tick / each.step;
   let best = { share: 1, count: 0 };
-  // Held for longer than its value is no gate, so there are few shares to try.
-  const tried = new Set(shares.flatMap(({ share }) => (share <= 1 ? [Math.round(share * 200) / 200] : [])));
-  for (const share of tried) {
+  // Held for longer than its value is no gate, so there are few shares to try: those with enough around them.
+  const bins = new Uint32Array(FINE_SHARES + 1);
+  for (const { share } of shares) if (share <= 1) bins[Math.round(share * FINE_SHARES)]!++;
+  const shortest = shares.reduce((least, { step }) => Math.min(least, step), Number.POSITIVE_INFINITY);
+  const reach = Math.ceil((SHARE_WIDTH + tick / shortest) * FINE_SHARES) + 1;
+  bins.forEach((own, bin) => {
+    const around = bins
+      .subarray(Math.max(0, bin - reach), bin + reach + 1)
+      .reduce((sum, each) => sum + each, 0);
+    if (own === 0 || around < SAME_SHARE * shares.length) return;
+    const share = bin / FINE_SHARES;
     const count = shares.filter((each) => isAbout(each, share)).length;
     if (count > best.count) best = { share, count };
-  }
+  });
   if (best.share >= FULL_SHARE || best.count < SAME_SHARE * shares.length) return null;
   const held = shares.filter((each) => isAbout(each, best.share));
   const values = new Map<Span, number>();
