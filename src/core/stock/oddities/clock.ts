@@ -53,43 +53,41 @@ const KINDS = { loose: 'grid', across: 'pulse' } as const;
  */
 export const findOtherBeats: Finder = (performance, decisions) => {
   const { beats } = decisions;
-  if (areHeard(beats)) {
-    const { clock, end, tempos } = performance;
-    const { ticks, perBar, heard } = beats;
-    const beat = (secondsAt(clock, end) * clock.ticksPerQuarter) / end;
-    // Before the first beat time may go at a pace of its own.
-    const why = whyOf(heard, tempos.length <= 2);
-    return [
-      {
-        id: KINDS[heard],
-        kind: KINDS[heard],
-        ...OF_ALL,
-        count: ticks.length,
-        what: `${why} Bars follow the ${heardWords(ticks.length, beat, perBar)}.`,
-        mend: { label: 'Take these beats', directives: [followed(beats)] },
+  const areFollowed = areHeard(beats);
+  const isAsked = beats === undefined && offsetOf(performance, decisions) === 0;
+  const found = areFollowed ? beats : isAsked ? heardBeats(performance) : null;
+  if (!found) return [];
+  const { ticks, perBar, heard } = found;
+  const { beat, isSteady } = areFollowed ? paceOfClock(performance) : paceOf(performance, found);
+  return [
+    {
+      id: KINDS[heard],
+      kind: KINDS[heard],
+      strand: null,
+      place: null,
+      sure: 0.9,
+      harm: null,
+      count: ticks.length,
+      what: `${whyOf(heard, isSteady)} ${areFollowed ? 'Bars follow the' : 'There are'} ${counted(ticks.length, 'beat')} that can be heard, about ${Math.round(60 / beat)} a minute, ${perBar} a bar.`,
+      mend: {
+        label: areFollowed ? 'Take these beats' : 'Lay bars along the music',
+        directives: [followed(found)],
+      },
+      ...(areFollowed && {
         instead: {
           label: 'The file’s beats',
           directives: [{ kind: 'beats', ticks: [], perBar, first: 0 }],
         },
-      },
-    ];
-  }
-  const heard =
-    beats === undefined && offsetOf(performance, decisions) === 0 ? heardBeats(performance) : null;
-  if (!heard) return [];
-  const { beat, isSteady } = paceOf(performance, heard);
-  const { ticks, perBar } = heard;
-  return [
-    {
-      id: KINDS[heard.heard],
-      kind: KINDS[heard.heard],
-      ...OF_ALL,
-      count: ticks.length,
-      what: `${whyOf(heard.heard, isSteady)} There are ${heardWords(ticks.length, beat, perBar)}.`,
-      mend: { label: 'Lay bars along the music', directives: [followed(heard)] },
+      }),
     },
   ];
 };
+
+/** The pace of bars that were laid along beats; before the first of these time may go at a pace of its own. */
+const paceOfClock = ({ clock, end, tempos }: Performance): ReturnType<typeof paceOf> => ({
+  beat: (secondsAt(clock, end) * clock.ticksPerQuarter) / end,
+  isSteady: tempos.length <= 2,
+});
 
 const whyOf = (heard: HeardBeats['heard'], isSteady: boolean): string => {
   if (heard === 'across') return 'Attacks keep to fractions of the file’s quarters, but go by other beats.';
@@ -97,12 +95,6 @@ const whyOf = (heard: HeardBeats['heard'], isSteady: boolean): string => {
     ? 'Attacks lie anywhere in the file’s beats: it keeps a steady pace, but another one.'
     : 'Attacks lie anywhere in the file’s beats: it was played without a click.';
 };
-
-/** @param beat in seconds */
-const heardWords = (count: number, beat: number, perBar: number): string =>
-  `${counted(count, 'beat')} that can be heard, about ${Math.round(60 / beat)} a minute, ${perBar} a bar`;
-
-const OF_ALL = { strand: null, place: null, sure: 0.9, harm: null } as const;
 
 /** A tempo that changes alone inside a bar; several in a row are a ritardando, drawn. */
 export const findTempoJumps: Finder = ({ tempos, clock }) =>
