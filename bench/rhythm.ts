@@ -6,15 +6,12 @@
  * player, BY=work a line for each work.
  */
 
-import { EMPTY_BRIEF } from '../src/core/decisions/brief';
-import { withDirectives } from '../src/core/decisions/decisions';
-import type { PlainDirective } from '../src/core/decisions/kinds';
-import { FIRST_SOURCE, type StrandId, strandId } from '../src/core/model/ids';
 import { readSmf } from '../src/core/sources/smf/read';
 import { transcribeNow } from '../src/core/transcribe';
 import { layOutFile } from '../tests/helpers/desk';
+import { briefFor, strandAt } from './rhythm/brief';
 import { add, countSymbols, emptyTally, judge, readNotes, roundAll, type Tally } from './rhythm/judge';
-import { LEVELS, type Level, type Performed, perform } from './rhythm/perform';
+import { LEVELS, type Level, perform } from './rhythm/perform';
 import reference from './rhythm/reference.json';
 import { measureSpeed } from './rhythm/speed';
 import { loadWorks, type Work } from './rhythm/works';
@@ -51,25 +48,6 @@ const emptyRow = (): Row => ({
   straight: 0,
   swingsInvented: 0,
 });
-
-function briefFor(performed: Performed, work: Work) {
-  const directives: PlainDirective[] = [{ kind: 'clock', upbeatQuarters: performed.upbeatQuarters }];
-  const leaders = new Map<number, StrandId>();
-  performed.tracks.forEach((track, index) => {
-    const strand = strandAt(index);
-    const leader = leaders.get(track.part);
-    if (leader) directives.push({ kind: 'join', strand, into: leader });
-    else {
-      leaders.set(track.part, strand);
-      if (work.parts[track.part]!.staves === 2) directives.push({ kind: 'staves', strand, staves: 2 });
-    }
-  });
-  return { brief: withDirectives(EMPTY_BRIEF, directives), leaders };
-}
-
-/** The strand of a performed track: the first track is the clock, channel 10 is left free. */
-const strandAt = (index: number): StrandId =>
-  strandId(FIRST_SOURCE, index + 1, index % 15 >= 9 ? (index % 15) + 1 : index % 15);
 
 function run(work: Work, level: Level): Row {
   const row = emptyRow();

@@ -50,7 +50,7 @@ def height(voice):
 
 
 def staff_notes(staff):
-    """All notes of a staff, ties joined: [start, length, key, voice, grace, tuplet]."""
+    """All notes of a staff, ties joined: [start, length, key, voice, grace, tuplet, pitch]."""
     found, open_ties, symbols = [], {}, 0
     for measure in staff.getElementsByClass(stream.Measure):
         voices = sorted(measure.voices, key=height, reverse=True) or [measure]
@@ -79,7 +79,7 @@ def staff_notes(staff):
                         if tie == "stop":
                             del open_ties[key]
                         continue
-                    row = [start, length, key, min(rank, 3), each.duration.isGrace, bool(each.duration.tuplets)]
+                    row = [start, length, key, min(rank, 3), each.duration.isGrace, bool(each.duration.tuplets), single.pitch]
                     found.append(row)
                     if tie in ("start", "continue"):
                         open_ties[key] = row
@@ -118,7 +118,7 @@ def work(name):
         rows = []
         for notes, _ in read:
             flat, before = [], Fraction(0)
-            for start, length, key, voice, grace, tuplet in notes:
+            for start, length, key, voice, grace, tuplet, _pitch in notes:
                 flat += [int((start - before) * units), int(length * units), key, voice + 4 * grace + 8 * tuplet]
                 before = start
             rows.append(flat)

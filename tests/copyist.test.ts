@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
+import type { PlainDirective } from '@/core/decisions/kinds';
 import type { Item, Part } from '@/core/model/score';
 import { QUARTER } from '@/core/model/time';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { readPerformance } from '@/core/sources/smf/performance';
 import { transcribeNow } from '@/core/transcribe';
-import { madeFile, madeTrack, meterAt, type Stroke } from './helpers/made-file';
+import { briefOf, madeFile, madeTrack, meterAt, type Stroke } from './helpers/made-file';
 
 /** What a copyist does with what sequenced files hold (common practice). */
 const TICKS = 480;
@@ -265,5 +266,76 @@ describe('triplets', () => {
 
   it('are few within a swung passage', () => {
     expect(band(8).swings).toMatchObject([{ from: 0, value: 'eighth' }]);
+  });
+});
+
+describe('what is played closer than anybody reads', () => {
+  /** A shuffle at 216 quarter notes a minute: beats and third strokes, some of them 20 ms late. */
+  const tempo = { kind: 'tempo' as const, tick: 0, microsPerQuarter: Math.round(60e6 / 216) };
+
+  it('is late where it stands alone, and no 32nd of a triplet', () => {
+    const third = TICKS / 3;
+    const hat = Array.from({ length: 64 }, (_, beat): Stroke[] =>
+      [0, 1, 2].map((at): Stroke => {
+        const on = beat * TICKS + at * third + (at === 2 && beat % 8 === 5 ? 35 : 0);
+        return [on, on + 40, 42];
+      }),
+    ).flat();
+    const part = scoreOf(madeFile({ events: [tempo] }, madeTrack('Drums', 9, hat))).parts[0]!;
+    const attacks = itemsOf(part).filter(({ kind }) => kind === 'chord');
+    expect(attacks.every(({ onset }) => Number.isInteger((onset * 3) / QUARTER))).toBe(true);
+  });
+
+  it('is one chord where it is held together: a strum', () => {
+    const strums = Array.from({ length: 32 }, (_, beat): Stroke[] =>
+      [3, 24, 42, 58].map((late, at): Stroke => {
+        const on = beat * TICKS + (beat % 16 === 2 ? late : 0);
+        return [on, (beat + 1) * TICKS - 20, 48 + 5 * at];
+      }),
+    ).flat();
+    const part = scoreOf(madeFile(madeTrack('Guitar', 0, strums))).parts[0]!;
+    expect(new Set(lengths(part))).toEqual(new Set(['chord 1']));
+    expect(itemsOf(part).every((item) => item.kind === 'chord' && item.notes.length === 4)).toBe(true);
+  });
+});
+
+describe('values by choice', () => {
+  const read = (strokes: Stroke[], ...directives: PlainDirective[]): Part =>
+    transcribeNow(readPerformance(madeFile(madeTrack('Flute', 0, strokes))), briefOf(...directives)).score
+      .parts[0]!;
+  /** A bar of notes, in quarter notes, over and over. */
+  const bars = (...values: [length: number, held: number][]): Stroke[] =>
+    Array.from({ length: 8 }, (_, bar): Stroke[] => {
+      let at = 4 * bar;
+      return values.map(([length, held], index): Stroke => {
+        const on = Math.round(at * TICKS);
+        at += length;
+        return [on, on + Math.round(held * TICKS), 60 + index];
+      });
+    }).flat();
+  const values = (part: Part) =>
+    itemsOf(part)
+      .slice(0, 4)
+      .map(({ kind, value }) => `${kind} ${value.type}${'.'.repeat(value.dots)}`);
+
+  it('are tied without dots, and have two where that is asked for', () => {
+    const strokes = bars([1.5, 1.5], [0.5, 0.5], [1.75, 1.75], [0.25, 0.25]);
+    const with_ = (dots: 0 | 1 | 2) => values(read(strokes, { kind: 'values', dots, short: 'heard' }));
+    expect(with_(0)).toEqual(['chord quarter', 'chord eighth', 'chord eighth', 'chord quarter']);
+    expect(with_(1)).toEqual(['chord quarter.', 'chord eighth', 'chord quarter', 'chord eighth.']);
+    expect(with_(2)).toEqual(['chord quarter.', 'chord eighth', 'chord quarter..', 'chord 16th']);
+  });
+
+  it('are staccato or have rests, in the bars that it is said of', () => {
+    const short = bars([1, 0.5], [1, 0.5], [1, 0.5], [1, 0.5]);
+    expect(values(read(short))).toEqual(['chord eighth', 'rest eighth', 'chord eighth', 'rest eighth']);
+    const staccato = read(short, { kind: 'values', dots: 1, short: 'staccato', from: 0, to: 4 * TICKS });
+    expect(values(staccato)).toEqual(Array(4).fill('chord quarter'));
+    expect(staccato.bars[0]!.voices[0]!.items.every(isStaccato)).toBe(true);
+    expect(staccato.bars[1]!.voices[0]!.items).toHaveLength(8);
+    const shorter = bars([1, 0.25], [1, 0.25], [1, 0.25], [1, 0.25]);
+    expect(values(read(shorter))).toEqual(Array(4).fill('chord quarter'));
+    const rests = values(read(shorter, { kind: 'values', dots: 1, short: 'rests' }));
+    expect(rests.slice(0, 2)).toEqual(['chord 16th', 'rest 16th']);
   });
 });

@@ -1,6 +1,6 @@
 import { type Decisions, decidedFor } from '../decisions/decisions';
 import { ORDINARY } from '../decisions/kinds/technique';
-import { type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
+import { type Family, type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
 import { type PartId, parentOf, partId, type StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
@@ -167,13 +167,29 @@ function sharedBy(members: readonly Strand[]): number[] | null {
   return isTold ? all : null;
 }
 
-/** Keyboards and the harp read two staves, unless all their notes fit one. */
+/** Keyboards and the harp read two staves, unless all their notes fit one; others where their chords fit none. */
 function stavesFor(instrument: Instrument, strands: readonly Strand[]): 1 | 2 {
   const grand = instrument.family === 'keyboard' || instrument.id === 'harp' || instrument.id === 'strings';
-  if (!grand) return 1;
+  if (!grand) return GATHERED.has(instrument.family) && strands.some(areWideChords) ? 2 : 1;
   const lowest = Math.min(...strands.map((strand) => strand.lowest));
   const highest = Math.max(...strands.map((strand) => strand.highest));
   return strands.length === 1 && (lowest >= 57 || highest <= 62) ? 1 : 2;
+}
+
+/** What one strand of these plays may be a whole body of players, or no hand at all. */
+const GATHERED: ReadonlySet<Family> = new Set(['voice', 'electronic', 'strings', 'brass', 'woodwind']);
+/** Chords wider than this do not fit a staff, in semitones; and so many of all attacks are such. */
+const WIDE = 24;
+const OFTEN_WIDE = 0.3;
+
+function areWideChords({ notes }: Strand): boolean {
+  const spans = new Map<number, [low: number, high: number]>();
+  for (const { on, key } of notes) {
+    const [low, high] = spans.get(on) ?? [key, key];
+    spans.set(on, [Math.min(low, key), Math.max(high, key)]);
+  }
+  const wide = [...spans.values()].filter(([low, high]) => high - low > WIDE).length;
+  return wide > OFTEN_WIDE * spans.size;
 }
 
 interface Draft {

@@ -73,3 +73,9 @@ export interface Attack {
   division: number;
   notes: SketchNote[];
 }
+
+/** A key that holds for a while, whatever the signature: its own signature on the line of fifths, which has no end, in concert pitch. */
+export interface LocalKey {
+  fifths: number;
+  minor: boolean;
+}

@@ -47,12 +47,15 @@ const USUAL_TYPES = NOTE_TYPES.slice(NOTE_TYPES.indexOf('breve'), NOTE_TYPES.ind
 
 const VALUES = new Map<Span, Value>(
   USUAL_TYPES.flatMap((type) =>
-    [0, 1].map((dots): [Span, Value] => [valueSpan({ type, dots }), { type, dots }]),
+    [0, 1, 2].map((dots): [Span, Value] => [valueSpan({ type, dots }), { type, dots }]),
   ),
 );
 
-/** The single written value of this length with at most one dot, if there is one. */
-export const singleValue = (span: Span): Value | undefined => VALUES.get(span);
+/** The single written value of this length with at most so many dots (0–2), if there is one. */
+export function singleValue(span: Span, mostDots = 1): Value | undefined {
+  const value = VALUES.get(span);
+  return value && value.dots <= mostDots ? value : undefined;
+}
 
 /** Greatest common divisor of two whole numbers. */
 export function gcd(a: number, b: number): number {

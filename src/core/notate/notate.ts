@@ -16,7 +16,7 @@ import {
 import type { SketchNote } from '../model/sketch';
 import { QUARTER } from '../model/time';
 import { barRests } from './rests';
-import { type Stretch, writeBar } from './rhythm';
+import { type Dots, type Stretch, writeBar } from './rhythm';
 
 /** Continued notes are told apart by where in the bar they stand, in these: finer than any value that is written. */
 const ID_STEP = QUARTER / 1024;
@@ -36,12 +36,15 @@ interface Group {
  * Step 11: writes the notes into bars: cut at bar lines, in values that show
  * the meter, with ties, tuplets and rests. A bar with a single voice calls it
  * voice 1; drums always keep their hands in voice 1.
+ *
+ * @param dotsIn how many dots a note has at most in a bar (index)
  */
 export function* notate(
   notes: readonly SketchNote[],
   bars: readonly Bar[],
   staves: number,
   unpitched: boolean,
+  dotsIn: (bar: number) => Dots = () => 1,
 ): Steps<PartBar<UnplacedNote>[]> {
   const out: PartBar<UnplacedNote>[] = bars.map(() => ({ voices: [] }));
   for (let staff = 1; staff <= staves; staff++) {
@@ -54,13 +57,16 @@ export function* notate(
     const [first, second] = lines.map((groups) => byBar(groups, bars)) as [Group[][], Group[][]];
     for (const [index, bar] of bars.entries()) {
       if (index % BARS_AT_A_TIME === 0) yield;
+      const dots = dotsIn(index);
       const upper = first[index]!;
       const lower = second[index]!;
       const alone = !unpitched && upper.length === 0 && lower.every((group) => isWithin(group, bar));
       const { voices } = out[index]!;
       const onlyFeet = unpitched && upper.length === 0 && lower.length > 0;
-      voices.push(onlyFeet ? restingHands(bar, staff) : writeVoice(bar, alone ? lower : upper, staff, 1));
-      if (!alone && lower.length > 0) voices.push(writeVoice(bar, lower, staff, 2));
+      voices.push(
+        onlyFeet ? restingHands(bar, staff) : writeVoice(bar, alone ? lower : upper, staff, 1, dots),
+      );
+      if (!alone && lower.length > 0) voices.push(writeVoice(bar, lower, staff, 2, dots));
     }
   }
   return out;
@@ -112,6 +118,7 @@ function writeVoice(
   groups: readonly Group[],
   staff: number,
   voice: number,
+  dots: Dots,
 ): VoiceLine<UnplacedNote> {
   if (groups.length === 0) return { voice, staff, items: barRests(bar) };
   const zero = bar.start - bar.missing;
@@ -126,7 +133,7 @@ function writeVoice(
     at = to;
   }
   if (at < end) stretches.push({ start: at, end });
-  const items = writeBar(bar, stretches).map((piece): Item<UnplacedNote> => {
+  const items = writeBar(bar, stretches, dots).map((piece): Item<UnplacedNote> => {
     const timed = {
       onset: piece.onset - bar.missing,
       duration: piece.duration,

@@ -33,6 +33,10 @@ export interface WrittenPiece<T> {
   last: boolean;
 }
 
+/** How many dots a note has at most. */
+export type Dots = 0 | 1 | 2;
+const MOST_DOTS = 2;
+
 /** Notes start and end on these without a tuplet. */
 const PLAIN = QUARTER / 64;
 const isPlain = (offset: number): boolean => Number.isInteger(offset / PLAIN);
@@ -47,10 +51,12 @@ const isPlain = (offset: number): boolean => Number.isInteger(offset / PLAIN);
  * visible except under such values; rests never obscure a beat.
  *
  * @param stretches contiguous, covering the bar from `bar.missing` for `bar.length`
+ * @param dots of a note at most; a beat of three and a whole bar have one all the same
  */
 export function writeBar<T>(
   bar: Pick<Bar, 'meter' | 'groups' | 'missing' | 'length'>,
   stretches: readonly Stretch<T>[],
+  dots: Dots = 1,
 ): WrittenPiece<T>[] {
   const tree = barSpan(bar);
   const cuts = [...new Set(stretches.flatMap((stretch) => [stretch.start, stretch.end]))].sort(
@@ -58,7 +64,7 @@ export function writeBar<T>(
   );
   const regions = planTuplets(tree, cuts, stretches).sort((a, b) => a.start - b.start);
   if (regions.length === 0)
-    return stretches.flatMap((stretch) => plainly(tree, stretch.start, stretch.end, stretch));
+    return stretches.flatMap((stretch) => plainly(tree, stretch.start, stretch.end, stretch, dots));
   const pieces: WrittenPiece<T>[] = [];
   for (const stretch of stretches) {
     let at = stretch.start;
@@ -66,11 +72,11 @@ export function writeBar<T>(
       const region = regions.find((each) => each.start + each.length > at && each.start < stretch.end);
       if (region && region.start <= at) {
         const end = Math.min(stretch.end, region.start + region.length);
-        pieces.push(...inTuplet(region, at, end, stretch));
+        pieces.push(...inTuplet(region, at, end, stretch, dots));
         at = end;
       } else {
         const end = region ? Math.min(region.start, stretch.end) : stretch.end;
-        pieces.push(...plainly(tree, at, end, stretch));
+        pieces.push(...plainly(tree, at, end, stretch, dots));
         at = end;
       }
     }
@@ -207,23 +213,45 @@ function tupletTree(actual: number, unit: Span): MeterSpan {
   return made;
 }
 
-function inTuplet<T>(region: Region, from: Moment, to: Moment, stretch: Stretch<T>): WrittenPiece<T>[] {
+function inTuplet<T>(
+  region: Region,
+  from: Moment,
+  to: Moment,
+  stretch: Stretch<T>,
+  dots: Dots,
+): WrittenPiece<T>[] {
   const { actual, normal, unit, start } = region;
   const inner = (moment: Moment) => ((moment - start) * actual) / normal;
   const outer = (span: Span) => (span * normal) / actual;
   const tree = tupletTree(actual, typeSpan(unit));
-  const spans: [Moment, Moment][] = [];
-  const cut = stretch.content === undefined ? cutRest : cutNote;
-  cut(tree, inner(from), inner(to), spans);
+  const spans = cutStretch(tree, inner(from), inner(to), stretch, dots);
   return spans.map(([a, b]) =>
-    piece(start + outer(a), outer(b - a), singleValue(b - a), stretch, { actual, normal, unit }),
+    piece(start + outer(a), outer(b - a), singleValue(b - a, MOST_DOTS), stretch, { actual, normal, unit }),
   );
 }
 
-function plainly<T>(tree: MeterSpan, from: Moment, to: Moment, stretch: Stretch<T>): WrittenPiece<T>[] {
+const plainly = <T>(
+  tree: MeterSpan,
+  from: Moment,
+  to: Moment,
+  stretch: Stretch<T>,
+  dots: Dots,
+): WrittenPiece<T>[] =>
+  cutStretch(tree, from, to, stretch, dots).map(([a, b]) =>
+    piece(a, b - a, singleValue(b - a, MOST_DOTS), stretch),
+  );
+
+function cutStretch(
+  tree: MeterSpan,
+  from: Moment,
+  to: Moment,
+  { content }: Stretch<unknown>,
+  dots: Dots,
+): [Moment, Moment][] {
   const spans: [Moment, Moment][] = [];
-  (stretch.content === undefined ? cutRest : cutNote)(tree, from, to, spans);
-  return spans.map(([a, b]) => piece(a, b - a, singleValue(b - a), stretch));
+  if (content === undefined) cutRest(tree, from, to, spans);
+  else cutNote(tree, from, to, dots, spans);
+  return spans;
 }
 
 function piece<T>(
@@ -246,15 +274,15 @@ function piece<T>(
 }
 
 /** Cuts [from, to) into the values in which a note of that length is written and ties them. */
-function cutNote(span: MeterSpan, from: Moment, to: Moment, out: [Moment, Moment][]): void {
+function cutNote(span: MeterSpan, from: Moment, to: Moment, dots: Dots, out: [Moment, Moment][]): void {
   const end = span.start + span.length;
-  const single = singleValue(to - from) !== undefined;
-  if (single && from === span.start && to === end) {
+  const single = singleValue(to - from, dots) !== undefined;
+  if (from === span.start && to === end && singleValue(to - from)) {
     out.push([from, to]);
     return;
   }
   const child = span.children.find((each) => from >= each.start && to <= each.start + each.length);
-  if (child) return cutNote(child, from, to, out);
+  if (child) return cutNote(child, from, to, dots, out);
   if (span.children.length === 0 || (single && mayCross(span, from, to))) {
     out.push([from, to]);
     return;
@@ -262,10 +290,12 @@ function cutNote(span: MeterSpan, from: Moment, to: Moment, out: [Moment, Moment
   const boundaries = span.children.slice(1).map((each) => each.start);
   const between = boundaries.filter((boundary) => boundary > from && boundary < to);
   const onBoundary = from === span.start || boundaries.includes(from);
-  const whole = onBoundary ? between.filter((boundary) => singleValue(boundary - from) !== undefined) : [];
+  const whole = onBoundary
+    ? between.filter((boundary) => singleValue(boundary - from, dots) !== undefined)
+    : [];
   const at = whole.at(-1) ?? between[0]!;
-  cutNote(span, from, at, out);
-  cutNote(span, at, to, out);
+  cutNote(span, from, at, dots, out);
+  cutNote(span, at, to, dots, out);
 }
 
 /** Whether one value may hide the inner boundaries of the span that it crosses. */
@@ -276,6 +306,8 @@ function mayCross(span: MeterSpan, from: Moment, to: Moment): boolean {
   const [first] = span.children;
   if (span.kind === 'groups' || !first || first.kind !== 'pair') return false;
   const half = first.length / 2;
+  // Double-dotted: all but the last eighth of the span.
+  if (from === span.start && to - from === 1.75 * first.length) return true;
   const onHalves = Number.isInteger((from - span.start) / half) && Number.isInteger((to - span.start) / half);
   if (!onHalves) return false;
   const length = to - from;

@@ -4,6 +4,7 @@ import { lastAt } from '../decisions/kind';
 import { DEFAULT_GRID, type GridChoice } from '../decisions/kinds/grid';
 import type { PlaceChoice } from '../decisions/kinds/place';
 import type { SwingChoice } from '../decisions/kinds/swing';
+import { DEFAULT_VALUES, type ValuesChoice } from '../decisions/kinds/values';
 import type { Lead } from '../infer/lead/lead-of';
 import { type ClockBar, isSameMeter } from '../model/clock';
 import { type Frame, frameEnd } from '../model/frame';
@@ -25,6 +26,7 @@ export interface RhythmChoices {
   /** By index of the bar. */
   grids: readonly GridChoice[];
   closings: readonly number[];
+  values: readonly ValuesChoice[];
   voices: readonly (1 | 2)[];
   /** By note of the source. */
   places: ReadonlyMap<EventId, Decided>;
@@ -52,6 +54,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   const decided = decidedFor(decisions, plan.leader);
   const grids = frame.ticks.map((tick): GridChoice => lastAt(decided.grids, tick) ?? DEFAULT_GRID);
   const closings = frame.ticks.map((tick) => lastAt(decided.lengths, tick)?.closing ?? 1);
+  const values = frame.ticks.map((tick): ValuesChoice => lastAt(decided.values, tick) ?? DEFAULT_VALUES);
   const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
   const roots = new Set(plan.strands.map(wholeStrand));
   const own = [...decisions.places].filter(([note]) => roots.has(strandOf(note)));
@@ -66,10 +69,17 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   return {
     grids,
     closings,
+    values,
     voices,
     places,
     beyond,
-    signature: JSON.stringify([decided.grids ?? [], decided.lengths ?? [], decided.voices ?? [], own]),
+    signature: JSON.stringify([
+      decided.grids ?? [],
+      decided.lengths ?? [],
+      decided.values ?? [],
+      decided.voices ?? [],
+      own,
+    ]),
   };
 }
 

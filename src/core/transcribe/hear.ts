@@ -124,15 +124,28 @@ export function* hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, fram
     strands: own,
     bodies: hands,
     staves: plan.staves,
-    singleLine:
-      plan.instrument.singleLine ||
-      (plan.staves === 1 && !plan.instrument.unpitched && hands.every((own) => isLine(own, frame))),
+    singleLine: areSingleLines(plan, hands, frame),
     unpitched: plan.instrument.unpitched,
     unwritable: own.reduce((sum, strand, at) => sum + strand.notes.length - heard[at]!.length, 0),
     tidiness,
     strikes: strikes.map((each) => [...each.values()].sort((a, b) => a.tick - b.tick)),
   };
 }
+
+/** Whether each hand has one note at a time: by what the instrument can, unless chords are struck on it, or by what it does. */
+const areSingleLines = (
+  { instrument, staves }: PartPlan,
+  hands: readonly SketchNote[][],
+  frame: Frame,
+): boolean =>
+  instrument.singleLine
+    ? !hands.some((own) =>
+        isChordal(
+          own.toSorted((a, b) => a.on - b.on),
+          frame,
+        ),
+      )
+    : staves === 1 && !instrument.unpitched && hands.every((own) => isLine(own, frame));
 
 /** What a strand strikes, by tick. */
 function strikesOf(notes: readonly PlayedNote[], strand: number, { clock }: Frame): Map<number, Strike> {
@@ -218,6 +231,7 @@ export function playedAttacks(hearing: Hearing, leads: readonly Lead[], frame: F
     at: attack.at,
     spread: (hearing.tidiness.attacks ? WRITTEN_SIGMA * 4 : LOOSE_SIGMA) / per(attack.tick),
     grace: Number.POSITIVE_INFINITY,
+    hurried: 0,
     collision: 0.7,
   }));
 }

@@ -4,18 +4,19 @@ import { decidedGroups } from '../cast/brackets';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
 import { decide, decidedFor } from '../decisions/decisions';
+import { localKeys } from '../infer/key/local-keys';
 import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
 import { commonOffset, movedEarlier } from '../infer/lead/offset';
 import { chordMarkers } from '../infer/marks/chord-names';
 import { groupBars } from '../infer/meter/grouping';
 import { Listening } from '../infer/rhythm/ensemble';
-import { beatsOfFrame } from '../model/beats';
-import { barsOfScore, type Frame, frameBars } from '../model/frame';
+import { type Beat, beatsOfFrame } from '../model/beats';
+import { barsOfScore, type Frame, frameBars, tickOfMoment } from '../model/frame';
 import type { Groups } from '../model/groups';
 import type { EventId } from '../model/ids';
 import type { Performance, Strand, TextAt } from '../model/performance';
-import type { Part, Score, SwingMark } from '../model/score';
+import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
@@ -125,13 +126,10 @@ export function* transcribe(
   const frame = workings.keep('frame', [clockBars, JSON.stringify(groups)], () =>
     frameBars(performance.clock, clockBars, groups),
   );
-  const { keys, why: keyWhy } = settleKey(
-    performance.keys,
-    pitchWeights(plans, strands, frame),
-    frame,
-    decisions,
-  );
   const beats = workings.keep('beats', [frame], () => beatsOfFrame(frame));
+  const inBeats = pitchWeights(plans, strands, frame, beats);
+  const { keys, why: keyWhy } = settleKey(performance.keys, inBars(inBeats, beats, frame), frame, decisions);
+  const tonality = localKeys(inBeats, (beat) => keyInBar({ keys }, beats[beat]!.bar).fifths);
 
   // First every part is heard by itself …
   const of = plans.length;
@@ -186,7 +184,7 @@ export function* transcribe(
   );
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
-  const keyText = JSON.stringify(keys);
+  const keyText = JSON.stringify([keys, tonality]);
   const parts: Part[] = [];
   const counts: HeadCounts[] = [];
   const readings: PartReading[] = [];
@@ -229,6 +227,7 @@ export function* transcribe(
             frame,
             beats,
             keys,
+            localKeys: tonality,
             lyrics,
             choices,
             chords: plan === symbolPart ? chords : [],
@@ -294,28 +293,44 @@ function lastMoment(strands: readonly Strand[], ticksPerQuarter: number): number
   return Math.max(attack, isWritten ? release : release - ticksPerQuarter / 4 + 1);
 }
 
-/** Sounding time of each pitch class in each bar over all pitched parts, in quarter notes; what is held over bar lines counts in each. */
+/** Sounding time of each pitch class in each beat over all pitched parts, in quarter notes; what is held over beats counts in each. */
 function pitchWeights(
   plans: readonly PartPlan[],
   strands: ReadonlyMap<string, Strand>,
-  { ticks, clock }: Frame,
+  frame: Frame,
+  beats: readonly Beat[],
 ): number[][] {
+  const ticks = beats.map(({ start }) => tickOfMoment(frame, start));
   const weights = ticks.map(() => new Array<number>(12).fill(0));
   for (const plan of plans) {
     if (plan.instrument.unpitched) continue;
     for (const id of plan.strands) {
-      let bar = 0;
+      let beat = 0;
       for (const { on, off, key } of strands.get(id)!.notes) {
-        while (bar + 1 < ticks.length && ticks[bar + 1]! <= on) bar++;
-        for (let at = bar; at < ticks.length && ticks[at]! < Math.max(off, on + 1); at++) {
+        while (beat + 1 < ticks.length && ticks[beat + 1]! <= on) beat++;
+        for (let at = beat; at < ticks.length && ticks[at]! < Math.max(off, on + 1); at++) {
           const end = ticks[at + 1] ?? Number.POSITIVE_INFINITY;
           const inside = Math.min(Math.max(off, on + 1), end) - Math.max(on, ticks[at]!);
-          weights[at]![key % 12]! += inside / clock.ticksPerQuarter;
+          weights[at]![key % 12]! += inside / frame.clock.ticksPerQuarter;
         }
       }
     }
   }
   return weights;
+}
+
+/** The same by bars. */
+function inBars(
+  weights: readonly (readonly number[])[],
+  beats: readonly Beat[],
+  { bars }: Frame,
+): number[][] {
+  const out = bars.map(() => new Array<number>(12).fill(0));
+  weights.forEach((own, beat) => {
+    const bar = out[beats[beat]!.bar]!;
+    for (let pc = 0; pc < 12; pc++) bar[pc]! += own[pc]!;
+  });
+  return out;
 }
 
 function accountFor(

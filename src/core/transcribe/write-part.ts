@@ -1,10 +1,12 @@
 import { append } from '../basics/append';
+import { lastAtOrBefore } from '../basics/search';
 import type { Steps } from '../basics/steps';
 import type { PartPlan } from '../cast/route';
 import { joinAttacks } from '../infer/attacks/attacks';
 import type { Lead } from '../infer/lead/lead-of';
 import { fitDrumLengths } from '../infer/lengths/drums';
 import { fitLengths } from '../infer/lengths/lengths';
+import { writeShortNotes } from '../infer/lengths/short-notes';
 import { playerTexts } from '../infer/marks/players';
 import { findSlurs } from '../infer/marks/slurs';
 import { type TechniqueText, techniqueTexts } from '../infer/marks/techniques';
@@ -26,7 +28,7 @@ import {
   type UnplacedNote,
   writtenFifths,
 } from '../model/score';
-import type { Attack, SketchNote } from '../model/sketch';
+import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
 import { showAccidentals } from '../notate/accidentals';
@@ -34,7 +36,7 @@ import { beamVoice } from '../notate/beams';
 import { readStaff } from '../notate/clef-changes';
 import { clefsOf } from '../notate/clefs';
 import { notate, placeDrums } from '../notate/notate';
-import { spell } from '../notate/spell';
+import { spell, type Tonality } from '../notate/spell';
 import type { RhythmChoices } from './choices';
 import { changesBetween, doublingTexts, type Stretch, stretchesOf } from './doubles';
 import { bodiesOf, type FirstHearing, type Hearing, secondsPerUnit } from './hear';
@@ -55,6 +57,8 @@ export interface Writing {
   frame: Frame;
   beats: readonly Beat[];
   keys: readonly KeySignature[];
+  /** The key heard at each beat. */
+  localKeys: readonly LocalKey[];
   lyrics: readonly TextAt[];
   choices: RhythmChoices;
   /** Chord symbols that stand over this part. */
@@ -128,6 +132,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
         closing: (bar) => choices.closings[bar]!,
         swingAt: (bar) => swingInBar(swings, bar),
       });
+    if (!instrument.unpitched) writeShortNotes(joined, frame, (bar) => choices.values[bar]!.short);
     const own = joined.flatMap((attack) => attack.notes);
     joined.forEach((attack, at) => {
       for (const note of attack.notes) {
@@ -147,7 +152,13 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     notes.splice(0, notes.length, ...sharedHeads(notes));
     settle(notes);
   }
-  const unplaced = yield* notate(notes, frame.bars, plan.staves, instrument.unpitched);
+  const unplaced = yield* notate(
+    notes,
+    frame.bars,
+    plan.staves,
+    instrument.unpitched,
+    (bar) => choices.values[bar]!.dots,
+  );
   yield;
   const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
   const stretches = stretchesOf(notes, plan, frame);
@@ -271,15 +282,16 @@ function signatures({ keys }: Writing, stretches: readonly Stretch[]): Signature
 /** Spelling or drum places, accidentals and beams. */
 function* finish(
   unplaced: readonly PartBar<UnplacedNote>[],
-  { plan, frame }: Writing,
+  writing: Writing,
   stretches: readonly Stretch[],
   keyOf: Signatures,
 ): Steps<PartBar[]> {
-  const { instrument } = plan;
+  const { frame } = writing;
+  const { instrument } = writing.plan;
   const bars = instrument.unpitched
     ? placeDrums(unplaced)
     : stretches.flatMap(({ from, to, instrument: { transposition } }) =>
-        spell(unplaced.slice(from, to), transposition, (bar) => keyOf(from + bar)),
+        spell(unplaced.slice(from, to), transposition, tonalityOf(writing, from, keyOf)),
       );
   yield;
   for (const [index, bar] of bars.entries()) {
@@ -288,6 +300,24 @@ function* finish(
     if (index % BARS_AT_A_TIME === 0) yield;
   }
   return bars;
+}
+
+/** The signatures of bars and the keys of beats as a part writes them that transposes. @param from the first bar */
+function tonalityOf({ frame, beats, keys, localKeys }: Writing, from: number, keyOf: Signatures): Tonality {
+  return {
+    signatureIn: (bar) => keyOf(from + bar).fifths,
+    localAt: (bar, at) => {
+      const moment = frame.bars[from + bar]!.start + at;
+      const beat = Math.max(
+        0,
+        lastAtOrBefore(beats, moment, ({ start }) => start),
+      );
+      const { fifths, minor } = localKeys[beat]!;
+      const moved = keyOf(from + bar).fifths - keyInBar({ keys }, from + bar).fifths;
+      return { fifths: fifths + moved, minor };
+    },
+    startOf: (bar) => frame.bars[from + bar]!.start,
+  };
 }
 
 function countHeads(bars: readonly PartBar[]): HeadCounts {

@@ -25,6 +25,7 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
   'swing',
   'groups',
   'lengths',
+  'values',
   'voices',
   'place',
   'key',

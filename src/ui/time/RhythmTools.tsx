@@ -5,6 +5,12 @@ import { decidedFor } from '../../core/decisions/decisions';
 import { lastAt } from '../../core/decisions/kind';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import { DEFAULT_GRID, SMALLEST, type Smallest } from '../../core/decisions/kinds/grid';
+import {
+  DEFAULT_VALUES,
+  SHORT_NOTES,
+  type ShortNotes,
+  type ValuesChoice,
+} from '../../core/decisions/kinds/values';
 import type { SwungValue } from '../../core/model/score';
 import type { PartSummary } from '../../core/workbench/replies';
 import { leadText, SMALLEST_NAMES } from '../common/names';
@@ -12,6 +18,14 @@ import { useSession } from '../job/session';
 import { GroupsChoice } from './GroupsChoice';
 import styles from './TimeStage.module.css';
 import { swingWords, usesWords } from './words';
+
+const SHORT_NOTE_NAMES: Record<ShortNotes, string> = {
+  heard: 'As heard',
+  staccato: 'Staccato',
+  rests: 'With rests',
+};
+/** By how many dots a note has at most. */
+const DOT_NAMES = ['Ties only', 'One', 'One or two'];
 
 export type Scope = 'all' | 'part' | 'bars';
 
@@ -33,6 +47,7 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
   const tick = barTicks[scope === 'bars' ? from : 0] ?? 0;
   const grid = lastAt(own.grids, tick) ?? DEFAULT_GRID;
   const closing = lastAt(own.lengths, tick)?.closing ?? 1;
+  const values = lastAt(own.values, tick) ?? DEFAULT_VALUES;
   const most = lastAt(own.voices, tick)?.most ?? 2;
   const about = {
     ...(scope !== 'all' && strand && { strand }),
@@ -111,6 +126,28 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
           onChangeComplete={(value) => take({ kind: 'lengths', ...about, closing: value })}
         />
       </span>
+      <label>
+        Short notes
+        <Select
+          size="small"
+          style={{ width: 112 }}
+          value={values.short}
+          options={SHORT_NOTES.map((value) => ({ value, label: SHORT_NOTE_NAMES[value] }))}
+          onChange={(short: ShortNotes) => take({ kind: 'values', ...about, dots: values.dots, short })}
+        />
+      </label>
+      <label>
+        Dots
+        <Select
+          size="small"
+          style={{ width: 104 }}
+          value={values.dots}
+          options={DOT_NAMES.map((label, value) => ({ value, label }))}
+          onChange={(dots) =>
+            take({ kind: 'values', ...about, dots: dots as ValuesChoice['dots'], short: values.short })
+          }
+        />
+      </label>
       <label>
         Swing
         <Select

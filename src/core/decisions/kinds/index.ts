@@ -39,6 +39,7 @@ import { swing } from './swing';
 import { technique } from './technique';
 import { title } from './title';
 import { transpose } from './transpose';
+import { values } from './values';
 import { vary } from './vary';
 import { velocities } from './velocities';
 import { version } from './version';
@@ -62,6 +63,7 @@ export const KINDS = {
   swing,
   groups,
   lengths,
+  values,
   voices,
   place,
   key,

@@ -135,6 +135,8 @@ export function joinAttacks(attacks: readonly Attack[], end: Moment): Attack[] {
   for (const attack of sorted) {
     const last = joined.at(-1);
     if (last && last.start === attack.start && !attack.grace && !last.grace) {
+      // How long the notes of a spread chord are held is counted from its first one.
+      for (const note of attack.notes) note.at = Math.min(note.at, last.at);
       last.notes = mergeEqualKeys([...last.notes, ...attack.notes]);
       last.margin = Math.min(last.margin, attack.margin);
     } else joined.push({ ...attack, notes: [...attack.notes] });

@@ -6,13 +6,13 @@ import { MAJOR_FIFTHS } from './key';
  * up, in classical music: Albrecht and Shanahan, "The use of large corpora to
  * train a new type of key-finding algorithm" (2013); values from memory.
  */
-const MAJOR = [0.238, 0.006, 0.111, 0.006, 0.137, 0.094, 0.016, 0.214, 0.009, 0.08, 0.008, 0.081];
-const MINOR = [0.22, 0.006, 0.104, 0.123, 0.019, 0.103, 0.012, 0.214, 0.062, 0.022, 0.061, 0.052];
+export const MAJOR = [0.238, 0.006, 0.111, 0.006, 0.137, 0.094, 0.016, 0.214, 0.009, 0.08, 0.008, 0.081];
+export const MINOR = [0.22, 0.006, 0.104, 0.123, 0.019, 0.103, 0.012, 0.214, 0.062, 0.022, 0.061, 0.052];
 
 /** A bar says as much as so many notes by themselves at most: what sounds together agrees beforehand. */
 const MOST_NOTES = 5;
 /** No note is impossible in any key: passing notes, blue notes, borrowed chords. */
-const FLOOR = 0.012;
+export const FLOOR = 0.012;
 /** What another signature must gain before it is written, and a turn to the relative key, in nats. */
 const CHANGE = 16;
 const RELATIVE = 6;

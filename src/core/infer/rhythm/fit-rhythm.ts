@@ -11,7 +11,16 @@ import { soundTogether } from '../attacks/attacks';
 import { exactPlace } from '../attacks/tidiness';
 import { crushAhead, soundingOf, UNCOUNTED } from './crushed';
 import { type Division, divisionsOf } from './divisions';
-import { againstSwing, CERTAIN, fitSlots, type Played, type Reading, readSpan, supported } from './fit-span';
+import {
+  againstSwing,
+  CERTAIN,
+  type FittedSpan,
+  fitSlots,
+  type Played,
+  type Reading,
+  readSpan,
+  supported,
+} from './fit-span';
 import type { Ensemble, RhythmFit, Support } from './known';
 
 /** Foreign divisions come in runs: beginning one, staying in it, going back (nats). */
@@ -30,6 +39,8 @@ const EXPLAINED = 3;
  */
 const HASTY = TO_FOREIGN + FROM_FOREIGN;
 const MOST_CUTS = 3;
+/** Nobody plays or reads single notes closer than this, in seconds: over 20 a second (common practice). */
+const HURRIED = 0.045;
 /** A beat with more attacks than this is no rhythm: it is cut where it stands. */
 const CROWDED = 24;
 /** A grace note: its rarity, and how far before its note it comes, in seconds (common practice). */
@@ -52,6 +63,8 @@ const STOP_WIDTH = 0.008;
 /** For how much of the shorter one they sound together at least. */
 const CHORD_SHARE = 0.1;
 const STOP_SHARE = 0.4;
+/** Notes of a chord that is spread by hand are held together for at least this share. */
+const ROLL_SHARE = 0.6;
 /** How many alternatives are kept for an attack. */
 const ALTERNATIVES = 4;
 
@@ -96,7 +109,7 @@ interface Edge {
  * rhythms is cheaper. Every attack gets the margin to its next-best place
  * (difference of the best whole readings, by forward and backward costs).
  *
- * Pinned attacks keep their places and take no part.
+ * Pinned attacks keep their places; the others are read as what may stand beside them.
  */
 export function* fitRhythm(
   attacks: readonly Attack[],
@@ -111,6 +124,7 @@ export function* fitRhythm(
     attack.alternatives = [];
   }
   const free = attacks.filter((attack) => attack.pinned === undefined);
+  const pinned = attacks.flatMap((attack) => attack.pinned ?? []).sort((a, b) => a - b);
   const played = describe(attacks, frame, options);
   const patterns = new Map<number, string>();
   // Beats without attacks between others tell nothing: each run of busy beats is searched by itself.
@@ -118,7 +132,7 @@ export function* fitRhythm(
     let next = stretch.low;
     for (const window of windowsOf(stretch, played, beats)) {
       window.low = Math.min(window.low, next);
-      next = search(free, played, beats, window, next, options, patterns);
+      next = search(free, played, pinned, beats, window, next, options, patterns);
       yield;
     }
   }
@@ -149,9 +163,11 @@ function describe(all: readonly Attack[], frame: Frame, options: FitOptions): Pl
     played.push({
       at: soundingOf(attack),
       spread: options.sigma / perUnit,
+      hurried: HURRIED / perUnit,
       grace,
       collision: last ? collisionCost(last, attack, perUnit, options) : 0,
       ...crushOf(all, index, perUnit, played.at(-1)?.grace),
+      ...rollOf(last, played.at(-1), attack, perUnit, options),
     });
     last = attack;
   }
@@ -196,6 +212,23 @@ function crushOf(
     attacks[index - 1]?.pinned === undefined && Number.isFinite(grace ?? Number.POSITIVE_INFINITY);
   const ahead = isFree ? crushAhead(attacks, index, perUnit) : undefined;
   return ahead === undefined ? {} : { crushedAt: soundingOf(attack) - ahead };
+}
+
+/** Where the chord began of which an attack is a later note: nearer to the one before than notes of a line are played, and held with it. */
+function rollOf(
+  before: Attack | undefined,
+  playedBefore: Played | undefined,
+  attack: Attack,
+  perUnit: number,
+  { singleLine }: FitOptions,
+): Pick<Played, 'rolledAt'> {
+  if (singleLine || !before || !playedBefore) return {};
+  const isRolled =
+    (soundingOf(attack) - soundingOf(before)) * perUnit < HURRIED &&
+    before.notes.every((note) =>
+      attack.notes.every((other) => other.key !== note.key && soundTogether(note, other, ROLL_SHARE)),
+    );
+  return isRolled ? { rolledAt: playedBefore.rolledAt ?? playedBefore.at } : {};
 }
 
 function collisionCost(before: Attack, attack: Attack, perUnit: number, options: FitOptions): number {
@@ -287,6 +320,7 @@ function windowsOf(stretch: Stretch, played: readonly Played[], beats: readonly 
 function search(
   attacks: readonly Attack[],
   played: readonly Played[],
+  pinned: readonly Moment[],
   beats: readonly Beat[],
   window: Window,
   next: number,
@@ -307,7 +341,10 @@ function search(
       const span = {
         beat,
         index: first + from,
+        start: beat.start,
+        length: beat.length * together,
         divisions,
+        pinned: pinnedIn(pinned, beat.start, beat.length * together),
         supports: supportsOf(options.ensemble, first + from, together),
       };
       let least = Number.POSITIVE_INFINITY;
@@ -335,6 +372,16 @@ function search(
     weighAlternatives(attacks, beats, first, edges, forward, backwardCosts(edges, end), next, after);
   return after;
 }
+
+/** Where pinned attacks stand within a span, as offsets from its start. */
+function pinnedIn(pinned: readonly Moment[], start: Moment, length: Span): readonly Span[] {
+  const from = lastAtOrBefore(pinned, start, (moment) => moment) + 1;
+  let to = from;
+  while (to < pinned.length && pinned[to]! < start + length) to++;
+  return from === to ? NONE : pinned.slice(from, to).map((moment) => moment - start);
+}
+
+const NONE: readonly Span[] = [];
 
 /** What speaks for attacks in a span of beats. */
 function supportsOf(ensemble: Ensemble | null, beat: number, together: number): readonly Support[] {
@@ -405,11 +452,9 @@ const EMPTY: Reading = {
 };
 
 /** A beat, or several from it on, and what is known of it. */
-interface SpanOfBeats {
+interface SpanOfBeats extends FittedSpan {
   beat: Beat;
   index: number;
-  divisions: readonly Division[];
-  supports: readonly Support[];
 }
 
 /** All readings of the attacks `low` … `high` in a span, weighed by the piece's own rhythms where those are known. */
@@ -417,14 +462,14 @@ function readingsOf(
   played: readonly Played[],
   low: number,
   high: number,
-  { beat, index, divisions, supports }: SpanOfBeats,
+  span: SpanOfBeats,
   options: FitOptions,
 ): Reading[] {
   const { ensemble } = options;
+  const { beat, index, divisions, supports, length } = span;
   const beats = divisions[0]!.beats;
   if (low === high) return beats === 1 ? [EMPTY] : [];
-  const length = beat.length * beats;
-  const readings = readSpan(played, low, high, beat.start, divisions, supports, ensemble ? CERTAIN : HASTY);
+  const readings = readSpan(played, low, high, span, ensemble ? CERTAIN : HASTY);
   const swing = options.swingAt(beat.bar);
   if (swing) for (const reading of readings) reading.cost += againstSwing(reading, length, pairOf(swing));
   if (!ensemble) return readings;

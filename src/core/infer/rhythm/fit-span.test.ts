@@ -11,6 +11,7 @@ const played = (...quarters: number[]): Played[] =>
     at: at * QUARTER,
     spread: 0.03 * QUARTER,
     grace: Number.POSITIVE_INFINITY,
+    hurried: 0,
     collision: 14,
   }));
 const beat: Beat = { start: 0, length: QUARTER, bar: 0, ternary: false, run: 4 };
@@ -19,9 +20,13 @@ const best = (attacks: readonly Played[]) =>
     attacks,
     0,
     attacks.length,
-    0,
-    divisionsOf(beat, DEFAULT_GRID, undefined)[1],
-    [],
+    {
+      start: 0,
+      length: QUARTER,
+      divisions: divisionsOf(beat, DEFAULT_GRID, undefined)[1],
+      pinned: [],
+      supports: [],
+    },
     CERTAIN,
   ).toSorted((a, b) => a.cost - b.cost)[0]!;
 

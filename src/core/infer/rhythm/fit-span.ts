@@ -1,4 +1,4 @@
-import type { Moment, Span } from '../../model/time';
+import { gcd, type Moment, type Span } from '../../model/time';
 import type { Division } from './divisions';
 import type { Support } from './known';
 
@@ -8,12 +8,16 @@ export interface Played {
   at: Moment;
   /** Score time of one standard deviation of its jitter. */
   spread: Span;
+  /** Score time by which no single notes are played apart. */
+  hurried: Span;
   /** What it costs to read it as a grace note before the next attack; infinite where it cannot be one. */
   grace: number;
   /** What it costs to stand at one place with the attack before it. */
   collision: number;
   /** Where it is counted from if the attack before is a note crushed into it on its place; absent where that is none. */
   crushedAt?: Moment;
+  /** Where the chord began whose next note this is, spread by hand; absent where it is none. */
+  rolledAt?: Moment;
 }
 
 /** One reading of a span. */
@@ -38,8 +42,9 @@ export function deviationCost(away: Span, spread: Span): number {
   return z <= KNEE ? (z * z) / 2 : (KNEE * KNEE) / 2 + KNEE * (z - KNEE);
 }
 
-/** An attack that is counted from the note that is crushed into it costs this much (nats). */
+/** An attack that is counted from the note that is crushed into it, or that begins its chord, costs this much (nats). */
 const CRUSHED = 0.5;
+const ROLLED = 0.5;
 
 /**
  * What an attack on a place costs by its deviation, from where it sounds or
@@ -50,6 +55,10 @@ function placeCost({ at, spread, crushedAt }: Played, place: Moment): number {
   const own = deviationCost(at - place, spread);
   return crushedAt === undefined ? own : Math.min(own, CRUSHED + deviationCost(crushedAt - place, spread));
 }
+
+/** What a later note of a spread chord costs at a place with the others: it is counted from the first one. */
+const rolledCost = ({ rolledAt, spread }: Played, place: Moment): number =>
+  rolledAt === undefined ? Number.POSITIVE_INFINITY : ROLLED + deviationCost(rolledAt - place, spread);
 
 /** Scratch space of `fitSlots`: two rows of costs and the way back, kept between calls. */
 let rows: [Float64Array, Float64Array] = [new Float64Array(32), new Float64Array(32)];
@@ -94,9 +103,11 @@ export function fitSlots(
       let back = 0;
       if (slot > 0) {
         const fresh = least + weights[slot - 1]!;
-        const shared = before + collision;
-        cost = Math.min(fresh, shared) + placeCost(attack, start + sounding[slot - 1]!);
-        back = fresh <= shared ? leastAt : slot;
+        const place = start + sounding[slot - 1]!;
+        const own = placeCost(attack, place);
+        const shared = before + collision + Math.min(own, rolledCost(attack, place));
+        cost = Math.min(fresh + own, shared);
+        back = fresh + own <= shared ? leastAt : slot;
       }
       if (before + grace < cost) {
         cost = before + grace;
@@ -132,22 +143,31 @@ export function fitSlots(
 /** A reading this much worse than the best of its span is not kept: its margin tells nothing more. */
 export const CERTAIN = 7;
 
+/** A beat, or several together. */
+export interface FittedSpan {
+  start: Moment;
+  length: Span;
+  divisions: readonly Division[];
+  /** Where attacks of it stand already, as offsets from its start. */
+  pinned: readonly Span[];
+  /** What speaks for attacks at moments (subtracted). */
+  supports: readonly Support[];
+}
+
 /**
  * The best reading of a span's attacks in each division.
  *
- * @param supports what speaks for attacks at moments (subtracted)
  * @param certain readings this much worse than the best are not looked for
  */
 export function readSpan(
   played: readonly Played[],
   from: number,
   to: number,
-  start: Moment,
-  divisions: readonly Division[],
-  supports: readonly Support[],
+  { start, length, divisions, pinned, supports }: FittedSpan,
   certain: number,
 ): Reading[] {
   const readings: Reading[] = [];
+  const { hurried } = played[from]!;
   let best = Number.POSITIVE_INFINITY;
   const most = supports.reduce((sum, { bonus }) => sum + bonus, 0);
   for (const division of divisions) {
@@ -166,6 +186,9 @@ export function readSpan(
     if (beats > 1 && placesUsed(fitted.offsets) < 2) continue;
     // Of a rare tuplet most places are struck: one late attack is none.
     if (isRare(count) && placesUsed(fitted.offsets) * 2 <= count) continue;
+    // Nor is one that is late by less than anybody plays, or reads, apart.
+    const isFine = pinned.length > 0 || (offsets[1] ?? length) < hurried;
+    if (isFine && standsAlone(fitted.offsets, pinned, length, hurried)) continue;
     if (isKnown(readings, foreign, literal, fitted.offsets)) continue;
     best = Math.min(best, fitted.cost + prior);
     readings.push({
@@ -215,6 +238,8 @@ function leastCost(
     const attack = played[index]!;
     const { at, grace, crushedAt } = attack;
     let least = Math.min(grace, placeCost(attack, start + nearestOf(offsets, at - start, step)));
+    if (attack.rolledAt !== undefined)
+      least = Math.min(least, rolledCost(attack, start + nearestOf(offsets, attack.rolledAt - start, step)));
     if (crushedAt !== undefined)
       least = Math.min(least, placeCost(attack, start + nearestOf(offsets, crushedAt - start, step)));
     cost += least;
@@ -263,6 +288,15 @@ export function againstSwing(reading: Reading, length: Span, pair: Span): number
 
 /** Neither halves nor thirds divide it. */
 const isRare = (count: number): boolean => [5, 7, 9, 10].includes(count);
+
+/** Whether one attack alone divides the span so finely that it is less than `hurried` away from a plainer place. */
+function standsAlone(own: readonly number[], pinned: readonly Span[], length: Span, hurried: Span): boolean {
+  const places = [...own, ...pinned].filter((place) => place > 0);
+  const step = places.reduce(gcd, length);
+  if (step >= hurried) return false;
+  const isFine = (place: number) => place > 0 && place % (2 * step) !== 0;
+  return own.some(isFine) && places.filter(isFine).length === 1;
+}
 
 /** How many different slots hold attacks; places come in order. */
 function placesUsed(offsets: readonly number[]): number {

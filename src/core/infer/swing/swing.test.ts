@@ -20,6 +20,7 @@ function part(places: readonly number[], { jitter = 0.02, seed = 1, from = 0, to
       at: (at + jitter * (2 * random() - 1)) * QUARTER,
       spread: 0.06 * QUARTER,
       grace: Number.POSITIVE_INFINITY,
+      hurried: 0,
       collision: 0.7,
     }))
     .sort((a, b) => a.at - b.at);

@@ -6,7 +6,7 @@ import type { SwingMark, SwungValue } from '../../model/score';
 import { pairOf, within } from '../../model/swing';
 import { type Moment, QUARTER, type Span } from '../../model/time';
 import { divisionsOf } from '../rhythm/divisions';
-import { againstSwing, CERTAIN, isHollow, type Played, readSpan } from '../rhythm/fit-span';
+import { againstSwing, CERTAIN, type FittedSpan, isHollow, type Played, readSpan } from '../rhythm/fit-span';
 
 /** Ratios that are tried, and between which swing is believed. */
 const RATIOS = [0.57, 0.6, 0.635, 0.667, 0.695];
@@ -152,7 +152,7 @@ function suspectBars(telling: readonly Telling[], bars: number, pair: Span): Uin
 
 function straightCost({ beat, played, low, high }: Telling, pair: Span): number {
   let best = Number.POSITIVE_INFINITY;
-  for (const reading of readSpan(played, low, high, beat.start, singles(beat, undefined), [], CERTAIN))
+  for (const reading of readSpan(played, low, high, alone(beat, undefined), CERTAIN))
     best = Math.min(
       best,
       reading.cost + (reading.foreign ? STAY_FOREIGN : 0) + (isHollow(reading, pair) ? HOLLOW : 0),
@@ -163,7 +163,7 @@ function straightCost({ beat, played, low, high }: Telling, pair: Span): number 
 function swungCost({ beat, played, low, high }: Telling, swing: SwingMark): number {
   const pair = pairOf(swing);
   let best = Number.POSITIVE_INFINITY;
-  for (const reading of readSpan(played, low, high, beat.start, singles(beat, swing), [], CERTAIN)) {
+  for (const reading of readSpan(played, low, high, alone(beat, swing), CERTAIN)) {
     // Even pairs speak against swing, however they may be written within it.
     const isEven = reading.literal && !reading.foreign && beat.length / reading.count === pair / 2;
     if (!isEven)
@@ -175,7 +175,14 @@ function swungCost({ beat, played, low, high }: Telling, swing: SwingMark): numb
   return best;
 }
 
-const singles = (beat: Beat, swing: SwingMark | undefined) => divisionsOf(beat, CHOICE, swing)[1];
+/** A beat by itself, of which nothing else is known. */
+const alone = (beat: Beat, swing: SwingMark | undefined): FittedSpan => ({
+  start: beat.start,
+  length: beat.length,
+  divisions: divisionsOf(beat, CHOICE, swing)[1],
+  pinned: [],
+  supports: [],
+});
 
 /** Best two-state path over the bars: gain of the swung passages less what each costs. */
 function passages(gains: Float64Array): { passages: { from: number; to: number }[]; gain: number } {
