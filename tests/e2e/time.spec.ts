@@ -101,6 +101,28 @@ test('choices hold for all, for a part, or for its bars in view', async ({ page 
   await expect(page.locator('[data-note]').first()).toBeVisible();
 });
 
+test('short notes and dots are written by choice, which a reload keeps and undo takes back', async ({
+  page,
+}) => {
+  await openViola(page);
+  const choice = (name: string) => page.getByRole('combobox', { name: new RegExp(`^${name}`) });
+  const shown = (name: string) => page.locator('label', { hasText: name }).locator('.ant-select');
+  for (const [name, value] of [
+    ['Short notes', 'With rests'],
+    ['Dots', 'Ties only'],
+  ] as const) {
+    await choice(name).click();
+    await page.getByTitle(value, { exact: true }).click();
+    await expect(shown(name)).toContainText(value);
+  }
+  await page.reload();
+  await expect(shown('Dots')).toContainText('Ties only');
+  await expect(shown('Short notes')).toContainText('With rests');
+  await page.keyboard.press('Control+z');
+  await expect(shown('Dots')).toContainText('One');
+  await expect(shown('Short notes')).toContainText('With rests');
+});
+
 test('16ths are swung by choice, the staff says so, and undo takes it back', async ({ page }) => {
   await openViola(page);
   const words = page.getByText('Swing 16ths');
