@@ -70,6 +70,28 @@ const PLUCKED_KEY = 1;
 const JITTER_SECONDS = 0.008;
 
 /** The tempo of this bar comes late by so many ticks. */
+/** How loud all play from bar to bar: straight ways from one to the next, and steps where a bar comes twice. Velocities. */
+const LOUDNESS: readonly (readonly [bar: number, velocity: number])[] = [
+  [0, 66],
+  [13, 66],
+  [17, 94],
+  [25, 94],
+  [25, 64],
+  [33, 64],
+  [37, 88],
+  [45, 88],
+  [45, 52],
+  [53, 52],
+  [57, 34],
+];
+
+function loudnessAt(bar: number): number {
+  const after = LOUDNESS.findIndex(([each]) => each > bar);
+  const [from, start] = LOUDNESS[after - 1]!;
+  const [to, end] = LOUDNESS[after]!;
+  return start + ((end - start) * (bar - from)) / (to - from);
+}
+
 const LATE_TEMPO = { bar: 37, ticks: 240 };
 const EMPTY_TRACK = 'notes for the mix';
 
@@ -87,6 +109,11 @@ export function untidyFile(seed = 7): Uint8Array {
   // Some bars are swung, as nothing in the file says.
   const swungScore = { ...score, swings: [{ ...SWUNG_BARS, value: 'eighth' as const, ratio: 2 / 3 }] };
   const barAt = (moment: Moment) => score.bars[barIndexOf(score.bars, moment)]!;
+  /** Index of the bar and how far within it. */
+  const barOf = (moment: Moment) => {
+    const { index, start, length } = barAt(moment);
+    return index + (moment - start) / length;
+  };
   const tracks: SmfTrack[] = [withLateTempo(conductor(score, 'LANTERN FERRY v7', end), score)];
   score.parts.forEach((part, index) => {
     const mess = MESS[tagOf(part)]!;
@@ -103,7 +130,7 @@ export function untidyFile(seed = 7): Uint8Array {
       const joins =
         mess.overlap && all[at + 1] && all[at + 1]!.start === note.end && all[at + 1]!.key !== note.key;
       const off = Math.round(on + held + (joins ? random() * mess.overlap! * perSecond : 0));
-      const velocity = Math.round(64 + 30 * random() + (note.accent ? 16 : 0));
+      const velocity = Math.round(loudnessAt(barOf(note.start)) + 14 * random() - 7 + (note.accent ? 16 : 0));
       return { on, off: Math.max(on + 10, off), key: note.key + (mess.stray?.shift ?? 0), velocity };
     });
     const hanging = notes.findIndex(

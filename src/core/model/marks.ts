@@ -133,5 +133,26 @@ export type Spanner = { id: string; from: Anchor; to: Anchor; placement?: Placem
   | { kind: 'dashes' }
 );
 
+/**
+ * Velocity of each dynamic, 1–127: even steps from ppp to fff about mf = 80
+ * (common practice of sequencers; MIDI 1.0 gives no values).
+ */
+export const VELOCITIES: Readonly<Record<string, number>> = {
+  pppppp: 6,
+  ppppp: 8,
+  pppp: 10,
+  ppp: 20,
+  pp: 35,
+  p: 50,
+  mp: 65,
+  mf: 80,
+  f: 95,
+  ff: 110,
+  fff: 122,
+  ffff: 125,
+  fffff: 126,
+  ffffff: 127,
+};
+
 /** An end of a spanner: a note, or a moment of a bar. */
 export type Anchor = { note: string } | { bar: number; at: Moment; staff?: number };

@@ -1,28 +1,8 @@
-import type { ChordMark } from '../model/marks';
+import { type ChordMark, VELOCITIES } from '../model/marks';
 import { barIndexOf, type Part, type Score } from '../model/score';
 import type { Moment } from '../model/time';
 import { placesOf } from './places';
 
-/**
- * Velocity of each dynamic, 1–127: even steps from ppp to fff about mf = 80
- * (common practice of sequencers; MIDI 1.0 gives no values).
- */
-const LEVELS: Record<string, number> = {
-  pppppp: 6,
-  ppppp: 8,
-  pppp: 10,
-  ppp: 20,
-  pp: 35,
-  p: 50,
-  mp: 65,
-  mf: 80,
-  f: 95,
-  ff: 110,
-  fff: 122,
-  ffff: 125,
-  fffff: 126,
-  ffffff: 127,
-};
 /** Before any dynamic. */
 const USUAL = 80;
 /** How far a hairpin goes that leads to no dynamic: one step. */
@@ -74,11 +54,11 @@ export function dynamicsOf(score: Score, part: Part): Dynamics {
     for (const mark of bar.marks ?? []) {
       if (mark.kind !== 'dynamic') continue;
       const at = score.bars[index]!.start + mark.at;
-      const level = LEVELS[mark.dynamic];
+      const level = VELOCITIES[mark.dynamic];
       if (level !== undefined) steps.push({ at, velocity: level });
       const attack = ATTACKS[mark.dynamic];
       if (attack) attacks.set(at, attack.more);
-      if (attack?.after) steps.push({ at: at + 1, velocity: LEVELS[attack.after]! });
+      if (attack?.after) steps.push({ at: at + 1, velocity: VELOCITIES[attack.after]! });
     }
   });
   steps.sort((a, b) => a.at - b.at);

@@ -3,18 +3,20 @@ import { finished, type Steps } from '../basics/steps';
 import { decidedGroups } from '../cast/brackets';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
-import { decide, decidedFor } from '../decisions/decisions';
+import { type Decisions, decide, decidedFor } from '../decisions/decisions';
 import { localKeys } from '../infer/key/local-keys';
 import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
 import { commonOffset, movedEarlier } from '../infer/lead/offset';
 import { chordMarkers } from '../infer/marks/chord-names';
+import { ensembleOf } from '../infer/marks/dynamics';
 import { groupBars } from '../infer/meter/grouping';
 import { Listening } from '../infer/rhythm/ensemble';
 import { type Beat, beatsOfFrame } from '../model/beats';
 import { barsOfScore, type Frame, frameBars, tickOfMoment } from '../model/frame';
 import type { Groups } from '../model/groups';
 import type { EventId } from '../model/ids';
+import type { MarkOffer } from '../model/offers';
 import type { Performance, Strand, TextAt } from '../model/performance';
 import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
@@ -22,6 +24,7 @@ import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices'
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
+import { loudnessOfPart, offersOf, reluctanceOf, withMarks } from './offer-marks';
 import { hearTogether } from './together';
 import { Workings } from './workings';
 import { type HeadCounts, writePart } from './write-part';
@@ -81,6 +84,8 @@ export interface PartReading {
   foundLeads: readonly Lead[];
   /** Standard deviation of its attacks, in seconds. */
   sigma: number;
+  /** Marks that its playing speaks for. */
+  offers: readonly MarkOffer[];
 }
 
 export interface Progress {
@@ -187,7 +192,7 @@ export function* transcribe(
   const keyText = JSON.stringify([keys, tonality]);
   const parts: Part[] = [];
   const counts: HeadCounts[] = [];
-  const readings: PartReading[] = [];
+  const readings: Omit<PartReading, 'offers'>[] = [];
   let bodies = 0;
   let placedBeyond = 0;
   for (const [index, plan] of plans.entries()) {
@@ -242,6 +247,11 @@ export function* transcribe(
     readings.push({ ...written, leads, foundLeads: first.leads, sigma: first.sigma });
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
   }
+  const marked = yield* telling(markParts(parts, readings, plans, strands, frame, decisions, workings), {
+    done: of,
+    of,
+    part: 'All parts together',
+  });
   workings.turn();
   const brackets = decidedGroups(
     plans.map(({ leader }) => leader),
@@ -254,13 +264,13 @@ export function* transcribe(
     tempos: tempoMarks(performance, frame),
     ...(swings.length > 0 && { swings }),
     rehearsals: rehearsalMarks(sections, frame),
-    parts,
+    parts: marked.map(({ part }) => part),
     ...(brackets && { groups: brackets }),
   };
   return {
     score,
     plans,
-    readings,
+    readings: readings.map((reading, index) => ({ ...reading, offers: marked[index]!.offers })),
     frame,
     swings,
     foundSwings: found,
@@ -271,6 +281,38 @@ export function* transcribe(
     lostLyrics,
     placedBeyond,
   };
+}
+
+/** What the playing of all parts speaks for, and the parts with the marks of it that were chosen. */
+function* markParts(
+  parts: readonly Part[],
+  readings: readonly Pick<PartReading, 'notes'>[],
+  plans: readonly PartPlan[],
+  strands: ReadonlyMap<string, Strand>,
+  frame: Frame,
+  decisions: Decisions,
+  workings: Workings,
+): Steps<{ part: Part; offers: MarkOffer[] }[]> {
+  const loudness = plans.map((plan, index) => {
+    const own = plan.strands.map((id) => strands.get(id)!);
+    return workings.keep(`loudness ${plan.leader}`, [readings[index]!.notes, frame, ...own], () =>
+      plan.instrument.unpitched ? [] : loudnessOfPart(readings[index]!.notes, own, frame),
+    );
+  });
+  const ensemble = ensembleOf(loudness, frame.bars);
+  const { low, high, over } = ensemble;
+  const marked: { part: Part; offers: MarkOffer[] }[] = [];
+  for (const [index, { leader }] of plans.entries()) {
+    yield;
+    const choices = decidedFor(decisions, leader).marks;
+    const offers = yield* workings.keepInSteps(
+      `offers ${leader}`,
+      [loudness[index], low, high, over[index], reluctanceOf(choices)],
+      () => offersOf(loudness[index]!, frame, reluctanceOf(choices), ensemble, over[index]!),
+    );
+    marked.push(withMarks(parts[index]!, offers, choices, frame));
+  }
+  return marked;
 }
 
 /** Runs a transcription without pause. */

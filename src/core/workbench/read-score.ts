@@ -26,6 +26,7 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
   'groups',
   'lengths',
   'values',
+  'marks',
   'voices',
   'place',
   'key',
@@ -263,6 +264,7 @@ function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, Played
     leads: [{ seconds: 0 }],
     foundLeads: [{ seconds: 0 }],
     sigma: 0,
+    offers: [],
   };
 }
 

@@ -1,5 +1,6 @@
 import type { Change, Refusal } from '../clean';
 import type { RhythmFinding } from '../explain/findings';
+import type { ListedMark } from '../explain/marks';
 import type { Uses } from '../explain/uses';
 import type { Lead } from '../infer/lead/lead-of';
 import type { Meter } from '../model/clock';
@@ -63,6 +64,8 @@ export interface ScoreSummary {
   groups: readonly PartGroup[];
   /** What wants a look in the rhythm, in order of bars. */
   findings: RhythmFinding[];
+  /** What the playing speaks for, part by part. */
+  marks: ListedMark[];
   key: { fifths: number; minor: boolean; changes: number };
   keyWhy: string;
   account: Account;

@@ -1,6 +1,7 @@
 import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
 import { rhythmFindings } from '../explain/findings';
+import { listedMarks } from '../explain/marks';
 import { usesOf } from '../explain/uses';
 import { familyBrackets } from '../instruments/brackets';
 import { drumSound } from '../instruments/kit';
@@ -23,6 +24,7 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     parts: score.parts.map((_, index) => partSummary(transcription, desk, index)),
     groups: score.groups ?? familyBrackets(score.parts),
     findings: rhythmFindings(transcription),
+    marks: listedMarks(transcription),
     key: { ...score.keys[0]!, changes: score.keys.length - 1 },
     keyWhy,
     account,

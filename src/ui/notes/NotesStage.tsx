@@ -1,7 +1,7 @@
 'use client';
 
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
-import { Button, Checkbox, Select, Space, Spin } from 'antd';
+import { Button, Checkbox, Select, Space, Spin, Tabs } from 'antd';
 import { useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
@@ -14,6 +14,7 @@ import { leadText, signatureName } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { PitchView } from '../engraving/pitchView';
 import { useOfPerformance, useSession } from '../job/session';
+import { MarksPanel } from './MarksPanel';
 import styles from './NotesStage.module.css';
 import { PitchTools } from './PitchTools';
 import { ScoreView } from './ScoreView';
@@ -122,7 +123,19 @@ export function NotesStage() {
           )}
         </div>
       </section>
-      <Inspector note={selected === null ? null : eventOfNote(selected)} />
+      <aside className={styles.inspector} aria-label="Inspector">
+        <Tabs
+          size="small"
+          items={[
+            {
+              key: 'note',
+              label: 'Note',
+              children: <NoteView note={selected === null ? null : eventOfNote(selected)} />,
+            },
+            { key: 'marks', label: `Marks ${summary?.marks.length ?? ''}`, children: <MarksPanel /> },
+          ]}
+        />
+      </aside>
     </div>
   );
 }
@@ -182,7 +195,7 @@ function autoKeyLabel(summary: ReturnType<typeof useSession>['summary']): string
 }
 
 /** What the source says of the selected note. */
-function Inspector({ note }: { note: EventId | null }) {
+function NoteView({ note }: { note: EventId | null }) {
   const { summary } = useSession('summary');
   const { data } = useOfPerformance(['origin', note], async (core, revision) =>
     note === null ? null : core.origin(revision, { note }),
@@ -190,7 +203,7 @@ function Inspector({ note }: { note: EventId | null }) {
   const origin = note === null ? null : (data ?? null);
   const part = summary?.parts.find((each) => origin !== null && each.strands.includes(origin.strandId));
   return (
-    <aside className={styles.inspector} aria-label="Inspector" aria-live="polite">
+    <div aria-live="polite">
       {!origin && (
         <>
           <p className="soft">Choose a note to see where it comes from.</p>
@@ -245,6 +258,6 @@ function Inspector({ note }: { note: EventId | null }) {
           )}
         </>
       )}
-    </aside>
+    </div>
   );
 }

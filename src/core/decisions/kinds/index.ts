@@ -19,6 +19,7 @@ import { lead } from './lead';
 import { leads } from './leads';
 import { leaveOut } from './leave-out';
 import { lengths } from './lengths';
+import { marks } from './marks';
 import { meant } from './meant';
 import { meter } from './meter';
 import { name } from './name';
@@ -65,6 +66,7 @@ export const KINDS = {
   lengths,
   values,
   voices,
+  marks,
   place,
   key,
   clock,

@@ -1,0 +1,21 @@
+import type { Moment } from './time';
+
+/** Kinds of marks that playing shows. */
+export const OFFERED = ['dynamics', 'hairpins', 'accents', 'slurs', 'staccato'] as const;
+export type Offered = (typeof OFFERED)[number];
+
+/** A mark that the playing of a part speaks for. */
+export interface MarkOffer {
+  kind: 'dynamics' | 'hairpins' | 'accents';
+  from: Moment;
+  /** Where a hairpin ends. */
+  to?: Moment;
+  /** A dynamic by its name, `crescendo`, `diminuendo` or `accent`. */
+  mark: string;
+  /** What was heard there, on the scale of velocities: at a hairpin's start and end; of an accent itself and around it. */
+  heard: readonly number[];
+  /** How much better it explains what is heard than no mark, in nats; infinite where it only says again what holds. */
+  margin: number;
+  /** It stands in the score. */
+  shown: boolean;
+}

@@ -1,0 +1,181 @@
+import { medianOf } from '../basics/average';
+import { lastAtOrBefore } from '../basics/search';
+import type { Steps } from '../basics/steps';
+import { lastAt } from '../decisions/kind';
+import type { MarksChoice } from '../decisions/kinds/marks';
+import { findAccents } from '../infer/marks/accents';
+import { type Ensemble, readDynamics } from '../infer/marks/dynamics';
+import { type Curve, type Loudness, loudnessOf } from '../infer/marks/loudness';
+import { type Frame, tickOfMoment } from '../model/frame';
+import type { EventId } from '../model/ids';
+import type { ChordMark, Mark, Spanner } from '../model/marks';
+import type { MarkOffer, Offered } from '../model/offers';
+import type { Strand } from '../model/performance';
+import { barIndexOf, type Chord, type Item, type Part, type PartBar } from '../model/score';
+import type { SketchNote } from '../model/sketch';
+import type { Moment } from '../model/time';
+
+/** A controller that moves so often and so far shapes what sounds. */
+const MOVES = 8;
+const WAY = 20;
+const EXPRESSION = 11;
+const MODULATION = 1;
+
+/**
+ * The curve that shapes the loudness of a strand, if one does: expression adds
+ * to how hard notes are struck; modulation, where it carries the dynamics of sampled
+ * instruments, stands for it. Volume is the mixer's.
+ */
+function curveOf({ shaping }: Strand): Curve | undefined {
+  for (const controller of [EXPRESSION, MODULATION]) {
+    const moves = shaping.flatMap(({ event }) =>
+      event.kind === 'control' && event.controller === controller ? [event] : [],
+    );
+    const values = moves.map(({ value }) => value);
+    if (moves.length < MOVES || Math.max(...values) - Math.min(...values) < WAY) continue;
+    const usual = medianOf(values);
+    const at = (tick: number) => moves[lastAtOrBefore(moves, tick, (move) => move.tick)]?.value ?? usual;
+    return controller === EXPRESSION ? (tick, velocity) => velocity + at(tick) - usual : (tick) => at(tick);
+  }
+  return undefined;
+}
+
+/** How loud a part is, attack by attack. */
+export function loudnessOfPart(
+  notes: ReadonlyMap<EventId, SketchNote>,
+  strands: readonly Strand[],
+  { bars }: Frame,
+): Loudness[] {
+  const curves = strands.map(curveOf);
+  const own = [...new Set(notes.values())].filter(({ grace }) => !grace);
+  return loudnessOf(own, bars, (strand) => curves[strand]);
+}
+
+/** The marks that a part's loudness speaks for; none of them stands in the score yet. */
+export function* offersOf(
+  all: readonly Loudness[],
+  { bars }: Frame,
+  reluctance: number,
+  ensemble: Pick<Ensemble, 'low' | 'high'>,
+  over: number,
+): Steps<MarkOffer[]> {
+  const { steps, hairpins, explained, spread } = yield* readDynamics(all, bars, reluctance, ensemble, over);
+  const offers: MarkOffer[] = [
+    ...steps.map(({ at, dynamic, heard, margin }) => ({
+      kind: 'dynamics' as const,
+      from: at,
+      mark: dynamic,
+      heard: [heard],
+      margin,
+      shown: false,
+    })),
+    ...hairpins.map(({ from, to, opens, heard, margin }) => ({
+      kind: 'hairpins' as const,
+      from,
+      to,
+      mark: opens ? 'crescendo' : 'diminuendo',
+      heard,
+      margin,
+      shown: false,
+    })),
+    ...findAccents(all, explained, spread).map(({ at, heard, margin }) => ({
+      kind: 'accents' as const,
+      from: at,
+      mark: 'accent',
+      heard,
+      margin,
+      shown: false,
+    })),
+  ];
+  return offers.sort((a, b) => a.from - b.from);
+}
+
+/** How much more than usual a part's marks must explain. */
+export const reluctanceOf = (choices: readonly MarksChoice[] | undefined): number =>
+  choices?.findLast(({ reluctance }) => reluctance !== undefined)?.reluctance ?? 1;
+
+/** These stand in the score unless they are left out; the others where they are asked for. */
+const STANDING: ReadonlySet<Offered> = new Set(['slurs', 'staccato']);
+
+/** The part with the marks that were chosen, and what was offered for it. */
+export function withMarks(
+  part: Part,
+  offers: readonly MarkOffer[],
+  choices: readonly MarksChoice[] | undefined,
+  frame: Frame,
+): { part: Part; offers: MarkOffer[] } {
+  if (!choices || choices.length === 0) return { part, offers: [...offers] };
+  const byKind = (kind: Offered) => choices.filter(({ what }) => what === kind);
+  const own = new Map(
+    (['dynamics', 'hairpins', 'accents', 'slurs', 'staccato'] as const).map((kind) => [kind, byKind(kind)]),
+  );
+  const isShown = (kind: Offered, at: Moment): boolean => {
+    const choice = lastAt(own.get(kind), tickOfMoment(frame, at));
+    return choice ? choice.use === 'shown' : STANDING.has(kind);
+  };
+  const told = offers.map((offer) => ({ ...offer, shown: isShown(offer.kind, offer.from) }));
+  const shown = told.filter((offer) => offer.shown);
+  const accents = new Set(shown.flatMap(({ kind, from }) => (kind === 'accents' ? [from] : [])));
+  const places = new Map<string, Moment>();
+  const bars = part.bars.map((bar, index): PartBar => {
+    const { start } = frame.bars[index]!;
+    const voices = bar.voices.map((line) => ({
+      ...line,
+      items: line.items.map((item): Item => {
+        if (item.kind !== 'chord') return item;
+        const at = start + item.onset;
+        for (const { id } of item.notes) places.set(id, at);
+        const isFirst = item.notes.some(({ tieStop }) => !tieStop);
+        return touched(item, {
+          accent: isFirst && accents.has(at),
+          staccato: isShown('staccato', at),
+        });
+      }),
+    }));
+    return { ...bar, voices };
+  });
+  for (const { kind, from, mark } of shown) {
+    if (kind !== 'dynamics') continue;
+    const bar = barIndexOf(frame.bars, from);
+    const at = from - frame.bars[bar]!.start;
+    const dynamic: Mark = { kind: 'dynamic', dynamic: mark, at, placement: 'below', staff: 1 };
+    const before = bars[bar]!.marks ?? [];
+    bars[bar] = { ...bars[bar]!, marks: [...before, dynamic].sort((a, b) => a.at - b.at) };
+  }
+  const spanners = [
+    ...(part.spanners ?? []).filter(
+      (each) =>
+        each.kind !== 'slur' || !('note' in each.from) || isShown('slurs', places.get(each.from.note) ?? 0),
+    ),
+    ...shown.flatMap((offer) => (offer.kind === 'hairpins' ? [wedge(offer, frame)] : [])),
+  ];
+  const { spanners: _, ...others } = part;
+  return { part: { ...others, bars, ...(spanners.length > 0 && { spanners }) }, offers: told };
+}
+
+function touched(chord: Chord, { accent, staccato }: { accent: boolean; staccato: boolean }): Chord {
+  const marks: ChordMark[] = (chord.marks ?? []).filter(
+    (mark) => staccato || mark.kind !== 'articulation' || mark.name !== 'staccato',
+  );
+  if (accent) marks.push({ kind: 'articulation', name: 'accent' });
+  if (marks.length === (chord.marks ?? []).length && !accent) return chord;
+  const { marks: _, ...others } = chord;
+  return { ...others, ...(marks.length > 0 && { marks }) };
+}
+
+function wedge({ from, to, mark }: MarkOffer, { bars }: Frame): Spanner {
+  const anchor = (moment: Moment, isEnd: boolean) => {
+    // What ends with a bar ends in it, not before the first note of the next.
+    let bar = barIndexOf(bars, moment);
+    if (isEnd && bar > 0 && moment === bars[bar]!.start) bar--;
+    return { bar, at: moment - bars[bar]!.start, staff: 1 };
+  };
+  return {
+    id: `hairpin-${from}`,
+    kind: 'wedge',
+    opens: mark === 'crescendo',
+    from: anchor(from, false),
+    to: anchor(to ?? from, true),
+    placement: 'below',
+  };
+}

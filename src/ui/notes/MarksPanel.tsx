@@ -1,0 +1,190 @@
+'use client';
+
+import { Button, Segmented, Select, Slider, Table } from 'antd';
+import { useMemo, useState } from 'react';
+import { counted } from '../../core/basics/words';
+import { decidedFor } from '../../core/decisions/decisions';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import type { ListedMark } from '../../core/explain/marks';
+import type { Offered } from '../../core/model/offers';
+import { useSession } from '../job/session';
+import { beatWords } from '../time/words';
+import styles from './MarksPanel.module.css';
+
+const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
+  { value: 'dynamics', label: 'Dynamics' },
+  { value: 'hairpins', label: 'Hairpins' },
+  { value: 'accents', label: 'Accents' },
+];
+/** Slurs and staccato are read with the notes: they stand unless they are left out. */
+const READ: readonly { what: Offered; label: string }[] = [
+  { what: 'slurs', label: 'Slurs' },
+  { what: 'staccato', label: 'Staccato' },
+];
+/** The slider runs from few marks to many; each step makes them half or twice as easy to come by. */
+const EASE = [4, 2, 1, 0.5, 0.25];
+
+const heardWords = ({ kind, heard }: ListedMark): string => {
+  const [first, second] = heard.map(Math.round);
+  if (kind === 'dynamics') return `${first}`;
+  return kind === 'hairpins' ? `${first} to ${second}` : `${first} among ${second}`;
+};
+
+/** The marks that the playing speaks for, with what was heard: chosen one by one, for a part, or for all. */
+export function MarksPanel() {
+  const { summary, decisions, take, stock } = useSession('summary', 'decisions', 'take', 'stock');
+  const [kind, setKind] = useState<ListedMark['kind']>('dynamics');
+  const [part, setPart] = useState(-1);
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const parts = summary?.parts ?? [];
+  const rows = useMemo(
+    () =>
+      (summary?.marks ?? [])
+        .filter((each) => each.kind === kind && (part < 0 || each.part === part))
+        .map((each) => ({ ...each, key: `${each.part} ${each.tick} ${each.mark}` })),
+    [summary, kind, part],
+  );
+  if (!summary) return null;
+  if (stock.kind === 'musicxml')
+    return <p className="soft">The score has its own marks. Those are offered for what was played.</p>;
+  const leader = part < 0 ? undefined : parts[part]?.leader;
+  const whole = leader === undefined ? {} : { strand: leader };
+  const own = leader === undefined ? decisions.all : decidedFor(decisions, leader);
+  const ease = own.marks?.findLast(({ reluctance }) => reluctance !== undefined)?.reluctance ?? 1;
+  /** What holds for all marks of a kind, single ones aside. */
+  const useOf = (what: Offered) =>
+    own.marks?.findLast((each) => each.what === what && each.from === undefined)?.use ??
+    (what === 'slurs' || what === 'staccato' ? 'shown' : 'left');
+  const picked = rows.filter(({ key }) => chosen.includes(key));
+  const say = (use: 'shown' | 'left') => {
+    const directives: PlainDirective[] =
+      picked.length > 0
+        ? picked.map((each) => ({
+            kind: 'marks',
+            what: kind,
+            use,
+            strand: parts[each.part]!.leader,
+            from: each.tick,
+            to: each.tick + 1,
+          }))
+        : [{ kind: 'marks', what: kind, use, ...whole, ...(kind === 'dynamics' && { reluctance: ease }) }];
+    take(...directives);
+    setChosen([]);
+  };
+  const shown = rows.filter((each) => each.shown).length;
+  return (
+    <div className={styles.panel}>
+      <Select
+        size="small"
+        aria-label="Marks of"
+        value={part}
+        options={[
+          { value: -1, label: 'All parts' },
+          ...parts.map(({ name }, index) => ({ value: index, label: name })),
+        ]}
+        onChange={(value: number) => {
+          setPart(value);
+          setChosen([]);
+        }}
+      />
+      <Segmented
+        size="small"
+        block
+        aria-label="Kind of marks"
+        value={kind}
+        options={KINDS.map(({ value, label }) => ({ value, label }))}
+        onChange={(value) => {
+          setKind(value);
+          setChosen([]);
+        }}
+      />
+      <p className="soft" role="status">
+        {rows.length === 0
+          ? 'The playing speaks for none: it is too even, or too uneven to tell.'
+          : `${counted(rows.length, 'mark')} heard, ${shown} written.`}
+      </p>
+      <div className={styles.actions}>
+        <Button size="small" type="primary" disabled={rows.length === 0} onClick={() => say('shown')}>
+          {picked.length > 0 ? `Write ${picked.length}` : 'Write all'}
+        </Button>
+        <Button size="small" disabled={rows.length === 0} onClick={() => say('left')}>
+          {picked.length > 0 ? `Leave out ${picked.length}` : 'Leave out all'}
+        </Button>
+      </div>
+      {rows.length > 0 && (
+        <Table
+          size="small"
+          virtual
+          scroll={{ y: 330 }}
+          pagination={false}
+          dataSource={rows}
+          rowSelection={{
+            columnWidth: 32,
+            selectedRowKeys: [...chosen],
+            onChange: (keys) => setChosen(keys.map(String)),
+            getCheckboxProps: (row) => ({
+              'aria-label': `${row.mark}, bar ${summary.bars[row.at.bar]}, ${parts[row.part]?.name}`,
+            }),
+          }}
+          columns={[
+            {
+              title: 'Place',
+              width: 92,
+              ellipsis: true,
+              render: (_, row) => (
+                <span title={beatWords(row.at.quarters)}>
+                  bar {summary.bars[row.at.bar]}
+                  {part < 0 && <span className={styles.part}>{parts[row.part]?.name}</span>}
+                </span>
+              ),
+            },
+            {
+              title: 'Mark',
+              width: 52,
+              render: (_, row) => (
+                <span className={row.shown ? undefined : 'soft'}>
+                  {row.kind === 'hairpins' ? (row.mark === 'crescendo' ? 'cresc.' : 'dim.') : row.mark}
+                </span>
+              ),
+            },
+            { title: 'Heard', width: 68, render: (_, row) => heardWords(row) },
+            { title: 'In', width: 30, render: (_, row) => (row.shown ? '✓' : '') },
+          ]}
+        />
+      )}
+      <span className={styles.ease} title="Right offers more of them, on weaker evidence">
+        Fewer
+        <Slider
+          key={`${part} ${ease}`}
+          min={0}
+          max={EASE.length - 1}
+          defaultValue={Math.max(0, EASE.indexOf(ease))}
+          ariaLabelForHandle="How readily dynamics and hairpins are offered"
+          tooltip={{ formatter: null }}
+          onChangeComplete={(value) =>
+            take({
+              kind: 'marks',
+              what: 'dynamics',
+              use: useOf('dynamics'),
+              reluctance: EASE[value]!,
+              ...whole,
+            })
+          }
+        />
+        More
+      </span>
+      {READ.map(({ what, label }) => {
+        const left = useOf(what) === 'left';
+        return (
+          <Button
+            key={what}
+            size="small"
+            onClick={() => take({ kind: 'marks', what, use: left ? 'shown' : 'left', ...whole })}
+          >
+            {left ? `Write ${label.toLowerCase()} again` : `Leave out ${label.toLowerCase()}`}
+          </Button>
+        );
+      })}
+    </div>
+  );
+}
