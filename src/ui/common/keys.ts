@@ -42,7 +42,7 @@ export const SHORTCUTS = {
     whileChoosing: true,
   },
   history: { keys: 'h', does: 'The history, step by step', fits: is('h') },
-  play: { keys: 'Space', does: 'Play, stop', fits: is(' '), notOn: /^(BUTTON|A)$/ },
+  play: { keys: 'Space', does: 'Play, stop', fits: is(' '), notOn: /^(BUTTON|A|INPUT)$/ },
   search: { keys: '/', does: 'Search the strands', fits: is('/') },
   larger: {
     keys: '+',

@@ -1,0 +1,53 @@
+import { readFileSync } from 'node:fs';
+import { expect, type Page, test } from '@playwright/test';
+import { engraved, openShelf } from './helpers';
+
+/** The Notes stage of the untidy demo with the marks that its playing shows. */
+async function openMarks(page: Page): Promise<void> {
+  await openShelf(page);
+  await page.goto('/job/demo-untidy/notes');
+  await engraved(page);
+  await page.getByRole('tab', { name: /^Marks \d+/ }).click();
+  await expect(page.getByRole('status').filter({ hasText: /heard, 0 written/ })).toBeVisible();
+}
+
+const dynamics = (page: Page) => page.locator('[data-engraved="true"] .dynam');
+
+async function musicXml(page: Page): Promise<string> {
+  await page.getByRole('link', { name: 'Deliver' }).click();
+  const waiting = page.waitForEvent('download', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Download' }).click();
+  return readFileSync(await (await waiting).path(), 'utf8');
+}
+
+test('marks of the playing are written for a part, taken back, and in the download after a reload', async ({
+  page,
+}) => {
+  await openMarks(page);
+  await expect(dynamics(page)).toHaveCount(0);
+  await page.getByRole('combobox', { name: /^Marks of/ }).click();
+  await page.getByTitle('Flute 1', { exact: true }).click();
+  await page.getByRole('button', { name: 'Write all' }).click();
+  await expect(dynamics(page).first()).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Control+z');
+  await expect(dynamics(page)).toHaveCount(0);
+  await page.keyboard.press('Control+Shift+z');
+  await expect(dynamics(page).first()).toBeVisible({ timeout: 30_000 });
+  await page.reload();
+  await engraved(page);
+  await expect(dynamics(page).first()).toBeVisible({ timeout: 30_000 });
+  const xml = await musicXml(page);
+  const parts = xml.split('<part id=').slice(1);
+  expect(parts.filter((part) => part.includes('<dynamics'))).toHaveLength(1);
+});
+
+test('single marks are chosen from the list, by keyboard', async ({ page }) => {
+  await openMarks(page);
+  const first = page.getByRole('checkbox', { name: /^m?[fp]+, bar/ }).first();
+  await first.focus();
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'Write 1', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status').filter({ hasText: /heard, 1 written/ })).toBeVisible();
+  await expect(dynamics(page)).toHaveCount(1);
+});
