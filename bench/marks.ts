@@ -16,7 +16,14 @@
  */
 import { seeded } from '../src/core/basics/random';
 import { finished } from '../src/core/basics/steps';
-import { type DynamicStep, ensembleOf, type Hairpin, readDynamics } from '../src/core/infer/marks/dynamics';
+import {
+  alongWith,
+  type DynamicStep,
+  ensembleOf,
+  type Hairpin,
+  readDynamics,
+  tuttiOf,
+} from '../src/core/infer/marks/dynamics';
 import { loudnessOf } from '../src/core/infer/marks/loudness';
 import type { EventId } from '../src/core/model/ids';
 import { VELOCITIES } from '../src/core/model/marks';
@@ -304,8 +311,13 @@ for (const kind of ['printed', 'made'] as const)
         played.map(({ all }) => all),
         bars,
       );
+      const parts = played.map(({ all }) => all);
+      const tutti = tuttiOf(parts, ensemble);
+      const together = { all: tutti, ...finished(readDynamics(tutti, bars, 1, ensemble, 0)) };
       played.forEach(({ plan, notes, all }, part) => {
-        const { steps, hairpins } = finished(readDynamics(all, bars, 1, ensemble, ensemble.over[part]!));
+        const over = ensemble.over[part]!;
+        const own = finished(readDynamics(all, bars, 1, ensemble, over));
+        const { steps, hairpins } = alongWith(own, together, all, over);
         measure(steps, hairpins, notes, plan, bars, endOf(work), into);
       });
     });

@@ -9,7 +9,6 @@ import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
 import { commonOffset, movedEarlier } from '../infer/lead/offset';
 import { chordMarkers } from '../infer/marks/chord-names';
-import { ensembleOf } from '../infer/marks/dynamics';
 import { groupBars } from '../infer/meter/grouping';
 import { Listening } from '../infer/rhythm/ensemble';
 import { type Beat, beatsOfFrame } from '../model/beats';
@@ -24,7 +23,7 @@ import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices'
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
-import { loudnessOfPart, offersOf, reluctanceOf, withMarks } from './offer-marks';
+import { hearTutti, loudnessOfPart, offersOf, reluctanceOf, withMarks } from './offer-marks';
 import { hearTogether } from './together';
 import { Workings } from './workings';
 import { type HeadCounts, writePart } from './write-part';
@@ -299,16 +298,19 @@ function* markParts(
       plan.instrument.unpitched ? [] : loudnessOfPart(readings[index]!.notes, own, frame),
     );
   });
-  const ensemble = ensembleOf(loudness, frame.bars);
-  const { low, high, over } = ensemble;
+  const reluctance = reluctanceOf(decisions.all.marks);
+  const together = yield* workings.keepInSteps('tutti', [frame, reluctance, ...loudness], () =>
+    hearTutti(loudness, frame, reluctance),
+  );
   const marked: { part: Part; offers: MarkOffer[] }[] = [];
   for (const [index, { leader }] of plans.entries()) {
     yield;
     const choices = decidedFor(decisions, leader).marks;
     const offers = yield* workings.keepInSteps(
       `offers ${leader}`,
-      [loudness[index], low, high, over[index], reluctanceOf(choices)],
-      () => offersOf(loudness[index]!, frame, reluctanceOf(choices), ensemble, over[index]!),
+      [loudness[index], together, reluctanceOf(choices)],
+      () =>
+        offersOf(loudness[index]!, frame, reluctanceOf(choices), together, together.ensemble.over[index]!),
     );
     marked.push(withMarks(parts[index]!, offers, choices, frame));
   }

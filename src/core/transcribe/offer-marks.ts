@@ -4,7 +4,14 @@ import type { Steps } from '../basics/steps';
 import { lastAt } from '../decisions/kind';
 import type { MarksChoice } from '../decisions/kinds/marks';
 import { findAccents } from '../infer/marks/accents';
-import { type Ensemble, readDynamics } from '../infer/marks/dynamics';
+import {
+  alongWith,
+  type Ensemble,
+  ensembleOf,
+  readDynamics,
+  type Tutti,
+  tuttiOf,
+} from '../infer/marks/dynamics';
 import { type Curve, type Loudness, loudnessOf } from '../infer/marks/loudness';
 import { type Frame, tickOfMoment } from '../model/frame';
 import type { EventId } from '../model/ids';
@@ -51,15 +58,33 @@ export function loudnessOfPart(
   return loudnessOf(own, bars, (strand) => curves[strand]);
 }
 
+/** What all parts show together. */
+export interface Together {
+  ensemble: Ensemble;
+  tutti: Tutti;
+}
+
+/** Hears all parts together. */
+export function* hearTutti(
+  parts: readonly (readonly Loudness[])[],
+  { bars }: Frame,
+  reluctance: number,
+): Steps<Together> {
+  const ensemble = ensembleOf(parts, bars);
+  const all = tuttiOf(parts, ensemble);
+  return { ensemble, tutti: { all, ...(yield* readDynamics(all, bars, reluctance, ensemble, 0)) } };
+}
+
 /** The marks that a part's loudness speaks for; none of them stands in the score yet. */
 export function* offersOf(
   all: readonly Loudness[],
   { bars }: Frame,
   reluctance: number,
-  ensemble: Pick<Ensemble, 'low' | 'high'>,
+  { ensemble, tutti }: Together,
   over: number,
 ): Steps<MarkOffer[]> {
-  const { steps, hairpins, explained, spread } = yield* readDynamics(all, bars, reluctance, ensemble, over);
+  const own = yield* readDynamics(all, bars, reluctance, ensemble, over);
+  const { steps, hairpins, explained, spread } = alongWith(own, tutti, all, over);
   const offers: MarkOffer[] = [
     ...steps.map(({ at, dynamic, heard, margin }) => ({
       kind: 'dynamics' as const,

@@ -1,4 +1,5 @@
-import { medianOf } from '../../basics/average';
+import { meanOf, medianOf } from '../../basics/average';
+import { lastAtOrBefore } from '../../basics/search';
 import type { Steps } from '../../basics/steps';
 import { VELOCITIES } from '../../model/marks';
 import { type Bar, barIndexOf } from '../../model/score';
@@ -111,7 +112,8 @@ export function* readDynamics(
   const changes = all.map((_, index) => reluctance * changeCost(all, index, bars));
   const flat = yield* cutUp(all, sums, 2 * variance, changes);
   const pieces = sloped(flat, all, sums, 2 * variance, changes, reluctance * GRADUAL, LEAST_WAY * scale.step);
-  return readPieces(joined(pieces, sums, scale), all, sums, scale, { variance, spread });
+  const settled = barwise(joined(pieces, sums, scale), all, bars);
+  return readPieces(settled, all, sums, scale, { variance, spread });
 }
 
 /** How loud the parts of a piece are together. */
@@ -139,6 +141,100 @@ export function ensembleOf(parts: readonly (readonly Loudness[])[], bars: readon
   );
   const [low, high] = edgesOf(levels);
   return { low, high, over };
+}
+
+/** What all parts show together. */
+export interface Tutti extends ReadDynamics {
+  all: readonly Loudness[];
+}
+
+/** All parts as one: how loud they are at each moment together, balance aside. */
+export function tuttiOf(parts: readonly (readonly Loudness[])[], { over }: Ensemble): Loudness[] {
+  const moments = new Map<Moment, Loudness[]>();
+  parts.forEach((all, part) => {
+    for (const each of all) {
+      const own = { ...each, level: each.level - over[part]!, heard: each.heard - over[part]! };
+      const known = moments.get(each.at);
+      if (known) known.push(own);
+      else moments.set(each.at, [own]);
+    }
+  });
+  return [...moments.entries()]
+    .map(([at, own]) => ({
+      at,
+      until: own.reduce((last, { until }) => Math.max(last, until), 0),
+      heard: meanOf(own.map(({ heard }) => heard)),
+      level: meanOf(own.map(({ level }) => level)),
+    }))
+    .sort((a, b) => a.at - b.at);
+}
+
+/**
+ * A part's dynamics are those of all together where these explain it about as
+ * well as its own do: players of one piece are told one thing (common practice),
+ * and what all show together is clearer than what each does.
+ */
+export function alongWith(
+  own: ReadDynamics,
+  tutti: Tutti,
+  all: readonly Loudness[],
+  over: number,
+): ReadDynamics {
+  if (tutti.steps.length === 0 || all.length === 0) return own;
+  const twice = 2 * (own.spread ** 2 + WITHIN ** 2);
+  const explained = all.map(
+    ({ at }) =>
+      over +
+      tutti.explained[
+        Math.max(
+          0,
+          lastAtOrBefore(tutti.all, at, (each) => each.at),
+        )
+      ]!,
+  );
+  const constant = own.steps.length === 0 ? medianOf(all.map(({ level }) => level)) : null;
+  const off = (values: (index: number) => number) =>
+    all.reduce(
+      (sum, { level }, index) => sum + Math.min((level - values(index)) ** 2 / twice, (KNEE * KNEE) / 2),
+      0,
+    );
+  const marks = own.steps.filter(({ margin }) => Number.isFinite(margin)).length + own.hairpins.length;
+  const costOfOwn = off((index) => constant ?? own.explained[index]!) + CHANGE * marks;
+  if (off((index) => explained[index]!) > costOfOwn) return own;
+  return { ...followed(tutti, all, over), explained, spread: own.spread };
+}
+
+/** The marks of all together as far as a part plays under them. */
+function followed(
+  tutti: ReadDynamics,
+  all: readonly Loudness[],
+  over: number,
+): Pick<ReadDynamics, 'steps' | 'hairpins'> {
+  const steps: DynamicStep[] = [];
+  const hairpins: Hairpin[] = [];
+  for (const hairpin of tutti.hairpins) {
+    const under = all.filter(({ at, until }) => until > hairpin.from && at < hairpin.to);
+    const [first] = under;
+    if (!first) continue;
+    const from = Math.max(hairpin.from, first.at);
+    const to = Math.min(hairpin.to, Math.max(...under.map(({ until }) => until)));
+    if (to - from >= SHORTEST)
+      hairpins.push({ ...hairpin, from, to, heard: [hairpin.heard[0] + over, hairpin.heard[1] + over] });
+  }
+  let said: string | null = null;
+  tutti.steps.forEach((step, index) => {
+    const next = tutti.steps[index + 1]?.at ?? Number.POSITIVE_INFINITY;
+    const isGoal = hairpins.some(({ to }) => to === step.at);
+    all.forEach(({ at }, each) => {
+      if (at < step.at || at >= next) return;
+      const isLate = each > 0 && restBefore(all, each) >= LONG_REST;
+      if (said === step.dynamic && !isLate && !(isGoal && at === step.at)) return;
+      const margin = at === step.at ? step.margin : Number.POSITIVE_INFINITY;
+      said = step.dynamic;
+      steps.push({ at, dynamic: step.dynamic, heard: step.heard + over, margin });
+    });
+  });
+  return { steps, hairpins };
 }
 
 const edgesOf = (smooth: readonly number[]): [low: number, high: number] => [
@@ -377,6 +473,26 @@ function joined(pieces: readonly Piece[], sums: Sums, { step }: Scale): Piece[] 
     if (isAlike) last.to = piece.to;
     else out.push({ ...piece });
   }
+  return out;
+}
+
+/** Changes near a bar line, with something to play on it, stand there (common practice). */
+function barwise(pieces: readonly Piece[], all: readonly Loudness[], bars: readonly Bar[]): Piece[] {
+  const out = pieces.map((piece) => ({ ...piece }));
+  out.forEach((piece, index) => {
+    const before = out[index - 1];
+    if (!before) return;
+    const { at } = all[piece.from]!;
+    const bar = barIndexOf(bars, at);
+    const { start, length } = bars[bar]!;
+    const near = Math.min(QUARTER, length / 4);
+    const line = [start, start + length].find((each) => Math.abs(each - at) <= near);
+    if (line === undefined) return;
+    const on = lastAtOrBefore(all, line, (each) => each.at);
+    if (all[on]?.at !== line || on <= before.from || on >= piece.to) return;
+    before.to = on;
+    piece.from = on;
+  });
   return out;
 }
 
