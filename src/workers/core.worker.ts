@@ -278,10 +278,10 @@ const api = {
     return { rows, csv: barTableCsv(rows, rate) };
   },
 
-  /** Where a note comes from; null for one that is not there. */
+  /** Where a note comes from and how it is written; null for one that is not there. */
   origin(revision: number, data: unknown): NoteOrigin | null {
     const { note } = checkMessage(NoteRequest, data);
-    return originOf(bench().at(revision).desk, note);
+    return originOf(bench().writtenAt(revision), note);
   },
 };
 

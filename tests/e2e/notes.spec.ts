@@ -51,3 +51,33 @@ test('single marks are chosen from the list, by keyboard', async ({ page }) => {
   await expect(page.getByRole('status').filter({ hasText: /heard, 1 written/ })).toBeVisible();
   await expect(dynamics(page)).toHaveCount(1);
 });
+
+test('a wrong note is put right by keyboard, on the page and in what sounds, and another is left out', async ({
+  page,
+}) => {
+  await openShelf(page);
+  await page.goto('/job/demo-untidy/notes');
+  await engraved(page);
+  const inspector = page.getByLabel('Inspector');
+  const title = inspector.getByRole('heading', { level: 2 });
+  await page.getByRole('application', { name: /^Score/ }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(title).toHaveText('A4 in Flute 1');
+  await page.keyboard.press('ArrowUp');
+  await expect(title).toHaveText('B4 in Flute 1');
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(title).toHaveText('B♭4 in Flute 1');
+  await expect(inspector).toContainText('SoundsB♭4');
+  await inspector.getByRole('button', { name: 'As it came' }).click();
+  await expect(title).toHaveText('A4 in Flute 1');
+  const notes = page.locator('[data-engraved="true"]').first().locator('g.note');
+  const heads = await notes.count();
+  await page.getByRole('application', { name: /^Score/ }).focus();
+  await page.keyboard.press('Delete');
+  await expect(notes).toHaveCount(heads - 1);
+  await page.reload();
+  await engraved(page);
+  await expect(notes).toHaveCount(heads - 1);
+  await page.keyboard.press('Control+z');
+  await expect(notes).toHaveCount(heads);
+});

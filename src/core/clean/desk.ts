@@ -70,6 +70,7 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     decisions,
     timekeeper,
     leading.written && ((note) => leading.written?.manners.get(note)?.players),
+    !leading.written,
   );
   return {
     smf: leading.file,
@@ -82,8 +83,8 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     refusals: [
       ...missingSources(readings, decisions),
       ...missingStrands(readings, leading.id, source, decisions),
-      ...(decisions.pitches.size > 0 && !leading.written
-        ? [{ step: 'pitch', why: 'Single notes are moved in scores only: this source is a performance.' }]
+      ...(decisions.dropped.size > 0 && leading.written
+        ? [{ step: 'drop', why: 'Single notes are left out of performances only: this source is a score.' }]
         : []),
       ...cleaned.refusals,
     ],

@@ -11,6 +11,7 @@ import { intervalFifths } from '../model/pitch';
 import { withinSix } from '../model/score';
 import { cleanClock } from './clock';
 import { drawCurves } from './curves';
+import { editNotes, editsOf, uneditable } from './edits';
 import {
   closeHanging,
   dropSpecks,
@@ -56,12 +57,14 @@ const STEPS: readonly [kind: string, step: CleanStep][] = [
  * since the last call: so whoever depends on a strand can go by identity.
  *
  * @param playersOf of a score that is played: who plays each note
+ * @param hasEdits single notes are edited here; a score has that in its own text
  */
 export function clean(
   source: Performance,
   decisions: Decisions,
   timekeeper: Performance | null,
   playersOf?: PlayersOf,
+  hasEdits = true,
 ): Cleaned {
   const {
     performance,
@@ -84,7 +87,13 @@ export function clean(
       );
       changes.push(...result.changes);
       removed += result.removed;
-      if (result.strand) strands.push(result.strand);
+      const edited = hasEdits ? editedStrand(result.strand, decisions, performance) : null;
+      const { strand: last } = edited ?? result;
+      if (edited) {
+        changes.push(...edited.changes);
+        removed += (result.strand?.notes.length ?? 0) - (last?.notes.length ?? 0);
+      }
+      if (last) strands.push(last);
       refused.push(...untransposed(piece, decided, result.changes));
     }
   }
@@ -93,8 +102,18 @@ export function clean(
     performance: untouched ? performance : { ...performance, strands, keys: keysOf(performance, decisions) },
     changes,
     removed,
-    refusals: [...refusals, ...refused],
+    refusals: [...refusals, ...refused, ...(hasEdits ? uneditable(source.strands, decisions) : [])],
   };
+}
+
+/** A cleaned strand with its single notes edited; null where none are. */
+function editedStrand(strand: Strand | null, decisions: Decisions, { clock }: Performance) {
+  const edits = strand && editsOf(strand, decisions);
+  if (!strand || !edits) return null;
+  const { pitches, dropped } = edits;
+  return remembered(strand, 'edit', [JSON.stringify([[...pitches], [...dropped]]), clock], () =>
+    editNotes(strand, edits, clock),
+  );
 }
 
 /** What was to sound on other keys and cannot. */

@@ -3,7 +3,12 @@ import { makeStrand, PERCUSSION_CHANNEL, type PlayedNote, type Strand } from '..
 import type { Interval } from '../model/pitch';
 import type { CleanStep } from './step';
 
-const withNotes = (strand: Strand, notes: PlayedNote[], clock: Parameters<CleanStep>[2]): Strand | null =>
+/** A strand with other notes, as far as these go; null without any. */
+export const withNotes = (
+  strand: Strand,
+  notes: PlayedNote[],
+  clock: Parameters<CleanStep>[2],
+): Strand | null =>
   notes.length === 0
     ? null
     : {

@@ -1,5 +1,5 @@
 import type { EventId } from '../model/ids';
-import { pitchAt } from '../model/pitch';
+import { type Interval, movedBy, pitchAt } from '../model/pitch';
 import { mapNotes, type PartBar, type Transposition, type UnplacedNote } from '../model/score';
 import type { LocalKey } from '../model/sketch';
 import { type Moment, QUARTER } from '../model/time';
@@ -58,11 +58,14 @@ export interface Tonality {
 /**
  * Step 12: spells the notes of a part by a search over the line of fifths,
  * each voice as one melody. Ties repeat their spelling.
+ *
+ * @param moved notes that were moved: they are spelled as they came, and their letter goes with them
  */
 export function spell(
   bars: readonly PartBar<UnplacedNote>[],
   transposition: Transposition,
   { signatureIn, localAt, startOf }: Tonality,
+  moved: ReadonlyMap<EventId, Interval> = new Map(),
 ): PartBar[] {
   const lines = new Map<string, Spelled[]>();
   bars.forEach((bar, index) => {
@@ -76,7 +79,7 @@ export function spell(
           for (const note of [...(item.graces ?? []), ...item.notes])
             list.push({
               note,
-              written: note.key - transposition.chromatic,
+              written: note.key - transposition.chromatic - (moved.get(note.sources[0]!)?.chromatic ?? 0),
               at: startOf(index) + item.onset,
               signature,
               local: localAt(index, item.onset),
@@ -93,10 +96,13 @@ export function spell(
     });
   }
   // A tied continuation has the spelling of the note that it continues.
-  return mapNotes(bars, (note) => ({
-    ...note,
-    pitch: pitchAt(spelled.get(note.sources[0]!)!, note.key - transposition.chromatic),
-  }));
+  return mapNotes(bars, (note) => {
+    const [source] = note.sources;
+    const by = moved.get(source!);
+    const key = note.key - transposition.chromatic;
+    const fifths = spelled.get(source!)!;
+    return { ...note, pitch: by ? movedBy(pitchAt(fifths, key - by.chromatic), by) : pitchAt(fifths, key) };
+  });
 }
 
 /** Finds for each note the next one a step away, if that is a semitone: what it resolves to. */

@@ -10,6 +10,7 @@ import { type ClockBar, isSameMeter } from '../model/clock';
 import { type Frame, frameEnd } from '../model/frame';
 import type { Groups } from '../model/groups';
 import { type EventId, type StrandId, strandOf, wholeStrand } from '../model/ids';
+import type { Interval } from '../model/pitch';
 import type { SwingMark } from '../model/score';
 import { swingInBar } from '../model/swing';
 import { gcd, type Moment, QUARTER } from '../model/time';
@@ -30,6 +31,8 @@ export interface RhythmChoices {
   voices: readonly (1 | 2)[];
   /** By note of the source. */
   places: ReadonlyMap<EventId, Decided>;
+  /** How far single notes were moved from where they were played. */
+  pitches: ReadonlyMap<EventId, Interval>;
   /** Notes that were decided to stand after the end of the piece, and stand where they were heard. */
   beyond: number;
   /** Equal for equal choices. */
@@ -58,6 +61,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
   const roots = new Set(plan.strands.map(wholeStrand));
   const own = [...decisions.places].filter(([note]) => roots.has(strandOf(note)));
+  const pitches = new Map([...decisions.pitches].filter(([note]) => roots.has(strandOf(note))));
   const places = new Map<EventId, Decided>();
   let beyond = 0;
   for (const [note, choice] of own) {
@@ -72,6 +76,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
     values,
     voices,
     places,
+    pitches,
     beyond,
     signature: JSON.stringify([
       decided.grids ?? [],
@@ -79,6 +84,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
       decided.values ?? [],
       decided.voices ?? [],
       own,
+      [...pitches],
     ]),
   };
 }

@@ -291,7 +291,12 @@ function* finish(
   const bars = instrument.unpitched
     ? placeDrums(unplaced)
     : stretches.flatMap(({ from, to, instrument: { transposition } }) =>
-        spell(unplaced.slice(from, to), transposition, tonalityOf(writing, from, keyOf)),
+        spell(
+          unplaced.slice(from, to),
+          transposition,
+          tonalityOf(writing, from, keyOf),
+          writing.choices.pitches,
+        ),
       );
   yield;
   for (const [index, bar] of bars.entries()) {

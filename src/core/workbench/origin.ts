@@ -1,12 +1,13 @@
-import type { Desk } from '../clean/desk';
 import { instrumentOf } from '../instruments/catalogue';
 import { positionAt, secondsAt } from '../model/clock';
 import { type EventId, noteIdOf, partId, spelledStrand, strandOf, wholeStrand } from '../model/ids';
 import { type Score, writtenKeys } from '../model/score';
 import type { NoteOrigin } from './replies';
+import type { Written } from './workbench';
 
-/** Where a note comes from, by its event; null for one that is not there. */
-export function originOf({ performance, written }: Desk, id: EventId): NoteOrigin | null {
+/** Where a note comes from and how it is written, by its event; null for one that is not there. */
+export function originOf({ desk, transcription }: Written, id: EventId): NoteOrigin | null {
+  const { performance, written } = desk;
   const { clock, strands } = performance;
   const own = strands.filter((each) => wholeStrand(each.id) === strandOf(id));
   const strand = own.find((each) => each.notes.some((note) => note.id === id));
@@ -28,11 +29,33 @@ export function originOf({ performance, written }: Desk, id: EventId): NoteOrigi
     offset: Math.round(at.offset),
     seconds: secondsAt(clock, note.on),
     milliseconds: 1000 * (secondsAt(clock, note.off) - secondsAt(clock, note.on)),
-    ...(written && writtenAs(written.score, id)),
+    moved: desk.decisions.pitches.get(id) ?? { diatonic: 0, chromatic: 0 },
+    ...(written ? writtenAs(written.score, id) : readAs(transcription.score, id)),
   };
 }
 
-/** How the note of an event is written in a score that was read; drums have places and no pitches. */
+/** How the note of an event is written in the score of a performance; drums have places and no pitches. */
+function readAs(score: Score, id: EventId): Pick<NoteOrigin, 'written'> {
+  for (const part of score.parts) {
+    if (instrumentOf(part.instrument).unpitched) continue;
+    for (const [bar, { voices }] of part.bars.entries())
+      for (const { items } of voices)
+        for (const item of items) {
+          const note =
+            item.kind === 'chord'
+              ? [...(item.graces ?? []), ...item.notes].find(({ sources }) => sources.includes(id))
+              : undefined;
+          if (!note) continue;
+          const key = writtenKeys(score, part).findLast(
+            (each) => each.bar < bar || (each.bar === bar && each.at <= item.onset),
+          );
+          return { written: { pitch: note.pitch, fifths: key?.fifths ?? 0 } };
+        }
+  }
+  return {};
+}
+
+/** How the note of an event is written in a score that was read. */
 function writtenAs(score: Score, id: EventId): Pick<NoteOrigin, 'written'> {
   const part = score.parts.find((each) => each.id === partId(strandOf(id)));
   if (!part || instrumentOf(part.instrument).unpitched) return {};

@@ -181,6 +181,8 @@ export interface NoteOrigin {
   offset: number;
   seconds: number;
   milliseconds: number;
-  /** In a score that was read: as it is written, with the signature there. */
+  /** As it is written, with the signature there; absent for drums, and for what is not in the score. */
   written?: { pitch: Pitch; fifths: number };
+  /** How far it was moved by decision, in that state. */
+  moved: Interval;
 }

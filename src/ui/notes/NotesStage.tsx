@@ -5,19 +5,21 @@ import { Button, Checkbox, Select, Space, Spin, Tabs } from 'antd';
 import { useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
-import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
+import { eventOfNote, type PartId } from '../../core/model/ids';
 import { keyName, pitchName } from '../../core/model/pitch';
+import type { NoteOrigin } from '../../core/workbench/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { leadText, signatureName } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { PitchView } from '../engraving/pitchView';
-import { useOfPerformance, useSession } from '../job/session';
+import { useOfScore, useSession } from '../job/session';
 import { MarksPanel } from './MarksPanel';
 import styles from './NotesStage.module.css';
 import { PitchTools } from './PitchTools';
 import { ScoreView } from './ScoreView';
+import { type NoteEdit, useNoteEdits } from './useNoteEdits';
 
 const SCALES = [20, 25, 30, 35, 40, 48, 56, 68, 80];
 const USUAL_SCALE = 3;
@@ -48,6 +50,17 @@ export function NotesStage() {
   const shownKey = shown.map((part) => part.id).join(' ');
   const shownIds = useMemo(() => (shownKey ? (shownKey.split(' ') as PartId[]) : []), [shownKey]);
   const staves = shown.reduce((sum, part) => sum + part.staves, 0);
+
+  const note = selected === null ? null : eventOfNote(selected);
+  const { data } = useOfScore(['origin', note], async (core, revision) =>
+    note === null ? null : core.origin(revision, { note }),
+  );
+  const origin = note === null ? null : (data ?? null);
+  const editNote = useNoteEdits(origin);
+  const edit = (wanted: NoteEdit) => {
+    editNote(wanted);
+    if (wanted === 'leave-out') setSelected(null);
+  };
 
   useKeys({
     larger: () => setSize((before) => Math.min(before + 1, SCALES.length - 1)),
@@ -119,6 +132,7 @@ export function NotesStage() {
               scale={SCALES[size]!}
               selected={selected}
               onSelect={setSelected}
+              onEdit={edit}
             />
           )}
         </div>
@@ -130,7 +144,7 @@ export function NotesStage() {
             {
               key: 'note',
               label: 'Note',
-              children: <NoteView note={selected === null ? null : eventOfNote(selected)} />,
+              children: <NoteView origin={origin} onEdit={edit} />,
             },
             { key: 'marks', label: `Marks ${summary?.marks.length ?? ''}`, children: <MarksPanel /> },
           ]}
@@ -195,12 +209,8 @@ function autoKeyLabel(summary: ReturnType<typeof useSession>['summary']): string
 }
 
 /** What the source says of the selected note. */
-function NoteView({ note }: { note: EventId | null }) {
-  const { summary } = useSession('summary');
-  const { data } = useOfPerformance(['origin', note], async (core, revision) =>
-    note === null ? null : core.origin(revision, { note }),
-  );
-  const origin = note === null ? null : (data ?? null);
+function NoteView({ origin, onEdit }: { origin: NoteOrigin | null; onEdit: (edit: NoteEdit) => void }) {
+  const { summary, stock } = useSession('summary', 'stock');
   const part = summary?.parts.find((each) => origin !== null && each.strands.includes(origin.strandId));
   return (
     <div aria-live="polite">
@@ -250,7 +260,12 @@ function NoteView({ note }: { note: EventId | null }) {
             <dt>Velocity</dt>
             <dd>{origin.velocity}</dd>
           </dl>
-          {origin.written && <PitchTools origin={{ ...origin, written: origin.written }} />}
+          {origin.written && <PitchTools id={origin.id} onEdit={onEdit} />}
+          {stock.kind !== 'musicxml' && (
+            <Button size="small" onClick={() => onEdit('leave-out')}>
+              Leave the note out
+            </Button>
+          )}
           {part && (
             <p className="soft">
               {part.why} {leadText(part.leads)}

@@ -1,9 +1,9 @@
 import { Button } from 'antd';
-import { after, intervalOf, type PitchEdit } from '../../core/edit/pitches';
-import type { Interval } from '../../core/model/pitch';
-import type { NoteOrigin } from '../../core/workbench/replies';
+import type { PitchEdit } from '../../core/edit/pitches';
+import type { EventId } from '../../core/model/ids';
 import { useSession } from '../job/session';
 import styles from './NotesStage.module.css';
+import type { NoteEdit } from './useNoteEdits';
 
 const EDITS: { edit: PitchEdit; label: string; words: string }[] = [
   { edit: 'step-up', label: '+ step', words: 'Up a step of the key' },
@@ -14,34 +14,19 @@ const EDITS: { edit: PitchEdit; label: string; words: string }[] = [
   { edit: 'octave-down', label: '− octave', words: 'Down an octave' },
   { edit: 'respell', label: 'Spell otherwise', words: 'Spell otherwise, the sound stays' },
 ];
-const UNMOVED: Interval = { diatonic: 0, chromatic: 0 };
 
-/** Moves one written note of a score, or spells it otherwise. */
-export function PitchTools({
-  origin,
-}: {
-  origin: NoteOrigin & { written: NonNullable<NoteOrigin['written']> };
-}) {
-  const { take, decisions } = useSession('take', 'decisions');
-  const moved = decisions.pitches.get(origin.id) ?? UNMOVED;
-  const { pitch, fifths } = origin.written;
-  const set = ({ diatonic, chromatic }: Interval) =>
-    take({ kind: 'pitch', note: origin.id, steps: diatonic, semitones: chromatic });
+/** Moves one note, as it is written and as it sounds, or spells it otherwise. */
+export function PitchTools({ id, onEdit }: { id: EventId; onEdit: (edit: NoteEdit) => void }) {
+  const { decisions } = useSession('decisions');
   return (
     <div className={styles.pitch} role="toolbar" aria-label="Pitch of the note">
       {EDITS.map(({ edit, label, words }) => (
-        <Button
-          key={edit}
-          size="small"
-          aria-label={words}
-          title={words}
-          onClick={() => set(after(moved, intervalOf(edit, pitch, fifths)))}
-        >
+        <Button key={edit} size="small" aria-label={words} title={words} onClick={() => onEdit(edit)}>
           {label}
         </Button>
       ))}
-      {moved !== UNMOVED && (
-        <Button size="small" onClick={() => set(UNMOVED)}>
+      {decisions.pitches.has(id) && (
+        <Button size="small" onClick={() => onEdit('as-it-came')}>
           As it came
         </Button>
       )}

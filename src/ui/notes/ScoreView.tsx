@@ -10,6 +10,7 @@ import { pictureOf } from '../engraving/picture';
 import { usePitchView } from '../engraving/pitchView';
 import { useOfScore } from '../job/session';
 import styles from './ScoreView.module.css';
+import { editOf, type NoteEdit } from './useNoteEdits';
 
 /** The engraver's staff space at full scale, in pixels. */
 const SPACE_AT_100 = 18;
@@ -31,10 +32,11 @@ interface Props {
   scale: number;
   selected: string | null;
   onSelect: (noteId: string | null) => void;
+  onEdit: (edit: NoteEdit) => void;
 }
 
 /** The score in systems, engraved as they scroll into view. */
-export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
+export function ScoreView({ parts, staves, scale, selected, onSelect, onEdit }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [fill, setFill] = useState(1);
@@ -65,6 +67,11 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
 
   const onKeyDown = (event: KeyboardEvent<HTMLDivElement>) => {
     if (event.key === 'Escape') return onSelect(null);
+    const edit = selected === null ? undefined : editOf(event);
+    if (edit) {
+      event.preventDefault();
+      return onEdit(edit);
+    }
     if (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft') return;
     event.preventDefault();
     const notes = [...event.currentTarget.querySelectorAll('g.note')];
@@ -82,7 +89,7 @@ export function ScoreView({ parts, staves, scale, selected, onSelect }: Props) {
       // biome-ignore lint/a11y/noNoninteractiveTabindex: arrow keys walk from note to note
       tabIndex={0}
       role="application"
-      aria-label="Score. Left and right arrow keys go from note to note."
+      aria-label="Score. Left and right arrow keys go from note to note; up and down move one by a step, with Shift by a semitone, with Alt by an octave; Delete leaves it out."
       onClick={onClick}
       onKeyDown={onKeyDown}
     >

@@ -7,6 +7,7 @@ import { clockEvent } from './clock-event';
 import { clockFrom } from './clock-from';
 import { controllers } from './controllers';
 import { curve } from './curve';
+import { drop } from './drop';
 import { grid } from './grid';
 import { groups } from './groups';
 import { handOver } from './hand-over';
@@ -53,6 +54,7 @@ export const KINDS = {
   'clock-from': clockFrom,
   perform,
   pitch,
+  drop,
   'leave-out': leaveOut,
   name,
   cast,

@@ -4,7 +4,7 @@ import { EVENT_ID, type EventId } from '../../model/ids';
 import type { Interval } from '../../model/pitch';
 import { Directive, jobKind } from '../kind';
 
-/** Moves one written note of a score by steps of the staff and semitones; steps alone spell it otherwise, both 0 take it back. */
+/** Moves one note by steps of the staff and semitones, as it is written and as it sounds; steps alone spell it otherwise, both 0 take it back. */
 export class MovePitch extends Directive {
   @Equals('pitch') kind = 'pitch' as const;
   @Matches(EVENT_ID) note!: EventId;
@@ -18,7 +18,7 @@ export type Pitches = ReadonlyMap<EventId, Interval>;
 export const pitch = jobKind({
   type: MovePitch,
   field: 'pitches',
-  readBy: ['source'],
+  readBy: ['source', 'clean', 'rhythm'],
   initial: (): Pitches => new Map(),
   add: (before: Pitches, { note, steps, semitones }: MovePitch): Pitches => {
     const next = new Map(before);
@@ -36,6 +36,6 @@ export const pitch = jobKind({
   doc: {
     fields: '`note`, `steps` (−28 to 28), `semitones` (−48 to 48)',
     meaning:
-      'moves one written note of a score, with all that is tied to it; steps without semitones spell it otherwise; both 0 take it back',
+      'moves one note, as it is written and as it sounds, with all that is tied to it; steps without semitones spell it otherwise; both 0 take it back',
   },
 });
