@@ -2,10 +2,11 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import type { PlainDirective } from '@/core/decisions/kinds';
 import { untidyFile } from '@/core/demo/untidy';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
+import type { SmfEvent } from '@/core/sources/smf/events';
 import { readSmf } from '@/core/sources/smf/read';
 import { type Transcription, transcribeNow } from '@/core/transcribe';
 import { layOutFile } from './helpers/desk';
-import { briefOf } from './helpers/made-file';
+import { briefOf, deskOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
 import { parseXml, schemaFaults } from './helpers/schema';
 
 const read = (...directives: PlainDirective[]): Transcription => {
@@ -70,5 +71,37 @@ describe('marks that the playing shows', () => {
     expect(before).toContain('<slur ');
     expect(without).not.toMatch(/<slur |<staccato\/>/);
     expect(without.match(/<note/g)).toEqual(before.match(/<note/g));
+  });
+});
+
+describe('what hand and foot show', () => {
+  it('are pedal lines and rolled chords, where they are chosen', () => {
+    const pedal = (tick: number, value: number): SmfEvent => ({
+      kind: 'control',
+      tick,
+      channel: 0,
+      controller: 64,
+      value,
+    });
+    const strokes = Array.from({ length: 16 }, (_, at): Stroke[] =>
+      [48, 55, 60, 64].map(
+        (key, note): Stroke => [480 * at + (at % 4 === 0 ? 24 * note : 0), 480 * (at + 1) - 10, key],
+      ),
+    ).flat();
+    const moves = [0, 4, 8, 12].flatMap((at) => [pedal(480 * at + 60, 127), pedal(480 * (at + 4) - 20, 0)]);
+    const file = madeFile(madeTrack('Piano', 0, strokes, moves));
+    const of = (...directives: PlainDirective[]) => {
+      const desk = deskOf(file, ...directives);
+      return writeMusicXml(transcribeNow(desk.performance, desk.brief).score);
+    };
+    expect(of()).not.toMatch(/<pedal|<arpeggiate/);
+    const chosen = of(
+      { kind: 'marks', what: 'pedal', use: 'shown' },
+      { kind: 'marks', what: 'arpeggios', use: 'shown' },
+    );
+    expect(schemaFaults(parseXml(chosen))).toEqual([]);
+    expect(chosen.match(/<pedal type="start"/g)).toHaveLength(4);
+    expect(chosen.match(/<pedal type="stop"/g)).toHaveLength(4);
+    expect(chosen).toContain('<arpeggiate');
   });
 });

@@ -23,7 +23,7 @@ import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices'
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
-import { hearTutti, loudnessOfPart, offersOf, reluctanceOf, withMarks } from './offer-marks';
+import { hearTutti, loudnessOfPart, offersOf, reluctanceOf, touchOffers, withMarks } from './offer-marks';
 import { hearTogether } from './together';
 import { Workings } from './workings';
 import { type HeadCounts, writePart } from './write-part';
@@ -292,19 +292,20 @@ function* markParts(
   decisions: Decisions,
   workings: Workings,
 ): Steps<{ part: Part; offers: MarkOffer[] }[]> {
-  const loudness = plans.map((plan, index) => {
-    const own = plan.strands.map((id) => strands.get(id)!);
-    return workings.keep(`loudness ${plan.leader}`, [readings[index]!.notes, frame, ...own], () =>
-      plan.instrument.unpitched ? [] : loudnessOfPart(readings[index]!.notes, own, frame),
-    );
-  });
+  const own = plans.map((plan) => plan.strands.map((id) => strands.get(id)!));
+  const loudness = plans.map((plan, index) =>
+    workings.keep(`loudness ${plan.leader}`, [readings[index]!.notes, frame, ...own[index]!], () =>
+      plan.instrument.unpitched ? [] : loudnessOfPart(readings[index]!.notes, own[index]!, frame),
+    ),
+  );
   const reluctance = reluctanceOf(decisions.all.marks);
   const together = yield* workings.keepInSteps('tutti', [frame, reluctance, ...loudness], () =>
     hearTutti(loudness, frame, reluctance),
   );
   const marked: { part: Part; offers: MarkOffer[] }[] = [];
-  for (const [index, { leader }] of plans.entries()) {
+  for (const [index, plan] of plans.entries()) {
     yield;
+    const { leader } = plan;
     const choices = decidedFor(decisions, leader).marks;
     const offers = yield* workings.keepInSteps(
       `offers ${leader}`,
@@ -312,7 +313,10 @@ function* markParts(
       () =>
         offersOf(loudness[index]!, frame, reluctanceOf(choices), together, together.ensemble.over[index]!),
     );
-    marked.push(withMarks(parts[index]!, offers, choices, frame));
+    const touch = workings.keep(`touch ${leader}`, [loudness[index]], () =>
+      plan.instrument.unpitched ? [] : touchOffers(readings[index]!.notes, own[index]!, frame),
+    );
+    marked.push(withMarks(parts[index]!, [...offers, ...touch], choices, frame));
   }
   return marked;
 }

@@ -4,6 +4,7 @@ import type { Steps } from '../basics/steps';
 import { lastAt } from '../decisions/kind';
 import type { MarksChoice } from '../decisions/kinds/marks';
 import { findAccents } from '../infer/marks/accents';
+import { rolledChords } from '../infer/marks/arpeggios';
 import {
   alongWith,
   type Ensemble,
@@ -13,10 +14,12 @@ import {
   tuttiOf,
 } from '../infer/marks/dynamics';
 import { type Curve, type Loudness, loudnessOf } from '../infer/marks/loudness';
-import { type Frame, tickOfMoment } from '../model/frame';
+import { type PedalMove, pedalSpans } from '../infer/marks/pedal';
+import { secondsAt } from '../model/clock';
+import { type Frame, frameEnd, momentOf, tickOfMoment } from '../model/frame';
 import type { EventId } from '../model/ids';
 import type { ChordMark, Mark, Spanner } from '../model/marks';
-import type { MarkOffer, Offered } from '../model/offers';
+import { type MarkOffer, OFFERED, type Offered } from '../model/offers';
 import type { Strand } from '../model/performance';
 import { barIndexOf, type Chord, type Item, type Part, type PartBar } from '../model/score';
 import type { SketchNote } from '../model/sketch';
@@ -27,6 +30,9 @@ const MOVES = 8;
 const WAY = 20;
 const EXPRESSION = 11;
 const MODULATION = 1;
+/** The sustain pedal is down from 64 on (MIDI 1.0). */
+const SUSTAIN = 64;
+const DOWN = 64;
 
 /**
  * The curve that shapes the loudness of a strand, if one does: expression adds
@@ -115,6 +121,43 @@ export function* offersOf(
   return offers.sort((a, b) => a.from - b.from);
 }
 
+/** The marks that the foot and the spread of chords speak for. */
+export function touchOffers(
+  notes: ReadonlyMap<EventId, SketchNote>,
+  strands: readonly Strand[],
+  frame: Frame,
+): MarkOffer[] {
+  const all = [...new Set(notes.values())];
+  const attacks = [...new Set(all.flatMap(({ grace, start }) => (grace ? [] : [start])))].sort(
+    (a, b) => a - b,
+  );
+  const seconds = (tick: number) => secondsAt(frame.clock, tick);
+  const moves = strands
+    .flatMap(({ shaping }) =>
+      shaping.flatMap(({ event }): PedalMove[] =>
+        event.kind === 'control' && event.controller === SUSTAIN
+          ? [{ at: momentOf(frame, event.tick), seconds: seconds(event.tick), down: event.value >= DOWN }]
+          : [],
+      ),
+    )
+    .sort((a, b) => a.at - b.at);
+  const told = { margin: Number.POSITIVE_INFINITY, shown: false };
+  return [
+    ...pedalSpans(moves, attacks, frameEnd(frame)).map(
+      ({ from, to, held }): MarkOffer => ({ kind: 'pedal', from, to, mark: 'pedal', heard: [held], ...told }),
+    ),
+    ...rolledChords(all, seconds).map(
+      ({ at, down, seconds: took }): MarkOffer => ({
+        kind: 'arpeggios',
+        from: at,
+        mark: down ? 'rolled down' : 'rolled up',
+        heard: [took],
+        ...told,
+      }),
+    ),
+  ];
+}
+
 /** How much more than usual a part's marks must explain. */
 export const reluctanceOf = (choices: readonly MarksChoice[] | undefined): number =>
   choices?.findLast(({ reluctance }) => reluctance !== undefined)?.reluctance ?? 1;
@@ -131,16 +174,18 @@ export function withMarks(
 ): { part: Part; offers: MarkOffer[] } {
   if (!choices || choices.length === 0) return { part, offers: [...offers] };
   const byKind = (kind: Offered) => choices.filter(({ what }) => what === kind);
-  const own = new Map(
-    (['dynamics', 'hairpins', 'accents', 'slurs', 'staccato'] as const).map((kind) => [kind, byKind(kind)]),
-  );
+  const own = new Map(OFFERED.map((kind) => [kind, byKind(kind)]));
   const isShown = (kind: Offered, at: Moment): boolean => {
     const choice = lastAt(own.get(kind), tickOfMoment(frame, at));
     return choice ? choice.use === 'shown' : STANDING.has(kind);
   };
   const told = offers.map((offer) => ({ ...offer, shown: isShown(offer.kind, offer.from) }));
   const shown = told.filter((offer) => offer.shown);
-  const accents = new Set(shown.flatMap(({ kind, from }) => (kind === 'accents' ? [from] : [])));
+  const at = (kind: Offered) => new Set(shown.flatMap((each) => (each.kind === kind ? [each.from] : [])));
+  const accents = at('accents');
+  const rolled = new Map(
+    shown.flatMap(({ kind, from, mark }) => (kind === 'arpeggios' ? [[from, mark]] : [])),
+  );
   const places = new Map<string, Moment>();
   const bars = part.bars.map((bar, index): PartBar => {
     const { start } = frame.bars[index]!;
@@ -153,6 +198,7 @@ export function withMarks(
         const isFirst = item.notes.some(({ tieStop }) => !tieStop);
         return touched(item, {
           accent: isFirst && accents.has(at),
+          rolled: isFirst && item.notes.length > 1 ? rolled.get(at) : undefined,
           staccato: isShown('staccato', at),
         });
       }),
@@ -172,35 +218,57 @@ export function withMarks(
       (each) =>
         each.kind !== 'slur' || !('note' in each.from) || isShown('slurs', places.get(each.from.note) ?? 0),
     ),
-    ...shown.flatMap((offer) => (offer.kind === 'hairpins' ? [wedge(offer, frame)] : [])),
+    ...shown.flatMap((offer): Spanner[] => {
+      if (offer.kind === 'hairpins') return [wedge(offer, frame)];
+      return offer.kind === 'pedal' ? [pedal(offer, frame, part.clefs.length)] : [];
+    }),
   ];
   const { spanners: _, ...others } = part;
   return { part: { ...others, bars, ...(spanners.length > 0 && { spanners }) }, offers: told };
 }
 
-function touched(chord: Chord, { accent, staccato }: { accent: boolean; staccato: boolean }): Chord {
-  const marks: ChordMark[] = (chord.marks ?? []).filter(
+interface Touch {
+  accent: boolean;
+  staccato: boolean;
+  /** How a chord is rolled, where it is. */
+  rolled: string | undefined;
+}
+
+function touched(chord: Chord, { accent, staccato, rolled }: Touch): Chord {
+  const before = chord.marks ?? [];
+  const marks: ChordMark[] = before.filter(
     (mark) => staccato || mark.kind !== 'articulation' || mark.name !== 'staccato',
   );
   if (accent) marks.push({ kind: 'articulation', name: 'accent' });
-  if (marks.length === (chord.marks ?? []).length && !accent) return chord;
+  if (rolled)
+    marks.push({ kind: 'arpeggio', ...(rolled === 'rolled down' && { direction: 'down' as const }) });
+  if (marks.length === before.length && !accent && !rolled) return chord;
   const { marks: _, ...others } = chord;
   return { ...others, ...(marks.length > 0 && { marks }) };
 }
 
-function wedge({ from, to, mark }: MarkOffer, { bars }: Frame): Spanner {
-  const anchor = (moment: Moment, isEnd: boolean) => {
-    // What ends with a bar ends in it, not before the first note of the next.
-    let bar = barIndexOf(bars, moment);
-    if (isEnd && bar > 0 && moment === bars[bar]!.start) bar--;
-    return { bar, at: moment - bars[bar]!.start, staff: 1 };
-  };
-  return {
-    id: `hairpin-${from}`,
-    kind: 'wedge',
-    opens: mark === 'crescendo',
-    from: anchor(from, false),
-    to: anchor(to ?? from, true),
-    placement: 'below',
-  };
+/** A moment as the end of a spanner; what ends with a bar ends in it, not before the first note of the next. */
+function anchor(moment: Moment, { bars }: Frame, staff: number, isEnd: boolean) {
+  let bar = barIndexOf(bars, moment);
+  if (isEnd && bar > 0 && moment === bars[bar]!.start) bar--;
+  return { bar, at: moment - bars[bar]!.start, staff };
 }
+
+const wedge = ({ from, to, mark }: MarkOffer, frame: Frame): Spanner => ({
+  id: `hairpin-${from}`,
+  kind: 'wedge',
+  opens: mark === 'crescendo',
+  from: anchor(from, frame, 1, false),
+  to: anchor(to ?? from, frame, 1, true),
+  placement: 'below',
+});
+
+/** Under the lowest staff. */
+const pedal = ({ from, to }: MarkOffer, frame: Frame, staves: number): Spanner => ({
+  id: `pedal-${from}`,
+  kind: 'pedal',
+  line: true,
+  from: anchor(from, frame, staves, false),
+  to: anchor(to ?? from, frame, staves, true),
+  placement: 'below',
+});

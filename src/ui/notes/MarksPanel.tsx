@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Segmented, Select, Slider, Table } from 'antd';
+import { Button, Select, Slider, Table } from 'antd';
 import { useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { decidedFor } from '../../core/decisions/decisions';
@@ -15,16 +15,34 @@ const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'dynamics', label: 'Dynamics' },
   { value: 'hairpins', label: 'Hairpins' },
   { value: 'accents', label: 'Accents' },
+  { value: 'pedal', label: 'Pedal' },
+  { value: 'arpeggios', label: 'Rolled chords' },
 ];
+const NONE_HEARD: Record<ListedMark['kind'], string> = {
+  dynamics: 'None heard: the playing is too even, or too uneven to tell.',
+  hairpins: 'None heard: nothing gets louder or softer by degrees.',
+  accents: 'None heard: no attack stands out of what is around it.',
+  pedal: 'None heard: the source has no sustain pedal here.',
+  arpeggios: 'None heard: no chord is rolled, or nearly all are.',
+};
 /** Slurs and staccato are read with the notes: they stand unless they are left out. */
 const READ: readonly { what: Offered; label: string }[] = [
   { what: 'slurs', label: 'Slurs' },
   { what: 'staccato', label: 'Staccato' },
 ];
+/** Marks with longer names, as the list has them. */
+const SHORT: Record<string, string> = {
+  crescendo: 'cresc.',
+  diminuendo: 'dim.',
+  'rolled up': 'up',
+  'rolled down': 'down',
+};
 /** The slider runs from few marks to many; each step makes them half or twice as easy to come by. */
 const EASE = [4, 2, 1, 0.5, 0.25];
 
 const heardWords = ({ kind, heard }: ListedMark): string => {
+  if (kind === 'pedal') return `${heard[0]!.toFixed(1)} s`;
+  if (kind === 'arpeggios') return `${Math.round(1000 * heard[0]!)} ms`;
   const [first, second] = heard.map(Math.round);
   if (kind === 'dynamics') return `${first}`;
   return kind === 'hairpins' ? `${first} to ${second}` : `${first} among ${second}`;
@@ -87,21 +105,23 @@ export function MarksPanel() {
           setChosen([]);
         }}
       />
-      <Segmented
+      <Select
         size="small"
-        block
         aria-label="Kind of marks"
         value={kind}
-        options={KINDS.map(({ value, label }) => ({ value, label }))}
-        onChange={(value) => {
+        options={KINDS.map(({ value, label }) => {
+          const count = summary.marks.filter(
+            (each) => each.kind === value && (part < 0 || each.part === part),
+          ).length;
+          return { value, label: `${label}, ${count}` };
+        })}
+        onChange={(value: ListedMark['kind']) => {
           setKind(value);
           setChosen([]);
         }}
       />
       <p className="soft" role="status">
-        {rows.length === 0
-          ? 'The playing speaks for none: it is too even, or too uneven to tell.'
-          : `${counted(rows.length, 'mark')} heard, ${shown} written.`}
+        {rows.length === 0 ? NONE_HEARD[kind] : `${counted(rows.length, 'mark')} heard, ${shown} written.`}
       </p>
       <div className={styles.actions}>
         <Button size="small" type="primary" disabled={rows.length === 0} onClick={() => say('shown')}>
@@ -142,9 +162,7 @@ export function MarksPanel() {
               title: 'Mark',
               width: 52,
               render: (_, row) => (
-                <span className={row.shown ? undefined : 'soft'}>
-                  {row.kind === 'hairpins' ? (row.mark === 'crescendo' ? 'cresc.' : 'dim.') : row.mark}
-                </span>
+                <span className={row.shown ? undefined : 'soft'}>{SHORT[row.mark] ?? row.mark}</span>
               ),
             },
             { title: 'Heard', width: 68, render: (_, row) => heardWords(row) },
