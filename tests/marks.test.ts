@@ -1,10 +1,13 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { PlainDirective } from '@/core/decisions/kinds';
 import { untidyFile } from '@/core/demo/untidy';
+import { performScore } from '@/core/perform';
+import { readMusicXml } from '@/core/sources/musicxml/read';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import type { SmfEvent } from '@/core/sources/smf/events';
 import { readSmf } from '@/core/sources/smf/read';
 import { type Transcription, transcribeNow } from '@/core/transcribe';
+import { readClosed } from './helpers/closure';
 import { layOutFile } from './helpers/desk';
 import { briefOf, deskOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
 import { parseXml, schemaFaults } from './helpers/schema';
@@ -103,5 +106,57 @@ describe('what hand and foot show', () => {
     expect(chosen.match(/<pedal type="start"/g)).toHaveLength(4);
     expect(chosen.match(/<pedal type="stop"/g)).toHaveLength(4);
     expect(chosen).toContain('<arpeggiate');
+  });
+});
+
+describe('a note struck as fast as 32nds', () => {
+  const roll = Array.from({ length: 32 }, (_, at): Stroke => [480 + 60 * at, 480 + 60 * at + 50, 71]);
+  const file = madeFile(
+    madeTrack('Viola', 0, [[0, 470, 67], ...roll, [480 * 5, 480 * 6, 67], [480 * 6, 480 * 8, 65]]),
+  );
+  const of = (...directives: PlainDirective[]) => {
+    const desk = deskOf(file, ...directives);
+    return transcribeNow(desk.performance, desk.brief);
+  };
+  const shown: PlainDirective = { kind: 'marks', what: 'tremolos', use: 'shown' };
+
+  it('is offered as a tremolo, and written out until it is chosen', () => {
+    const { readings, score } = of();
+    const [offer] = readings[0]!.offers.filter(({ kind }) => kind === 'tremolos');
+    expect(offer).toMatchObject({ mark: '32nds', heard: [32], shown: false });
+    expect(writeMusicXml(score)).not.toContain('<tremolo');
+  });
+
+  it('is one note with three strokes, which plays as it was played', () => {
+    const { score, account, readings } = of(shown);
+    const xml = writeMusicXml(score);
+    expect(schemaFaults(parseXml(xml))).toEqual([]);
+    expect(readClosed(parseXml(xml)).faults).toEqual([]);
+    const chords = score.parts[0]!.bars.flatMap(({ voices }) =>
+      voices.flatMap(({ items }) => items.filter((item) => item.kind === 'chord')),
+    );
+    // A quarter; a quarter, a half and one more over the bar line, all with strokes; a quarter and a half.
+    expect(chords).toHaveLength(6);
+    expect(chords.map(({ marks }) => marks)).toEqual([
+      undefined,
+      ...Array(3).fill([{ kind: 'tremolo', strokes: 3 }]),
+      undefined,
+      undefined,
+    ]);
+    expect(account).toMatchObject({ written: 4, merged: 31, leftOut: 0 });
+    // Each stroke is still known at its own place.
+    const starts = new Set([...readings[0]!.notes.values()].map(({ start }) => start));
+    expect(starts.size).toBe(35);
+    // A score of it plays 32 strokes.
+    const { score: back } = readMusicXml(new TextEncoder().encode(xml));
+    const [part] = performScore(back).parts;
+    expect(part!.notes.filter(({ key }) => key === 71)).toHaveLength(32);
+  });
+
+  it('is none where it is a figure of a few', () => {
+    const few = Array.from({ length: 4 }, (_, at): Stroke => [60 * at, 60 * at + 50, 71]);
+    const desk = deskOf(madeFile(madeTrack('Viola', 0, [...few, [480, 960, 67]])));
+    const { readings } = transcribeNow(desk.performance, desk.brief);
+    expect(readings[0]!.offers.filter(({ kind }) => kind === 'tremolos')).toEqual([]);
   });
 });

@@ -37,6 +37,8 @@ export interface SketchNote {
   grace?: true;
   /** Held well short of what is written. */
   staccato?: true;
+  /** Struck again and again: strokes across the stem. */
+  tremolo?: number;
   /** Runs into the next note of its line. */
   legato?: true;
   sources: EventId[];

@@ -14,7 +14,7 @@ import {
   type VoiceLine,
 } from '../model/score';
 import type { SketchNote } from '../model/sketch';
-import { QUARTER } from '../model/time';
+import { NOTE_TYPES, QUARTER, type Value } from '../model/time';
 import { barRests } from './rests';
 import { type Dots, type Stretch, writeBar } from './rhythm';
 
@@ -145,18 +145,25 @@ function writeVoice(
     const tieStop = !(piece.first && group.start >= bar.start);
     const tieStart = !(piece.last && group.end <= bar.start + bar.length);
     const suffix = tieStop ? `.${bar.index}.${Math.round(piece.onset / ID_STEP)}` : '';
+    const strokes = group.notes.find(({ tremolo }) => tremolo)?.tremolo;
+    const marks: ChordMark[] = strokes ? [{ kind: 'tremolo', strokes: strokesOn(piece.value, strokes) }] : [];
     const isShort = !tieStop && !tieStart && group.notes.every((note) => note.staccato);
+    if (isShort) marks.push({ kind: 'articulation', name: 'staccato' });
     return {
       kind: 'chord',
       ...timed,
       ...(group.graces.length > 0 &&
         !tieStop && { graces: group.graces.map((note) => writtenNote(note, '', false, false)) }),
-      ...(isShort && { marks: [{ kind: 'articulation', name: 'staccato' }] satisfies ChordMark[] }),
+      ...(marks.length > 0 && { marks }),
       notes: group.notes.map((note) => writtenNote(note, suffix, tieStart, tieStop)),
     } satisfies Chord<UnplacedNote>;
   });
   return { voice, staff, items };
 }
+
+/** Strokes across a stem add to the beams that a value has itself (MusicXML 4.0, `tremolo`). */
+const strokesOn = ({ type }: Value, beams: number): number =>
+  Math.max(1, beams - Math.max(0, NOTE_TYPES.indexOf(type) - NOTE_TYPES.indexOf('quarter')));
 
 function writtenNote(note: SketchNote, suffix: string, tieStart: boolean, tieStop: boolean): UnplacedNote {
   return {

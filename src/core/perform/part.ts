@@ -238,11 +238,12 @@ function strokesBetween(one: Chord, other: Chord): (Stroke & { note: string })[]
 
 /** A note as its ornament, tremolo or broken chord has it played; null where it is simply struck. */
 function playedOut(item: Chord, note: Note, order: number, length: Span, fifths: number): Stroke[] | null {
-  // A tied note goes on; only what stands alone is played out.
-  if (note.tieStart || note.tieStop) return null;
+  // A tremolo goes on under ties, stroke by stroke.
   const tremolo = tremoloOf(item);
   if (tremolo && !tremolo.between)
     return strokesOver(length, strokeSpan(item, tremolo)).map(([from, to]) => ({ from, to, key: note.key }));
+  // Any other tied note goes on; only what stands alone is played out.
+  if (note.tieStart || note.tieStop) return null;
   const ornament = ornamentOf(item.marks);
   // Of a chord the highest note has the ornament.
   if (ornament && order === item.notes.length - 1) return ornamented(note, ornament, length, fifths);

@@ -2,6 +2,7 @@ import type { PartPlan } from '../cast/route';
 import { type Decisions, decidedFor } from '../decisions/decisions';
 import { lastAt } from '../decisions/kind';
 import { DEFAULT_GRID, type GridChoice } from '../decisions/kinds/grid';
+import type { MarksChoice } from '../decisions/kinds/marks';
 import type { PlaceChoice } from '../decisions/kinds/place';
 import type { SwingChoice } from '../decisions/kinds/swing';
 import { DEFAULT_VALUES, type ValuesChoice } from '../decisions/kinds/values';
@@ -31,6 +32,8 @@ export interface RhythmChoices {
   voices: readonly (1 | 2)[];
   /** By note of the source. */
   places: ReadonlyMap<EventId, Decided>;
+  /** What was said of tremolos. */
+  tremolos: readonly MarksChoice[];
   /** How far single notes were moved from where they were played. */
   pitches: ReadonlyMap<EventId, Interval>;
   /** Notes that were decided to stand after the end of the piece, and stand where they were heard. */
@@ -61,6 +64,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
   const roots = new Set(plan.strands.map(wholeStrand));
   const own = [...decisions.places].filter(([note]) => roots.has(strandOf(note)));
+  const tremolos = (decided.marks ?? []).filter(({ what }) => what === 'tremolos');
   const pitches = new Map([...decisions.pitches].filter(([note]) => roots.has(strandOf(note))));
   const places = new Map<EventId, Decided>();
   let beyond = 0;
@@ -77,6 +81,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
     voices,
     places,
     pitches,
+    tremolos,
     beyond,
     signature: JSON.stringify([
       decided.grids ?? [],
@@ -85,6 +90,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
       decided.voices ?? [],
       own,
       [...pitches],
+      tremolos,
     ]),
   };
 }

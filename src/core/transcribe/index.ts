@@ -191,7 +191,7 @@ export function* transcribe(
   const keyText = JSON.stringify([keys, tonality]);
   const parts: Part[] = [];
   const counts: HeadCounts[] = [];
-  const readings: Omit<PartReading, 'offers'>[] = [];
+  const readings: PartReading[] = [];
   let bodies = 0;
   let placedBeyond = 0;
   for (const [index, plan] of plans.entries()) {
@@ -247,7 +247,7 @@ export function* transcribe(
     parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
   }
   const marked = yield* telling(markParts(parts, readings, plans, strands, frame, decisions, workings), {
-    done: of,
+    done: of - 0.25,
     of,
     part: 'All parts together',
   });
@@ -285,7 +285,7 @@ export function* transcribe(
 /** What the playing of all parts speaks for, and the parts with the marks of it that were chosen. */
 function* markParts(
   parts: readonly Part[],
-  readings: readonly Pick<PartReading, 'notes'>[],
+  readings: readonly Pick<PartReading, 'notes' | 'offers'>[],
   plans: readonly PartPlan[],
   strands: ReadonlyMap<string, Strand>,
   frame: Frame,
@@ -316,7 +316,7 @@ function* markParts(
     const touch = workings.keep(`touch ${leader}`, [loudness[index]], () =>
       plan.instrument.unpitched ? [] : touchOffers(readings[index]!.notes, own[index]!, frame),
     );
-    marked.push(withMarks(parts[index]!, [...offers, ...touch], choices, frame));
+    marked.push(withMarks(parts[index]!, [...readings[index]!.offers, ...offers, ...touch], choices, frame));
   }
   return marked;
 }

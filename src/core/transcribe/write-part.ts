@@ -2,6 +2,7 @@ import { append } from '../basics/append';
 import { lastAtOrBefore } from '../basics/search';
 import type { Steps } from '../basics/steps';
 import type { PartPlan } from '../cast/route';
+import { lastAt } from '../decisions/kind';
 import { joinAttacks } from '../infer/attacks/attacks';
 import type { Lead } from '../infer/lead/lead-of';
 import { fitDrumLengths } from '../infer/lengths/drums';
@@ -10,13 +11,15 @@ import { writeShortNotes } from '../infer/lengths/short-notes';
 import { playerTexts } from '../infer/marks/players';
 import { findSlurs } from '../infer/marks/slurs';
 import { type TechniqueText, techniqueTexts } from '../infer/marks/techniques';
+import { findTremolos, foldTremolos, type Tremolo } from '../infer/marks/tremolos';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
 import type { Ensemble } from '../infer/rhythm/known';
 import { separateVoices } from '../infer/voices/voices';
 import type { Beat } from '../model/beats';
-import { type Frame, frameEnd } from '../model/frame';
+import { type Frame, frameEnd, tickOfMoment } from '../model/frame';
 import type { EventId } from '../model/ids';
 import type { ChordSymbol, Mark } from '../model/marks';
+import type { MarkOffer } from '../model/offers';
 import type { TextAt } from '../model/performance';
 import {
   barIndexOf,
@@ -75,6 +78,8 @@ export interface WrittenPart {
   attacks: readonly Attack[];
   /** Each note of the source by its id, as it was written. */
   notes: ReadonlyMap<EventId, SketchNote>;
+  /** Tremolos that its notes could be written as. */
+  offers: readonly MarkOffer[];
   counts: HeadCounts;
   lostLyrics: TextAt[];
 }
@@ -98,6 +103,8 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   const per = secondsPerUnit(frame);
   const notes: SketchNote[] = [];
   const read: Attack[] = [];
+  const offers: MarkOffer[] = [];
+  const strokes: SketchNote[] = [];
   const bodies = bodiesOf(hearing, leads, swings, frame, choices.places);
   const sharesStaff = hearing.staves === 1 && bodies.length > 1;
   const settle = (own: readonly SketchNote[]) => {
@@ -133,7 +140,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
         swingAt: (bar) => swingInBar(swings, bar),
       });
     if (!instrument.unpitched) writeShortNotes(joined, frame, (bar) => choices.values[bar]!.short);
-    const own = joined.flatMap((attack) => attack.notes);
+    let own = joined.flatMap((attack) => attack.notes);
     joined.forEach((attack, at) => {
       for (const note of attack.notes) {
         note.staff = staff;
@@ -142,6 +149,13 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
           note.end = Math.min(end, latestEnd(joined, at, hearing.singleLine, frame));
       }
     });
+    const tremolos = findTremolos(own);
+    append(offers, tremolos.map(offerOf));
+    const chosen = tremolos.filter(
+      ({ from }) => lastAt(choices.tremolos, tickOfMoment(frame, from))?.use === 'shown',
+    );
+    if (chosen.length > 0) own = foldTremolos(own, chosen);
+    for (const each of chosen) append(strokes, each.notes);
     yield;
     append(read, attacks);
     if (!sharesStaff) settle(own);
@@ -160,7 +174,10 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     (bar) => choices.values[bar]!.dots,
   );
   yield;
-  const byId = new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
+  // What was played of a tremolo is its strokes, each at its place.
+  const byId = new Map(
+    [...notes, ...strokes].flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])),
+  );
   const stretches = stretchesOf(notes, plan, frame);
   const keyOf = signatures(writing, stretches);
   const bars = yield* finish(unplaced, writing, stretches, keyOf);
@@ -193,6 +210,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     part,
     attacks: read,
     notes: byId,
+    offers,
     counts: countHeads(bars),
     lostLyrics: hangLyrics(lyrics, bars, frame),
   };
@@ -324,6 +342,16 @@ function tonalityOf({ frame, beats, keys, localKeys }: Writing, from: number, ke
     startOf: (bar) => frame.bars[from + bar]!.start,
   };
 }
+
+const offerOf = ({ from, to, strokes, notes }: Tremolo): MarkOffer => ({
+  kind: 'tremolos',
+  from,
+  to,
+  mark: strokes === 3 ? '32nds' : '64ths',
+  heard: [notes.length],
+  margin: Number.POSITIVE_INFINITY,
+  shown: false,
+});
 
 function countHeads(bars: readonly PartBar[]): HeadCounts {
   const counts = { written: 0, graces: 0, merged: 0 };

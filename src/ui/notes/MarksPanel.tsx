@@ -17,6 +17,7 @@ const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'accents', label: 'Accents' },
   { value: 'pedal', label: 'Pedal' },
   { value: 'arpeggios', label: 'Rolled chords' },
+  { value: 'tremolos', label: 'Tremolos' },
 ];
 const NONE_HEARD: Record<ListedMark['kind'], string> = {
   dynamics: 'None heard: the playing is too even, or too uneven to tell.',
@@ -24,6 +25,7 @@ const NONE_HEARD: Record<ListedMark['kind'], string> = {
   accents: 'None heard: no attack stands out of what is around it.',
   pedal: 'None heard: the source has no sustain pedal here.',
   arpeggios: 'None heard: no chord is rolled, or nearly all are.',
+  tremolos: 'None heard: no note is struck again as fast as 32nds for a quarter note.',
 };
 /** Slurs and staccato are read with the notes: they stand unless they are left out. */
 const READ: readonly { what: Offered; label: string }[] = [
@@ -42,6 +44,7 @@ const EASE = [4, 2, 1, 0.5, 0.25];
 
 const heardWords = ({ kind, heard }: ListedMark): string => {
   if (kind === 'pedal') return `${heard[0]!.toFixed(1)} s`;
+  if (kind === 'tremolos') return `${heard[0]} strokes`;
   if (kind === 'arpeggios') return `${Math.round(1000 * heard[0]!)} ms`;
   const [first, second] = heard.map(Math.round);
   if (kind === 'dynamics') return `${first}`;

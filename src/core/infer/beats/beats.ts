@@ -17,8 +17,9 @@ const SCATTERED = 0.2;
 
 /**
  * How well attacks keep to beats, 0 to 1: the largest mean resultant length of
- * their phases within beats, halves, thirds and quarters of beats (Rayleigh's
- * test of uniformity on the circle). Null where there are too few to tell.
+ * their phases within beats, halves, thirds and quarters of beats, and halves of
+ * these, as rolls and tremolos have them (Rayleigh's test of uniformity on the
+ * circle). Null where there are too few to tell.
  *
  * @param places where each strand is struck, counted in beats
  */
@@ -26,7 +27,7 @@ export function keptTo(places: readonly (readonly number[])[]): number | null {
   const phases = places.flatMap((each) => [...new Set(each)]);
   if (phases.length < ENOUGH) return null;
   let best = 0;
-  for (const count of [1, 2, 3, 4]) {
+  for (const count of [1, 2, 3, 4, 6, 8]) {
     let x = 0;
     let y = 0;
     for (const phase of phases) {

@@ -112,7 +112,7 @@ export function* readDynamics(
   const changes = all.map((_, index) => reluctance * changeCost(all, index, bars));
   const flat = yield* cutUp(all, sums, 2 * variance, changes);
   const pieces = sloped(flat, all, sums, 2 * variance, changes, reluctance * GRADUAL, LEAST_WAY * scale.step);
-  const settled = barwise(joined(pieces, sums, scale), all, bars);
+  const settled = barwise(joined(pieces, all, bars, sums, scale), all, bars);
   return readPieces(settled, all, sums, scale, { variance, spread });
 }
 
@@ -460,11 +460,32 @@ function bestRamp(
   return best;
 }
 
-/** Passages that follow each other and are alike made into one. */
-function joined(pieces: readonly Piece[], sums: Sums, { step }: Scale): Piece[] {
+/**
+ * Passages that follow each other and are alike made into one; also what is
+ * shorter than a bar between two that are alike: that is a figure with its accents, no dynamic.
+ */
+function joined(
+  pieces: readonly Piece[],
+  all: readonly Loudness[],
+  bars: readonly Bar[],
+  sums: Sums,
+  { step }: Scale,
+): Piece[] {
+  const means = pieces.map(({ from, to }) => sums.mean(from, to));
+  const isFigure = (index: number): boolean => {
+    const [before, piece, after] = [pieces[index - 1], pieces[index]!, pieces[index + 1]];
+    if (!before || !after || before.ramp || piece.ramp || after.ramp) return false;
+    const { at } = all[piece.from]!;
+    const { length } = bars[barIndexOf(bars, at)]!;
+    return all[piece.to]!.at - at < length && Math.abs(means[index - 1]! - means[index + 1]!) < ALIKE * step;
+  };
   const out: Piece[] = [];
-  for (const piece of pieces) {
+  for (const [index, piece] of pieces.entries()) {
     const last = out.at(-1);
+    if (last && isFigure(index)) {
+      last.to = piece.to;
+      continue;
+    }
     const isAlike =
       last &&
       !last.ramp &&
