@@ -16,15 +16,9 @@
  */
 import { seeded } from '../src/core/basics/random';
 import { finished } from '../src/core/basics/steps';
-import {
-  alongWith,
-  type DynamicStep,
-  ensembleOf,
-  type Hairpin,
-  readDynamics,
-  tuttiOf,
-} from '../src/core/infer/marks/dynamics';
+import { type DynamicStep, type Hairpin, readDynamics } from '../src/core/infer/marks/dynamics';
 import { loudnessOf } from '../src/core/infer/marks/loudness';
+import { alongWith, ensembleOf, tuttiOf } from '../src/core/infer/marks/tutti';
 import type { EventId } from '../src/core/model/ids';
 import { VELOCITIES } from '../src/core/model/marks';
 import type { Bar } from '../src/core/model/score';

@@ -5,16 +5,10 @@ import { lastAt } from '../decisions/kind';
 import type { MarksChoice } from '../decisions/kinds/marks';
 import { findAccents } from '../infer/marks/accents';
 import { rolledChords } from '../infer/marks/arpeggios';
-import {
-  alongWith,
-  type Ensemble,
-  ensembleOf,
-  readDynamics,
-  type Tutti,
-  tuttiOf,
-} from '../infer/marks/dynamics';
+import { readDynamics } from '../infer/marks/dynamics';
 import { type Curve, type Loudness, loudnessOf } from '../infer/marks/loudness';
 import { type PedalMove, pedalSpans } from '../infer/marks/pedal';
+import { alongWith, type Ensemble, ensembleOf, type Tutti, tuttiOf } from '../infer/marks/tutti';
 import { secondsAt } from '../model/clock';
 import { type Frame, frameEnd, momentOf, tickOfMoment } from '../model/frame';
 import type { EventId } from '../model/ids';

@@ -4,8 +4,9 @@ import { madeFrame } from '../../../../tests/helpers/sketch';
 import { finished } from '../../basics/steps';
 import { QUARTER } from '../../model/time';
 import { findAccents } from './accents';
-import { ensembleOf, readDynamics } from './dynamics';
+import { readDynamics } from './dynamics';
 import { type Loudness, loudnessOf } from './loudness';
+import { ensembleOf } from './tutti';
 
 const { bars } = madeFrame(24);
 

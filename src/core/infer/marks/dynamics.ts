@@ -1,4 +1,4 @@
-import { meanOf, medianOf } from '../../basics/average';
+import { medianOf } from '../../basics/average';
 import { lastAtOrBefore } from '../../basics/search';
 import type { Steps } from '../../basics/steps';
 import { VELOCITIES } from '../../model/marks';
@@ -27,6 +27,12 @@ export interface Hairpin {
   margin: number;
 }
 
+/** The softest and the loudest passages of a piece, balance aside; velocities. */
+export interface Range {
+  low: number;
+  high: number;
+}
+
 export interface ReadDynamics {
   steps: DynamicStep[];
   hairpins: Hairpin[];
@@ -42,21 +48,21 @@ const NAMES = ['ppp', 'pp', 'p', 'mp', 'mf', 'f', 'ff', 'fff'] as const;
 const FEWEST = 12;
 const LEAST_RANGE = 8;
 /** Most files stay within less than players do: what is heard is stretched to this range, so many times at most. */
-const RANGE = 45;
+const RANGE = 55;
 const MOST_STRETCHED = 2.5;
 /** Loud files are loud by default: how far the middle of what is heard counts. */
 const MIDDLE = (VELOCITIES.mp! + VELOCITIES.mf!) / 2;
 const BELIEVED = 0.5;
 /** Where the softest and loudest passages begin, as shares of all attacks. */
-const EDGES = [0.05, 0.95] as const;
+const EDGES = [0.01, 0.99] as const;
 /** Nobody plays more evenly than this, and within one dynamic so much more is usual; velocities. */
 const LEAST_SPREAD = 2;
-const WITHIN = 4;
+export const WITHIN = 4;
 /** One attack says no more than so many deviations. */
-const KNEE = 2.5;
+export const KNEE = 2.5;
 
 /** What a change costs, in nats: at all; less after a rest and where a bar begins, more off the beat; and that it is gradual. */
-const CHANGE = 10;
+export const CHANGE = 10;
 const AFTER_REST = -4;
 const AT_BAR = -2;
 const OFF_BEAT = 4;
@@ -67,13 +73,15 @@ const LONGEST_PASSAGE = 300;
 const FEWEST_IN_RAMP = 4;
 const MOST_IN_RAMP = 64;
 const LONGEST = 24 * QUARTER;
-const SHORTEST = 2 * QUARTER;
+export const SHORTEST = 2 * QUARTER;
 const LEAST_WAY = 0.8;
 const MOST_STEPS = 4;
 /** Passages less apart than this, of the way from one dynamic to the next, are one. */
 const ALIKE = 0.6;
+/** So many passages shorter than a bar, by turns loud and soft, are a figure. */
+const FIGURE = 4;
 /** A rest after which a player is told again. */
-const LONG_REST = 16 * QUARTER;
+export const LONG_REST = 16 * QUARTER;
 
 const YIELD_EVERY = 256;
 
@@ -91,7 +99,7 @@ export function* readDynamics(
   all: readonly Loudness[],
   bars: readonly Bar[],
   reluctance: number,
-  ensemble: Pick<Ensemble, 'low' | 'high'>,
+  range: Range,
   over: number,
 ): Steps<ReadDynamics> {
   const levels = all.map(({ level }) => level);
@@ -100,7 +108,7 @@ export function* readDynamics(
   const spread = spreadOf(levels);
   if (all.length < FEWEST || high - low < LEAST_RANGE)
     return { steps: [], hairpins: [], explained: smooth, spread };
-  const scale = scaleOf(ensemble, over);
+  const scale = scaleOf(range, over);
   const clipped = levels.map((level, at) =>
     Math.min(smooth[at]! + KNEE * spread, Math.max(smooth[at]! - KNEE * spread, level)),
   );
@@ -110,134 +118,21 @@ export function* readDynamics(
   );
   const variance = spread ** 2 + (WITHIN / scale.stretch) ** 2;
   const changes = all.map((_, index) => reluctance * changeCost(all, index, bars));
-  const flat = yield* cutUp(all, sums, 2 * variance, changes);
-  const pieces = sloped(flat, all, sums, 2 * variance, changes, reluctance * GRADUAL, LEAST_WAY * scale.step);
+  const search: Search = {
+    all,
+    sums,
+    changes,
+    twice: 2 * variance,
+    gradual: reluctance * GRADUAL,
+    least: LEAST_WAY * scale.step,
+  };
+  const flat = yield* cutUp(search);
+  const pieces = sloped(flat, search);
   const settled = barwise(joined(pieces, all, bars, sums, scale), all, bars);
   return readPieces(settled, all, sums, scale, { variance, spread });
 }
 
-/** How loud the parts of a piece are together. */
-export interface Ensemble {
-  /** The softest and the loudest passages, balance aside; velocities. */
-  low: number;
-  high: number;
-  /** By how much each part is louder than the others at the same time. */
-  over: readonly number[];
-}
-
-/** What is soft in one part is so in all, but that a mixer, or a player, may have one louder than the others. */
-export function ensembleOf(parts: readonly (readonly Loudness[])[], bars: readonly Bar[]): Ensemble {
-  const inBars = parts.map((all) => {
-    const levels = bars.map((): number[] => []);
-    for (const { at, level } of all) levels[barIndexOf(bars, at)]!.push(level);
-    return levels.map((own) => (own.length > 0 ? medianOf(own) : null));
-  });
-  const together = bars.map((_, bar) => medianOf(inBars.flatMap((own) => own[bar] ?? [])));
-  const over = inBars.map((own) =>
-    medianOf(own.flatMap((level, bar) => (level === null ? [] : [level - together[bar]!]))),
-  );
-  const levels = parts.flatMap((all, index) =>
-    runningMedian(all.map(({ level }) => level)).map((level) => level - over[index]!),
-  );
-  const [low, high] = edgesOf(levels);
-  return { low, high, over };
-}
-
-/** What all parts show together. */
-export interface Tutti extends ReadDynamics {
-  all: readonly Loudness[];
-}
-
-/** All parts as one: how loud they are at each moment together, balance aside. */
-export function tuttiOf(parts: readonly (readonly Loudness[])[], { over }: Ensemble): Loudness[] {
-  const moments = new Map<Moment, Loudness[]>();
-  parts.forEach((all, part) => {
-    for (const each of all) {
-      const own = { ...each, level: each.level - over[part]!, heard: each.heard - over[part]! };
-      const known = moments.get(each.at);
-      if (known) known.push(own);
-      else moments.set(each.at, [own]);
-    }
-  });
-  return [...moments.entries()]
-    .map(([at, own]) => ({
-      at,
-      until: own.reduce((last, { until }) => Math.max(last, until), 0),
-      heard: meanOf(own.map(({ heard }) => heard)),
-      level: meanOf(own.map(({ level }) => level)),
-    }))
-    .sort((a, b) => a.at - b.at);
-}
-
-/**
- * A part's dynamics are those of all together where these explain it about as
- * well as its own do: players of one piece are told one thing (common practice),
- * and what all show together is clearer than what each does.
- */
-export function alongWith(
-  own: ReadDynamics,
-  tutti: Tutti,
-  all: readonly Loudness[],
-  over: number,
-): ReadDynamics {
-  if (tutti.steps.length === 0 || all.length === 0) return own;
-  const twice = 2 * (own.spread ** 2 + WITHIN ** 2);
-  const explained = all.map(
-    ({ at }) =>
-      over +
-      tutti.explained[
-        Math.max(
-          0,
-          lastAtOrBefore(tutti.all, at, (each) => each.at),
-        )
-      ]!,
-  );
-  const constant = own.steps.length === 0 ? medianOf(all.map(({ level }) => level)) : null;
-  const off = (values: (index: number) => number) =>
-    all.reduce(
-      (sum, { level }, index) => sum + Math.min((level - values(index)) ** 2 / twice, (KNEE * KNEE) / 2),
-      0,
-    );
-  const marks = own.steps.filter(({ margin }) => Number.isFinite(margin)).length + own.hairpins.length;
-  const costOfOwn = off((index) => constant ?? own.explained[index]!) + CHANGE * marks;
-  if (off((index) => explained[index]!) > costOfOwn) return own;
-  return { ...followed(tutti, all, over), explained, spread: own.spread };
-}
-
-/** The marks of all together as far as a part plays under them. */
-function followed(
-  tutti: ReadDynamics,
-  all: readonly Loudness[],
-  over: number,
-): Pick<ReadDynamics, 'steps' | 'hairpins'> {
-  const steps: DynamicStep[] = [];
-  const hairpins: Hairpin[] = [];
-  for (const hairpin of tutti.hairpins) {
-    const under = all.filter(({ at, until }) => until > hairpin.from && at < hairpin.to);
-    const [first] = under;
-    if (!first) continue;
-    const from = Math.max(hairpin.from, first.at);
-    const to = Math.min(hairpin.to, Math.max(...under.map(({ until }) => until)));
-    if (to - from >= SHORTEST)
-      hairpins.push({ ...hairpin, from, to, heard: [hairpin.heard[0] + over, hairpin.heard[1] + over] });
-  }
-  let said: string | null = null;
-  tutti.steps.forEach((step, index) => {
-    const next = tutti.steps[index + 1]?.at ?? Number.POSITIVE_INFINITY;
-    const isGoal = hairpins.some(({ to }) => to === step.at);
-    all.forEach(({ at }, each) => {
-      if (at < step.at || at >= next) return;
-      const isLate = each > 0 && restBefore(all, each) >= LONG_REST;
-      if (said === step.dynamic && !isLate && !(isGoal && at === step.at)) return;
-      const margin = at === step.at ? step.margin : Number.POSITIVE_INFINITY;
-      said = step.dynamic;
-      steps.push({ at, dynamic: step.dynamic, heard: step.heard + over, margin });
-    });
-  });
-  return { steps, hairpins };
-}
-
-const edgesOf = (smooth: readonly number[]): [low: number, high: number] => [
+export const edgesOf = (smooth: readonly number[]): [low: number, high: number] => [
   quantile(smooth, EDGES[0]),
   quantile(smooth, EDGES[1]),
 ];
@@ -262,7 +157,7 @@ interface Scale {
   nameOf: (level: number) => string;
 }
 
-function scaleOf({ low, high }: Pick<Ensemble, 'low' | 'high'>, over: number): Scale {
+function scaleOf({ low, high }: Range, over: number): Scale {
   const middle = (low + high) / 2;
   const centre = MIDDLE + BELIEVED * (middle - MIDDLE);
   const stretch = Math.min(MOST_STRETCHED, Math.max(1, RANGE / Math.max(1, high - low)));
@@ -286,7 +181,7 @@ function changeCost(all: readonly Loudness[], index: number, bars: readonly Bar[
 }
 
 /** Silence before an attack; notes under the one before may still sound. */
-const restBefore = (all: readonly Loudness[], index: number): Span =>
+export const restBefore = (all: readonly Loudness[], index: number): Span =>
   all[index]!.at - Math.max(...all.slice(Math.max(0, index - 4), index).map(({ until }) => until));
 
 /** Sums over attacks, so that what a straight line leaves is found at once. */
@@ -342,12 +237,20 @@ interface Piece {
   ramp: boolean;
 }
 
-function* cutUp(
-  all: readonly Loudness[],
-  sums: Sums,
-  twice: number,
-  changes: readonly number[],
-): Steps<Piece[]> {
+/** What the search goes by. */
+interface Search {
+  all: readonly Loudness[];
+  sums: Sums;
+  /** What a change at each attack costs, and that a way is gradual, in nats. */
+  changes: readonly number[];
+  gradual: number;
+  /** Twice the variance of attacks around what explains them. */
+  twice: number;
+  /** A ramp goes over so much at least, in velocities. */
+  least: number;
+}
+
+function* cutUp({ all, sums, changes, twice }: Search): Steps<Piece[]> {
   const costs = new Float64Array(all.length + 1);
   const from = new Int32Array(all.length + 1);
   for (let to = 1; to <= all.length; to++) {
@@ -380,19 +283,11 @@ interface Ramp {
  * Puts ramps between passages where a straight way from one to another
  * explains what is heard better than the steps between them.
  */
-function sloped(
-  pieces: readonly Piece[],
-  all: readonly Loudness[],
-  sums: Sums,
-  twice: number,
-  changes: readonly number[],
-  gradual: number,
-  step: number,
-): Piece[] {
+function sloped(pieces: readonly Piece[], search: Search): Piece[] {
   const ramps: Ramp[] = [];
   for (let first = 0; first + 1 < pieces.length; first++)
     for (let last = first + 1; last <= Math.min(pieces.length - 1, first + MOST_STEPS); last++) {
-      const ramp = bestRamp(pieces, first, last, all, sums, twice, changes, gradual, step);
+      const ramp = bestRamp(pieces, first, last, search);
       if (ramp) ramps.push(ramp);
     }
   ramps.sort((a, b) => b.gain - a.gain);
@@ -427,17 +322,12 @@ function bestRamp(
   pieces: readonly Piece[],
   first: number,
   last: number,
-  all: readonly Loudness[],
-  sums: Sums,
-  twice: number,
-  changes: readonly number[],
-  gradual: number,
-  step: number,
+  { all, sums, changes, twice, gradual, least }: Search,
 ): Ramp | null {
   const [a, b] = [pieces[first]!, pieces[last]!];
   const means = pieces.slice(first, last + 1).map(({ from, to }) => sums.mean(from, to));
   const way = means.at(-1)! - means[0]!;
-  if (Math.abs(way) < step) return null;
+  if (Math.abs(way) < least) return null;
   if (means.some((mean, at) => at > 0 && (mean - means[at - 1]!) * way < 0)) return null;
   // Stairs are no ramp because they are many: it must explain what they do by itself.
   let steps = last - first > 1 ? 0 : changes[b.from]!;
@@ -454,7 +344,7 @@ function bestRamp(
       const slope = (goal - start) / (sums.times[to]! - sums.times[from]!);
       const cost = (left + sums.off(from, to, start, slope) + sums.flat(to, b.to)) / twice;
       const gain = steps - cost - gradual - (last - first > 1 ? 0 : Math.min(changes[from]!, changes[to]!));
-      if (gain > (best?.gain ?? 0) && Math.abs(goal - start) >= step) best = { first, last, from, to, gain };
+      if (gain > (best?.gain ?? 0) && Math.abs(goal - start) >= least) best = { first, last, from, to, gain };
     }
   }
   return best;
@@ -462,7 +352,7 @@ function bestRamp(
 
 /**
  * Passages that follow each other and are alike made into one; also what is
- * shorter than a bar between two that are alike: that is a figure with its accents, no dynamic.
+ * shorter than a bar between two that are alike, again and again: that is a figure with its accents, no dynamic.
  */
 function joined(
   pieces: readonly Piece[],
@@ -472,12 +362,19 @@ function joined(
   { step }: Scale,
 ): Piece[] {
   const means = pieces.map(({ from, to }) => sums.mean(from, to));
-  const isFigure = (index: number): boolean => {
-    const [before, piece, after] = [pieces[index - 1], pieces[index]!, pieces[index + 1]];
-    if (!before || !after || before.ramp || piece.ramp || after.ramp) return false;
+  const isShort = (index: number): boolean => {
+    const [before, piece, after] = [pieces[index - 1], pieces[index], pieces[index + 1]];
+    if (!before || !piece || !after || before.ramp || piece.ramp || after.ramp) return false;
     const { at } = all[piece.from]!;
     const { length } = bars[barIndexOf(bars, at)]!;
     return all[piece.to]!.at - at < length && Math.abs(means[index - 1]! - means[index + 1]!) < ALIKE * step;
+  };
+  // A few are dynamics all the same; a figure comes again and again.
+  const isFigure = (index: number): boolean => {
+    let [from, to] = [index, index];
+    while (isShort(from - 1)) from--;
+    while (isShort(to + 1)) to++;
+    return isShort(index) && to - from + 1 >= FIGURE;
   };
   const out: Piece[] = [];
   for (const [index, piece] of pieces.entries()) {
