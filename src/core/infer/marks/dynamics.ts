@@ -276,7 +276,9 @@ interface Ramp {
   last: number;
   from: number;
   to: number;
+  /** What it gains over the steps between, and these, which it spares, in nats. */
   gain: number;
+  spared: number;
 }
 
 /**
@@ -290,7 +292,7 @@ function sloped(pieces: readonly Piece[], search: Search): Piece[] {
       const ramp = bestRamp(pieces, first, last, search);
       if (ramp) ramps.push(ramp);
     }
-  ramps.sort((a, b) => b.gain - a.gain);
+  ramps.sort((a, b) => b.gain + b.spared - a.gain - a.spared);
   const taken = new Uint8Array(pieces.length);
   const chosen: Ramp[] = [];
   for (const ramp of ramps) {
@@ -330,7 +332,10 @@ function bestRamp(
   if (Math.abs(way) < least) return null;
   if (means.some((mean, at) => at > 0 && (mean - means[at - 1]!) * way < 0)) return null;
   // Stairs are no ramp because they are many: it must explain what they do by itself.
-  let steps = last - first > 1 ? 0 : changes[b.from]!;
+  const isStairs = last - first > 1;
+  let spared = 0;
+  for (const { from } of pieces.slice(first + 1, last + 1)) spared += changes[from]!;
+  let steps = isStairs ? 0 : spared;
   for (const { from, to } of pieces.slice(first, last + 1)) steps += sums.flat(from, to) / twice;
   let best: Ramp | null = null;
   for (let from = Math.max(a.from + 1, a.to - MOST_IN_RAMP); from <= a.to; from++) {
@@ -343,8 +348,9 @@ function bestRamp(
       const goal = sums.mean(to, b.to);
       const slope = (goal - start) / (sums.times[to]! - sums.times[from]!);
       const cost = (left + sums.off(from, to, start, slope) + sums.flat(to, b.to)) / twice;
-      const gain = steps - cost - gradual - (last - first > 1 ? 0 : Math.min(changes[from]!, changes[to]!));
-      if (gain > (best?.gain ?? 0) && Math.abs(goal - start) >= least) best = { first, last, from, to, gain };
+      const gain = steps - cost - gradual - (isStairs ? 0 : Math.min(changes[from]!, changes[to]!));
+      if (gain > (best?.gain ?? 0) && Math.abs(goal - start) >= least)
+        best = { first, last, from, to, gain, spared: isStairs ? spared : 0 };
     }
   }
   return best;
