@@ -67,8 +67,6 @@ const AFTER_REST = -4;
 const AT_BAR = -2;
 const OFF_BEAT = 4;
 const GRADUAL = 3;
-/** A passage has so many attacks at most before it is looked at anew. */
-const LONGEST_PASSAGE = 300;
 /** A hairpin has so many attacks and lasts so long, in which it goes over so much of the way to the next dynamic. */
 const FEWEST_IN_RAMP = 4;
 const MOST_IN_RAMP = 64;
@@ -186,36 +184,45 @@ export const restBefore = (all: readonly Loudness[], index: number): Span =>
 
 /** Sums over attacks, so that what a straight line leaves is found at once. */
 class Sums {
-  private readonly sums: readonly Float64Array[];
+  private readonly x: Float64Array;
+  private readonly xx: Float64Array;
+  private readonly t: Float64Array;
+  private readonly tt: Float64Array;
+  private readonly xt: Float64Array;
   constructor(
     readonly times: readonly number[],
     readonly values: readonly number[],
   ) {
-    const terms = values.map((x, at) => [x, x * x, times[at]!, times[at]! ** 2, x * times[at]!]);
-    this.sums = [0, 1, 2, 3, 4].map((term) => {
+    const running = (term: (at: number) => number) => {
       const out = new Float64Array(values.length + 1);
-      terms.forEach((own, at) => {
-        out[at + 1] = out[at]! + own[term]!;
-      });
+      for (let at = 0; at < values.length; at++) out[at + 1] = out[at]! + term(at);
       return out;
-    });
+    };
+    this.x = running((at) => values[at]!);
+    this.xx = running((at) => values[at]! ** 2);
+    this.t = running((at) => times[at]!);
+    this.tt = running((at) => times[at]! ** 2);
+    this.xt = running((at) => values[at]! * times[at]!);
   }
 
-  private over(term: number, from: number, to: number): number {
-    const sum = this.sums[term]!;
-    return sum[to]! - sum[from]!;
+  mean(from: number, to: number): number {
+    return (this.x[to]! - this.x[from]!) / (to - from);
   }
-
-  mean = (from: number, to: number): number => this.over(0, from, to) / (to - from);
 
   /** Squared distances of the attacks `from` … `to` (exclusive) from their mean. */
-  flat = (from: number, to: number): number =>
-    Math.max(0, this.over(1, from, to) - this.over(0, from, to) ** 2 / (to - from));
+  flat(from: number, to: number): number {
+    const x = this.x[to]! - this.x[from]!;
+    return Math.max(0, this.xx[to]! - this.xx[from]! - (x * x) / (to - from));
+  }
 
   /** The same from a line through `start` at the first of them, rising by `slope` a quarter note. */
   off(from: number, to: number, start: number, slope: number): number {
     const base = start - slope * (this.times[from] ?? 0);
-    const [x, xx, t, tt, xt] = [0, 1, 2, 3, 4].map((term) => this.over(term, from, to)) as Five;
+    const x = this.x[to]! - this.x[from]!;
+    const xx = this.xx[to]! - this.xx[from]!;
+    const t = this.t[to]! - this.t[from]!;
+    const tt = this.tt[to]! - this.tt[from]!;
+    const xt = this.xt[to]! - this.xt[from]!;
     return Math.max(
       0,
       xx -
@@ -227,8 +234,6 @@ class Sums {
     );
   }
 }
-
-type Five = [number, number, number, number, number];
 
 /** Attacks `from` … `to` (exclusive) that have one loudness, or get louder or softer. */
 interface Piece {
@@ -253,17 +258,22 @@ interface Search {
 function* cutUp({ all, sums, changes, twice }: Search): Steps<Piece[]> {
   const costs = new Float64Array(all.length + 1);
   const from = new Int32Array(all.length + 1);
+  // Where the passage that ends here may have begun: what is worse than beginning anew stays so (Killick et al. 2012).
+  let starts: number[] = [];
   for (let to = 1; to <= all.length; to++) {
     if (to % YIELD_EVERY === 0) yield;
+    starts.push(to - 1);
     costs[to] = Number.POSITIVE_INFINITY;
-    for (let start = to - 1; start >= Math.max(0, to - LONGEST_PASSAGE); start--) {
-      const base = costs[start]! + (start === 0 ? 0 : changes[start]!);
-      if (base >= costs[to]!) continue;
-      const cost = base + sums.flat(start, to) / twice;
-      if (cost >= costs[to]!) continue;
-      costs[to] = cost;
-      from[to] = start;
-    }
+    const ends = starts.map((start) => {
+      const cost = costs[start]! + (start === 0 ? 0 : changes[start]!) + sums.flat(start, to) / twice;
+      if (cost < costs[to]!) {
+        costs[to] = cost;
+        from[to] = start;
+      }
+      return cost;
+    });
+    const anew = costs[to]! + (changes[to] ?? 0);
+    starts = starts.filter((_, at) => ends[at]! <= anew);
   }
   const out: Piece[] = [];
   for (let to = all.length; to > 0; to = from[to]!) out.push({ from: from[to]!, to, ramp: false });
