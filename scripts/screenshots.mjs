@@ -119,10 +119,16 @@ try {
   await page.getByText('Played at').waitFor();
   await page.waitForTimeout(300);
   await shot('notes');
+  await page.goto(`${address}/job/demo-untidy/notes`);
+  await page.locator('[data-engraved="true"]').first().waitFor();
+  await page.getByRole('tab', { name: /^Marks/ }).click();
+  await page.getByRole('button', { name: 'Write all' }).click();
+  await page.locator('[data-engraved="true"] .dynam').first().waitFor();
   await page.getByRole('button', { name: 'Night' }).click();
-  await page.waitForTimeout(500);
+  await page.waitForTimeout(1500);
   await shot('notes-night');
   await page.getByRole('button', { name: 'Night' }).click();
+  await page.keyboard.press('Control+z');
   await page.goto(`${address}/job/demo-untidy/sources?view=oddities`);
   await page.getByRole('button', { name: /^Mend the \d+ that are safe$/ }).click();
   await page.getByText(/^Mended: /).waitFor({ state: 'detached' });
