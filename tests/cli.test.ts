@@ -88,6 +88,35 @@ describe('precedents on the command line', () => {
   });
 });
 
+describe('marks on the command line', () => {
+  const convert = (...options: string[]) =>
+    dragoman('convert', at('untidy.mid'), ...options, '-o', at('marked.musicxml'));
+
+  it('are those of the playing that are asked for', () => {
+    expect(convert('--to', 'musicxml', '--marks', 'dynamics,hairpins')).toMatchObject({
+      status: 0,
+      stderr: '',
+    });
+    const xml = readFileSync(at('marked.musicxml'), 'utf8');
+    expect(schemaFaults(parseXml(xml))).toEqual([]);
+    expect(xml).toContain('<dynamics>');
+    expect(xml).toContain('<wedge ');
+    expect(convert('--to', 'musicxml').status).toBe(0);
+    expect(readFileSync(at('marked.musicxml'), 'utf8')).not.toMatch(/<dynamics>|<wedge /);
+  });
+
+  it('are refused in one line where there are none such, or no page', () => {
+    for (const options of [
+      ['--to', 'musicxml', '--marks', 'dynamics,loudness'],
+      ['--to', 'midi', '--marks', 'all'],
+    ]) {
+      const { status, stderr } = convert(...options);
+      expect(status).toBe(2);
+      expect(stderr).toMatch(/^dragoman: --marks goes with --to musicxml or mxl and takes all/);
+    }
+  });
+});
+
 describe('convert of a score', () => {
   const note = (step: string, more = '') =>
     `<note default-x="9"><pitch><step>${step}</step><octave>4</octave></pitch><duration>4</duration><voice>1</voice>${more}</note>`;

@@ -15,6 +15,7 @@ import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/
 import { deliverMidi, needsScore } from '../core/deliver';
 import { deliverScore } from '../core/deliver/score';
 import { FIRST_SOURCE } from '../core/model/ids';
+import { OFFERED } from '../core/model/offers';
 import { DYNAMICS } from '../core/perform/settings';
 import { BadSourceError, readSource } from '../core/sources';
 import type { Inventory } from '../core/stock/inventory';
@@ -29,11 +30,13 @@ class UsageError extends Error {}
 const USAGE = `Usage:
   dragoman inspect FILE [--json] [--brief BRIEF.json]
   dragoman convert FILE… --to musicxml|mxl [--pitch written|concert] [--layout kept|left-out]
-                   [--brief BRIEF.json] -o OUT
+                   [--marks KINDS] [--brief BRIEF.json] -o OUT
   dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
                    [--apart techniques,players] [--dynamics velocity|both|curve|none] [--no-repeats]
                    [--brief BRIEF.json] -o OUT
 
+--marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
+  arpeggios, tremolos, several with commas, or all.
 --precedents FILE.json decides for strands whose names it knows, where the brief does not.
 --line-up FILE is laid over the parts: a line-up as JSON, the name of a standing one ("Big band"),
   or a MIDI file or score whose parts are the template. With --keep-empty, places that nobody
@@ -206,6 +209,7 @@ function convert(args: string[]): void {
       times: { type: 'string' },
       pitch: { type: 'string' },
       layout: { type: 'string' },
+      marks: { type: 'string' },
       apart: { type: 'string' },
       dynamics: { type: 'string' },
       'no-repeats': { type: 'boolean', default: false },
@@ -233,6 +237,12 @@ function convert(args: string[]): void {
   const layout = LAYOUTS.find((each) => each === values.layout);
   if (values.layout !== undefined && (to === 'midi' || !layout))
     throw new UsageError('--layout goes with --to musicxml or mxl and takes kept or left-out.');
+  const shown = values.marks === 'all' ? OFFERED : (values.marks?.split(',') ?? []);
+  const marks = OFFERED.filter((each) => shown.includes(each));
+  if (values.marks !== undefined && (to === 'midi' || marks.length < shown.length))
+    throw new UsageError(
+      `--marks goes with --to musicxml or mxl and takes all, or with commas ${OFFERED.join(', ')}.`,
+    );
   const asked = values.apart?.split(',') ?? [];
   const apart = APART.filter((each) => asked.includes(each));
   if (values.apart !== undefined && (to !== 'midi' || apart.length < asked.length))
@@ -247,10 +257,10 @@ function convert(args: string[]): void {
   const given = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
   const { perform } = decide(given);
   const playing = { ...(dynamics && { dynamics }), ...(values['no-repeats'] && { repeats: false }) };
-  const brief =
-    Object.keys(playing).length > 0
-      ? withDirectives(given, [{ kind: 'perform', ...perform, ...playing }])
-      : given;
+  const brief = withDirectives(given, [
+    ...(Object.keys(playing).length > 0 ? [{ kind: 'perform' as const, ...perform, ...playing }] : []),
+    ...marks.map((what) => ({ kind: 'marks' as const, what, use: 'shown' as const })),
+  ]);
   const precedents = values.precedents ? readPrecedents(values.precedents) : [];
   const lineUp = values['line-up'] ? lineUpCalled(values['line-up']) : null;
   // Everything is converted before anything is written, so a bad file leaves nothing half done.
