@@ -39,7 +39,9 @@ function curveOf({ shaping }: Strand): Curve | undefined {
       event.kind === 'control' && event.controller === controller ? [event] : [],
     );
     const values = moves.map(({ value }) => value);
-    if (moves.length < MOVES || Math.max(...values) - Math.min(...values) < WAY) continue;
+    // Not spread into arguments: there may be hundreds of thousands.
+    const [low, high] = values.reduce(([a, b], value) => [Math.min(a, value), Math.max(b, value)], [127, 0]);
+    if (moves.length < MOVES || high! - low! < WAY) continue;
     const usual = medianOf(values);
     const at = (tick: number) => moves[lastAtOrBefore(moves, tick, (move) => move.tick)]?.value ?? usual;
     return controller === EXPRESSION ? (tick, velocity) => velocity + at(tick) - usual : (tick) => at(tick);
@@ -175,8 +177,7 @@ export function withMarks(
   };
   const told = offers.map((offer) => ({ ...offer, shown: isShown(offer.kind, offer.from) }));
   const shown = told.filter((offer) => offer.shown);
-  const at = (kind: Offered) => new Set(shown.flatMap((each) => (each.kind === kind ? [each.from] : [])));
-  const accents = at('accents');
+  const accents = new Set(shown.flatMap(({ kind, from }) => (kind === 'accents' ? [from] : [])));
   const rolled = new Map(
     shown.flatMap(({ kind, from, mark }) => (kind === 'arpeggios' ? [[from, mark]] : [])),
   );

@@ -19,6 +19,8 @@ const STEPS: Record<string, string> = {
   specks: 'Specks',
   split: 'Split',
   stacked: 'Stacked notes',
+  pitch: 'Single notes moved',
+  drop: 'Single notes left out',
   velocities: 'Velocities',
 };
 

@@ -115,7 +115,10 @@ function followed(
     const [first] = under;
     if (!first) continue;
     const from = Math.max(hairpin.from, first.at);
-    const to = Math.min(hairpin.to, Math.max(...under.map(({ until }) => until)));
+    const to = Math.min(
+      hairpin.to,
+      under.reduce((last, { until }) => Math.max(last, until), first.until),
+    );
     if (to - from >= SHORTEST)
       hairpins.push({ ...hairpin, from, to, heard: [hairpin.heard[0] + over, hairpin.heard[1] + over] });
   }
