@@ -52,6 +52,16 @@ test('single marks are chosen from the list, by keyboard', async ({ page }) => {
   await expect(dynamics(page)).toHaveCount(1);
 });
 
+test('a mark of the list is shown on the page', async ({ page }) => {
+  await openMarks(page);
+  await expect(page.locator('[data-from="0"]')).toBeInViewport();
+  await page
+    .getByRole('button', { name: /^bar 45/ })
+    .first()
+    .click();
+  await expect(page.locator('[data-from="0"]')).not.toBeInViewport();
+});
+
 test('a wrong note is put right by keyboard, on the page and in what sounds, and another is left out', async ({
   page,
 }) => {

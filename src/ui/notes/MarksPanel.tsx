@@ -52,7 +52,7 @@ const heardWords = ({ kind, heard }: ListedMark): string => {
 };
 
 /** The marks that the playing speaks for, with what was heard: chosen one by one, for a part, or for all. */
-export function MarksPanel() {
+export function MarksPanel({ onGo }: { onGo: (bar: number) => void }) {
   const { summary, decisions, take, stock } = useSession('summary', 'decisions', 'take', 'stock');
   const [kind, setKind] = useState<ListedMark['kind']>('dynamics');
   const [part, setPart] = useState(-1);
@@ -155,10 +155,15 @@ export function MarksPanel() {
               width: 92,
               ellipsis: true,
               render: (_, row) => (
-                <span title={beatWords(row.at.quarters)}>
+                <button
+                  type="button"
+                  className={styles.place}
+                  title={`Show bar ${summary.bars[row.at.bar]}, ${beatWords(row.at.quarters)}`}
+                  onClick={() => onGo(row.at.bar)}
+                >
                   bar {summary.bars[row.at.bar]}
                   {part < 0 && <span className={styles.part}>{parts[row.part]?.name}</span>}
-                </span>
+                </button>
               ),
             },
             {

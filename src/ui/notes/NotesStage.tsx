@@ -2,7 +2,7 @@
 
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Select, Space, Spin, Tabs } from 'antd';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
 import { eventOfNote, type PartId } from '../../core/model/ids';
@@ -51,6 +51,12 @@ export function NotesStage() {
   const shownIds = useMemo(() => (shownKey ? (shownKey.split(' ') as PartId[]) : []), [shownKey]);
   const staves = shown.reduce((sum, part) => sum + part.staves, 0);
 
+  const sheet = useRef<HTMLDivElement>(null);
+  /** Scrolls to the system in which a bar (index) stands. */
+  const showBar = (bar: number) => {
+    const systems = [...(sheet.current?.querySelectorAll<HTMLElement>('[data-from]') ?? [])];
+    systems.findLast(({ dataset }) => Number(dataset.from) <= bar)?.scrollIntoView({ block: 'start' });
+  };
   const note = selected === null ? null : eventOfNote(selected);
   const { data } = useOfScore(['origin', note], async (core, revision) =>
     note === null ? null : core.origin(revision, { note }),
@@ -118,7 +124,7 @@ export function NotesStage() {
       </aside>
       <section className={styles.middle}>
         <Toolbar size={size} onSize={setSize} />
-        <div className={styles.sheet}>
+        <div className={styles.sheet} ref={sheet}>
           {!summary && (
             <p className={styles.waiting}>
               <Spin /> Writing the score
@@ -146,7 +152,11 @@ export function NotesStage() {
               label: 'Note',
               children: <NoteView origin={origin} onEdit={edit} />,
             },
-            { key: 'marks', label: `Marks ${summary?.marks.length ?? ''}`, children: <MarksPanel /> },
+            {
+              key: 'marks',
+              label: `Marks ${summary?.marks.length ?? ''}`,
+              children: <MarksPanel onGo={showBar} />,
+            },
           ]}
         />
       </aside>
