@@ -286,6 +286,19 @@ describe('what is played closer than anybody reads', () => {
     expect(attacks.every(({ onset }) => Number.isInteger((onset * 3) / QUARTER))).toBe(true);
   });
 
+  it('is a flam where it is a stroke on the same drum just before another, even on the grid', () => {
+    const hat = Array.from({ length: 64 }, (_, beat): Stroke[] =>
+      [0, 160, ...(beat % 4 === 1 ? [280] : []), 320].map((at): Stroke => {
+        const on = beat * TICKS + at;
+        return [on, on + 40, 42];
+      }),
+    ).flat();
+    const part = scoreOf(madeFile({ events: [tempo] }, madeTrack('Drums', 9, hat))).parts[0]!;
+    const attacks = itemsOf(part).filter((item) => item.kind === 'chord');
+    expect(attacks.every(({ onset }) => Number.isInteger((onset * 3) / QUARTER))).toBe(true);
+    expect(attacks.filter(({ graces }) => graces)).toHaveLength(16);
+  });
+
   it('is one chord where it is held together: a strum', () => {
     const strums = Array.from({ length: 32 }, (_, beat): Stroke[] =>
       [3, 24, 42, 58].map((late, at): Stroke => {

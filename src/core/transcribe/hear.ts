@@ -256,7 +256,7 @@ export function bodiesOf(
       frame,
       tidiness.attacks,
     );
-    if (tidiness.attacks) pinExactly(free, frame, secondsPerUnit(frame));
+    if (tidiness.attacks) pinExactly(free, frame, secondsPerUnit(frame), hearing.unpitched);
     const decided = notes.filter(isDecided).flatMap((note) => {
       const [attack] = gatherAttacks([note], frame, true);
       const { start, grace } = places.get(note.id)!;
@@ -280,9 +280,14 @@ export function bodiesOf(
  * Pins what stands on the fine grid to the tick; on 64ths only where they run.
  * Notes crushed into others, and these where nothing but that puts them there, are still to be placed.
  */
-function pinExactly(attacks: readonly Attack[], frame: Frame, per: (tick: number) => number): void {
+function pinExactly(
+  attacks: readonly Attack[],
+  frame: Frame,
+  per: (tick: number) => number,
+  drums: boolean,
+): void {
   const crushes = attacks.map(({ tick }, index) => {
-    const ahead = crushAhead(attacks, index, per(tick));
+    const ahead = crushAhead(attacks, index, per(tick), drums);
     return ahead !== undefined && ahead * per(tick) <= UNCOUNTED;
   });
   const isCoarse = ({ at }: Attack) => isExactly(at, nearestPlace(at, COARSE_STEPS), frame);
@@ -327,6 +332,7 @@ export function* hearFirst(
         choiceAt: () => DEFAULT_GRID,
         swingAt: (bar) => swingInBar(swings, bar),
         singleLine: hearing.singleLine,
+        drums: hearing.unpitched,
         chordal,
         ensemble: null,
       });

@@ -124,6 +124,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
       choiceAt: (beat) => choices.grids[beat.bar]!,
       swingAt: (bar) => swingInBar(swings, bar),
       singleLine: hearing.singleLine,
+      drums: hearing.unpitched,
       chordal,
       ensemble,
     });

@@ -1,3 +1,4 @@
+import { secondsAt } from '../../model/clock';
 import type { Performance } from '../../model/performance';
 import { drawn, firstFrom, NEAR, type Onset } from './onsets';
 import { type Backbeat, countedByKit, countedInFours, countedInSixteenths } from './recount';
@@ -14,12 +15,13 @@ export interface FoundBeats {
 /** Below this the attacks lie anywhere in the beat: with so many at random it happens once in a million. */
 const ENOUGH = 32;
 const SCATTERED = 0.2;
+/** Struck again so soon, in seconds, a key is rolled, and tells of no beat. */
+const ROLLED = 0.1;
 
 /**
  * How well attacks keep to beats, 0 to 1: the largest mean resultant length of
- * their phases within beats, halves, thirds and quarters of beats, and halves of
- * these, as rolls and tremolos have them (Rayleigh's test of uniformity on the
- * circle). Null where there are too few to tell.
+ * their phases within beats, halves, thirds and quarters of beats (Rayleigh's
+ * test of uniformity on the circle). Null where there are too few to tell.
  *
  * @param places where each strand is struck, counted in beats
  */
@@ -27,7 +29,7 @@ export function keptTo(places: readonly (readonly number[])[]): number | null {
   const phases = places.flatMap((each) => [...new Set(each)]);
   if (phases.length < ENOUGH) return null;
   let best = 0;
-  for (const count of [1, 2, 3, 4, 6, 8]) {
+  for (const count of [1, 2, 3, 4]) {
     let x = 0;
     let y = 0;
     for (const phase of phases) {
@@ -39,9 +41,19 @@ export function keptTo(places: readonly (readonly number[])[]): number | null {
   return best;
 }
 
-/** How well attacks keep to the file's own beats. */
+/** How well attacks keep to the file's own beats; of rolls and tremolos, which lie evenly over them, the first stroke. */
 export const gridStrength = ({ clock, strands }: Performance): number | null =>
-  keptTo(strands.map(({ notes }) => notes.map(({ on }) => on / clock.ticksPerQuarter)));
+  keptTo(
+    strands.map(({ notes }) => {
+      const last = new Map<number, number>();
+      return notes.flatMap(({ on, key }) => {
+        const seconds = secondsAt(clock, on);
+        const isRolled = seconds - (last.get(key) ?? Number.NEGATIVE_INFINITY) < ROLLED;
+        last.set(key, seconds);
+        return isRolled ? [] : [on / clock.ticksPerQuarter];
+      });
+    }),
+  );
 
 /** Whether the file's beats say nothing about the music, as when it was played without a click. */
 export const isGridUnusable = (performance: Performance): boolean => {

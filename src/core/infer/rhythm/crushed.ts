@@ -17,6 +17,7 @@ export const soundingOf = ({ at, literal }: Attack): Moment => literal ?? at;
 
 /**
  * How long before an attack the note sounds that is crushed into it; undefined where none is.
+ * On drums, whose releases mean nothing, it is a stroke on the same piece: a flam (common practice).
  *
  * @param index of the attack among all of its body
  */
@@ -24,21 +25,27 @@ export function crushAhead(
   attacks: readonly Attack[],
   index: number,
   secondsPerUnit: number,
+  drums: boolean,
 ): Span | undefined {
   const [earlier, before, attack, next] = [-2, -1, 0, 1].map((by) => attacks[index + by]);
   const [crushed] = before?.notes ?? [];
   if (!before || !attack || !crushed || before.notes.length > 1) return undefined;
   const at = soundingOf(before);
   const ahead = soundingOf(attack) - at;
+  const isAlone =
+    (!earlier || at - soundingOf(earlier) >= APART * ahead) &&
+    (!next || soundingOf(next) - soundingOf(attack) >= APART * ahead);
+  if (ahead <= 0 || !isAlone) return undefined;
+  if (drums) {
+    const isFlam = ahead * secondsPerUnit <= UNCOUNTED && attack.notes.some(({ key }) => key === crushed.key);
+    return isFlam ? ahead : undefined;
+  }
   const isCrushed =
-    ahead > 0 &&
     ahead * secondsPerUnit <= AHEAD &&
     crushed.until - crushed.at <= HELD * ahead &&
     attack.notes.every(
       ({ key, at: on, until }) => key !== crushed.key && until - on > crushed.until - crushed.at,
     ) &&
-    attack.notes.some(({ key }) => Math.abs(key - crushed.key) <= WIDTH) &&
-    (!earlier || at - soundingOf(earlier) >= APART * ahead) &&
-    (!next || soundingOf(next) - soundingOf(attack) >= APART * ahead);
+    attack.notes.some(({ key }) => Math.abs(key - crushed.key) <= WIDTH);
   return isCrushed ? ahead : undefined;
 }

@@ -21,6 +21,7 @@ const options: FitOptions = {
   swingAt: () => undefined,
   singleLine: true,
   chordal: false,
+  drums: false,
   ensemble: null,
 };
 

@@ -80,6 +80,8 @@ export interface FitOptions {
   singleLine: boolean;
   /** Chords are usual in this body of notes. */
   chordal: boolean;
+  /** Drums: releases mean nothing, and a stroke just before another on the same piece is a flam. */
+  drums: boolean;
   /** What is known of the other parts and of the piece's own rhythms; null on a first hearing. */
   ensemble: Ensemble | null;
 }
@@ -158,7 +160,14 @@ function describe(all: readonly Attack[], frame: Frame, options: FitOptions): Pl
     const attack = all[index]!;
     if (attack.pinned !== undefined) continue;
     const perUnit = options.secondsPerUnit(attack.tick);
-    const grace = graceCost(attack, graceBefore ? undefined : all[index - 1], all[index + 1], perUnit, frame);
+    const grace = graceCost(
+      attack,
+      graceBefore ? undefined : all[index - 1],
+      all[index + 1],
+      perUnit,
+      frame,
+      options.drums,
+    );
     graceBefore = grace < GRACE + GRACE_SURE;
     played.push({
       at: soundingOf(attack),
@@ -166,7 +175,7 @@ function describe(all: readonly Attack[], frame: Frame, options: FitOptions): Pl
       hurried: HURRIED / perUnit,
       grace,
       collision: last ? collisionCost(last, attack, perUnit, options) : 0,
-      ...crushOf(all, index, perUnit, played.at(-1)?.grace),
+      ...crushOf(all, index, perUnit, played.at(-1)?.grace, options.drums),
       ...rollOf(last, played.at(-1), attack, perUnit, options),
     });
     last = attack;
@@ -180,12 +189,14 @@ function graceCost(
   next: Attack | undefined,
   perUnit: number,
   frame: Frame,
+  drums: boolean,
 ): number {
   const [note] = attack.notes;
   if (!next || !note || attack.notes.length > 1) return Number.POSITIVE_INFINITY;
   const length = (note.until - note.at) * perUnit;
-  if (length > GRACE_LONGEST) return Number.POSITIVE_INFINITY;
-  if (next.notes.some((each) => each.key === note.key)) return Number.POSITIVE_INFINITY;
+  const isFlam = drums && next.notes.some((each) => each.key === note.key);
+  if (length > GRACE_LONGEST && !isFlam) return Number.POSITIVE_INFINITY;
+  if (!drums && next.notes.some((each) => each.key === note.key)) return Number.POSITIVE_INFINITY;
   if (attack.tick < frame.ticks[0]!) return GRACE;
   const at = soundingOf(attack);
   const ahead = (soundingOf(next) - at) * perUnit;
@@ -193,7 +204,8 @@ function graceCost(
   // A note of a run is as far from the one before as from the next.
   const inRun = before !== undefined && (at - soundingOf(before)) * perUnit < GRACE_APART * ahead;
   // The main note is the longer one.
-  if (next.notes.every((each) => (each.until - each.at) * perUnit < length)) return Number.POSITIVE_INFINITY;
+  if (!isFlam && next.notes.every((each) => (each.until - each.at) * perUnit < length))
+    return Number.POSITIVE_INFINITY;
   const z = (ahead - GRACE_AHEAD) / GRACE_SPREAD;
   // What stands on the fine grid to the tick was meant to stand there.
   const isExact = ahead > UNCOUNTED && exactPlace(at, frame) !== undefined;
@@ -206,11 +218,12 @@ function crushOf(
   index: number,
   perUnit: number,
   grace: number | undefined,
+  drums: boolean,
 ): Pick<Played, 'crushedAt'> {
   const attack = attacks[index]!;
   const isFree =
     attacks[index - 1]?.pinned === undefined && Number.isFinite(grace ?? Number.POSITIVE_INFINITY);
-  const ahead = isFree ? crushAhead(attacks, index, perUnit) : undefined;
+  const ahead = isFree ? crushAhead(attacks, index, perUnit, drums) : undefined;
   return ahead === undefined ? {} : { crushedAt: soundingOf(attack) - ahead };
 }
 
