@@ -1,7 +1,7 @@
 import type { ShortNotes } from '../../decisions/kinds/values';
 import { type Frame, frameEnd } from '../../model/frame';
 import { beatsOf } from '../../model/meter';
-import { barIndexOf } from '../../model/score';
+import { type Bar, barIndexOf } from '../../model/score';
 import type { Attack } from '../../model/sketch';
 import { type Moment, QUARTER, type Span } from '../../model/time';
 import { STACCATO } from './gates';
@@ -23,12 +23,16 @@ export function writeShortNotes(
   frame: Frame,
   choiceAt: (bar: number) => ShortNotes,
 ): void {
-  attacks.forEach((attack, index) => {
+  // From the end on, so that the place of the next attack is at hand.
+  let next = frameEnd(frame);
+  let start = next;
+  for (const attack of attacks.toReversed()) {
+    if (attack.start < start) next = start;
+    start = attack.start;
     const bar = frame.bars[barIndexOf(frame.bars, attack.start)]!;
     const choice = choiceAt(bar.index);
-    if (choice === 'heard') return;
-    const next = attacks.slice(index + 1).find(({ start }) => start > attack.start)?.start ?? frameEnd(frame);
-    const latest = Math.min(next, beatEnd(attack.start));
+    if (choice === 'heard') continue;
+    const latest = Math.min(next, beatEnd(bar, attack.start));
     for (const note of attack.notes) {
       const held = note.until - note.at;
       if (choice === 'rests') {
@@ -39,13 +43,14 @@ export function writeShortNotes(
         if (held < LET_GO * (latest - note.start)) note.staccato = true;
       }
     }
+  }
+}
 
-    function beatEnd(moment: Moment): Moment {
-      const zero = bar.start - bar.missing;
-      const beat = beatsOf(bar).findLast((each) => zero + each.start <= moment);
-      return beat ? zero + beat.start + beat.length : moment;
-    }
-  });
+/** Where the beat ends in which a moment lies. */
+function beatEnd(bar: Bar, moment: Moment): Moment {
+  const zero = bar.start - bar.missing;
+  const beat = beatsOf(bar).findLast((each) => zero + each.start <= moment);
+  return beat ? zero + beat.start + beat.length : moment;
 }
 
 /** A value halved until most of it is held. */

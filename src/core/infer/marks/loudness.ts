@@ -42,7 +42,11 @@ export function loudnessOf(
     return { note, loud: curve ? curve(note.on, note.velocity) : note.velocity };
   });
   const staves = new Map<number, number[]>();
-  for (const { note, loud } of struck) staves.set(note.staff, [...(staves.get(note.staff) ?? []), loud]);
+  for (const { note, loud } of struck) {
+    const own = staves.get(note.staff);
+    if (own) own.push(loud);
+    else staves.set(note.staff, [loud]);
+  }
   const all = medianOf(struck.map(({ loud }) => loud));
   const over = new Map(
     [...staves].map(([staff, own]) => [staff, own.length < FEWEST ? 0 : medianOf(own) - all] as const),
