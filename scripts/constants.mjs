@@ -13,6 +13,7 @@ const SOURCES = {
   'infer/beats': BEATS,
   'infer/beats/pulse.ts': `${BEATS}; the real files of the tests that have no usable grid`,
   'infer/chairs': 'tuned works of `bench:chairs`',
+  'infer/form': 'common practice',
   'infer/hands': `${TUNED} (staves)`,
   'infer/key': 'Krumhansl and Kessler (1982), from memory',
   'infer/lead': `${TUNED} (leads)`,

@@ -13,6 +13,7 @@ import { decide, withDirectives } from '../core/decisions/decisions';
 import { APART, FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
 import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/score-form';
 import { deliverMidi, needsScore } from '../core/deliver';
+import { writtenScore } from '../core/deliver/folded';
 import { deliverScore } from '../core/deliver/score';
 import { FIRST_SOURCE } from '../core/model/ids';
 import { OFFERED } from '../core/model/offers';
@@ -30,13 +31,14 @@ class UsageError extends Error {}
 const USAGE = `Usage:
   dragoman inspect FILE [--json] [--brief BRIEF.json]
   dragoman convert FILE… --to musicxml|mxl [--pitch written|concert] [--layout kept|left-out]
-                   [--marks KINDS] [--brief BRIEF.json] -o OUT
+                   [--marks KINDS] [--repeats folded] [--brief BRIEF.json] -o OUT
   dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
                    [--apart techniques,players] [--dynamics velocity|both|curve|none] [--no-repeats]
                    [--brief BRIEF.json] -o OUT
 
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
   arpeggios, tremolos, several with commas, or all.
+--repeats folded writes what is played again as repeats, endings, D.C. and D.S.
 --precedents FILE.json decides for strands whose names it knows, where the brief does not.
 --line-up FILE is laid over the parts: a line-up as JSON, the name of a standing one ("Big band"),
   or a MIDI file or score whose parts are the template. With --keep-empty, places that nobody
@@ -210,6 +212,7 @@ function convert(args: string[]): void {
       pitch: { type: 'string' },
       layout: { type: 'string' },
       marks: { type: 'string' },
+      repeats: { type: 'string' },
       apart: { type: 'string' },
       dynamics: { type: 'string' },
       'no-repeats': { type: 'boolean', default: false },
@@ -243,6 +246,8 @@ function convert(args: string[]): void {
     throw new UsageError(
       `--marks goes with --to musicxml or mxl and takes all, or with commas ${OFFERED.join(', ')}.`,
     );
+  if (values.repeats !== undefined && (to === 'midi' || values.repeats !== 'folded'))
+    throw new UsageError('--repeats goes with --to musicxml or mxl and takes folded.');
   const asked = values.apart?.split(',') ?? [];
   const apart = APART.filter((each) => asked.includes(each));
   if (values.apart !== undefined && (to !== 'midi' || apart.length < asked.length))
@@ -260,6 +265,7 @@ function convert(args: string[]): void {
   const brief = withDirectives(given, [
     ...(Object.keys(playing).length > 0 ? [{ kind: 'perform' as const, ...perform, ...playing }] : []),
     ...marks.map((what) => ({ kind: 'marks' as const, what, use: 'shown' as const })),
+    ...(values.repeats ? [{ kind: 'repeats' as const, use: 'folded' as const }] : []),
   ]);
   const precedents = values.precedents ? readPrecedents(values.precedents) : [];
   const lineUp = values['line-up'] ? lineUpCalled(values['line-up']) : null;
@@ -292,13 +298,13 @@ function convert(args: string[]): void {
         bytes: deliverMidi(desk, choice, written),
       };
     }
-    const { score, account } = finished(workbench.write(0)).transcription;
-    const lost = unaccounted(account);
+    const { transcription } = finished(workbench.write(0));
+    const lost = unaccounted(transcription.account);
     if (lost !== 0)
       throw new UsageError(
         `${path}: it is not known what became of ${counted(Math.abs(lost), 'note')}: a fault of this program.`,
       );
-    return { target: named(to), bytes: deliverScore(desk, score, to, form) };
+    return { target: named(to), bytes: deliverScore(desk, writtenScore(transcription), to, form) };
   });
   const targets = new Set(results.map((result) => result.target));
   if (targets.size < results.length)

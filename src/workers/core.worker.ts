@@ -6,6 +6,7 @@ import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
 import { deliverMidi, needsScore, type Preview, previewMidi } from '../core/deliver';
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
+import { writtenScore } from '../core/deliver/folded';
 import { deliverScore } from '../core/deliver/score';
 import { rearrange } from '../core/edit/rearrange';
 import { inPitch } from '../core/engrave/pitch';
@@ -232,8 +233,8 @@ const api = {
   async deliver(data: unknown, under: Brief): Promise<Uint8Array> {
     const { format } = checkMessage(DeliveryRequest, data);
     const brief = parseBrief(under);
-    const { score } = await unhurried(bench().transcriptionUnder(brief));
-    return deliverScore(bench().deskUnder(brief), score, format);
+    const transcription = await unhurried(bench().transcriptionUnder(brief));
+    return deliverScore(bench().deskUnder(brief), writtenScore(transcription), format);
   },
 
   /** The performance as flat arrays, as it is or with the variation that was asked for. */

@@ -56,3 +56,21 @@ export function manyStrands(count: number, notes: number): Uint8Array {
   });
   return writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks });
 }
+
+/** A file of named strands in bars of two half notes: the first has the bar's key, the second a tone more. */
+export function inHalves(strands: Record<string, readonly number[]>): Uint8Array {
+  const tracks = Object.entries(strands).map(
+    ([name, keys], channel): SmfTrack => ({
+      events: [
+        text(name),
+        ...keys
+          .flatMap((key) => [key, key + 2])
+          .flatMap((key, half): SmfEvent[] => [
+            { kind: 'noteOn', tick: half * 960, channel, key, velocity: 80 },
+            { kind: 'noteOff', tick: half * 960 + 960, channel, key, velocity: 0, asNoteOn: true },
+          ]),
+      ],
+    }),
+  );
+  return writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks });
+}

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import { engraved, openShelf } from './helpers';
+import { choose, engraved, inHalves, openShelf } from './helpers';
 
 /** The Notes stage of the untidy demo with the marks that its playing shows. */
 async function openMarks(page: Page): Promise<void> {
@@ -90,4 +90,38 @@ test('a wrong note is put right by keyboard, on the page and in what sounds, and
   await expect(notes).toHaveCount(heads - 1);
   await page.keyboard.press('Control+z');
   await expect(notes).toHaveCount(heads);
+});
+
+/** A flute and a bass: eight bars twice, the last bar otherwise the second time, and eight more. */
+function repeatingSong(): Uint8Array {
+  const section = [60, 64, 67, 65, 62, 64, 69];
+  const tune = [...section, 60, ...section, 72, 59, 61, 66, 68, 70, 73, 71, 74];
+  return inHalves({ Flute: tune, 'Double Bass': tune.map((key) => key - 24) });
+}
+
+test('what comes again is folded into repeats with endings, in the download after a reload, and written out again', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await choose(page, 'song.mid', repeatingSong());
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await engraved(page);
+  await page.getByRole('tab', { name: 'Repeats 1' }).click();
+  const panel = page.getByRole('complementary', { name: 'Inspector' });
+  await expect(panel.getByRole('row', { name: /1–7 again 9–15 repeat, endings of 1 bar/ })).toBeVisible();
+  await panel.getByRole('button', { name: 'Fold all' }).click();
+  await expect(panel.getByRole('status')).toHaveText(
+    'The score that is handed over has 17 bars for 24 that are played.',
+  );
+  await page.reload();
+  await engraved(page);
+  const folded = await musicXml(page);
+  expect(folded.match(/<repeat direction="backward"/g)).toHaveLength(2);
+  expect(folded.match(/<ending number="[12]" type="start"/g)).toHaveLength(4);
+  expect(folded.match(/<measure /g)).toHaveLength(2 * 17);
+  await expect(page.getByText(/^Repeats are folded: 17 bars on paper for 24/)).toBeVisible();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(page.getByText(/^Repeats are folded/)).toBeHidden();
+  expect((await musicXml(page)).match(/<measure /g)).toHaveLength(2 * 24);
 });

@@ -147,8 +147,11 @@ test('a score goes to a sequencer with muted brass on its own track and its dyna
   const playing = page.getByRole('region', { name: 'How the score is played' });
   await expect(playing.getByRole('row', { name: /^hairpin 1 velocity/ })).toBeVisible();
   await playing.getByText('Techniques: pizz., mutes …').click();
+  // Keys are not asked for any more: what is below moves up, and the page with it.
+  await expect(playing.getByText('Key switches')).toBeHidden();
   await playing.getByRole('combobox', { name: 'Dynamics' }).click();
   await page.getByTitle('as velocity and a curve').click();
+  await expect(playing.getByTitle('as velocity and a curve')).toBeVisible();
   await expect(playing.getByRole('row', { name: /^hairpin 1 velocity and curve/ })).toBeVisible();
   const preview = page.getByRole('region', { name: 'Preview' });
   await expect(preview).toContainText('Trumpet in C (straight mute)');

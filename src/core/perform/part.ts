@@ -279,7 +279,8 @@ function strike(
   sounding.to = end;
   if (before) held.delete(name);
   else notes.push(sounding);
-  if (note.tieStart) held.set(`${note.key} ${until}`, sounding);
+  // What rings on into a repeat is taken up where that begins.
+  if (note.tieStart || note.ringsOn) held.set(`${note.key} ${until}`, sounding);
 }
 
 function playGraces(

@@ -12,6 +12,7 @@ import { chordMarkers } from '../infer/marks/chord-names';
 import { groupBars } from '../infer/meter/grouping';
 import { Listening } from '../infer/rhythm/ensemble';
 import { type Beat, beatsOfFrame } from '../model/beats';
+import type { FormOffer } from '../model/form';
 import { barsOfScore, type Frame, frameBars, tickOfMoment } from '../model/frame';
 import type { Groups } from '../model/groups';
 import type { EventId } from '../model/ids';
@@ -20,6 +21,7 @@ import type { Performance, Strand, TextAt } from '../model/performance';
 import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
+import { formOf } from './form';
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
@@ -65,6 +67,8 @@ export interface Transcription {
   foundGroups: readonly (Groups | null)[];
   /** By how many ticks the performance sounds late as a whole, which was left out. */
   offset: number;
+  /** What comes again, and whether the score that is handed over has it as signs. */
+  form: readonly FormOffer[];
   account: Account;
   keyWhy: string;
   /** Lyrics that found no note. */
@@ -251,7 +255,6 @@ export function* transcribe(
     of,
     part: 'All parts together',
   });
-  workings.turn();
   const brackets = decidedGroups(
     plans.map(({ leader }) => leader),
     decisions,
@@ -266,8 +269,15 @@ export function* transcribe(
     parts: marked.map(({ part }) => part),
     ...(brackets && { groups: brackets }),
   };
+  const form = yield* telling(formOf(score, decisions.repeats, frame, workings), {
+    done: of - 0.1,
+    of,
+    part: 'All parts together',
+  });
+  workings.turn();
   return {
     score,
+    form,
     plans,
     readings: readings.map((reading, index) => ({ ...reading, offers: marked[index]!.offers })),
     frame,

@@ -107,6 +107,7 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
     swings: score.swings ?? [],
     foundSwings: [],
     foundGroups: score.bars.map(() => null),
+    form: [],
     offset: 0,
     account: accountOf(desk, plans, readings),
     keyWhy: 'From the source.',

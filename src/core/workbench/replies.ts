@@ -1,5 +1,7 @@
 import type { Change, Refusal } from '../clean';
+import type { Folded } from '../edit/fold';
 import type { RhythmFinding } from '../explain/findings';
+import type { ListedForm } from '../explain/form';
 import type { ListedMark } from '../explain/marks';
 import type { Uses } from '../explain/uses';
 import type { Lead } from '../infer/lead/lead-of';
@@ -66,6 +68,10 @@ export interface ScoreSummary {
   findings: RhythmFinding[];
   /** What the playing speaks for, part by part. */
   marks: ListedMark[];
+  /** What comes again. */
+  form: ListedForm[];
+  /** The score that is handed over, where what comes again is written as signs. */
+  folded: (Pick<Folded, 'again' | 'differences' | 'cut'> & { bars: number }) | null;
   key: { fifths: number; minor: boolean; changes: number };
   keyWhy: string;
   account: Account;

@@ -1,6 +1,8 @@
 import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
+import { foldedScore } from '../deliver/folded';
 import { rhythmFindings } from '../explain/findings';
+import { listedForm } from '../explain/form';
 import { listedMarks } from '../explain/marks';
 import { usesOf } from '../explain/uses';
 import { familyBrackets } from '../instruments/brackets';
@@ -25,6 +27,8 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     groups: score.groups ?? familyBrackets(score.parts),
     findings: rhythmFindings(transcription),
     marks: listedMarks(transcription),
+    form: listedForm(transcription),
+    folded: foldedFigures(transcription),
     key: { ...score.keys[0]!, changes: score.keys.length - 1 },
     keyWhy,
     account,
@@ -37,6 +41,14 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     upbeatQuarters: clock.upbeat / clock.ticksPerQuarter,
     firstBar: clock.firstBar,
   };
+}
+
+/** How much shorter the score is that is handed over, and what its later times have otherwise. */
+function foldedFigures(transcription: Transcription): ScoreSummary['folded'] {
+  const folded = foldedScore(transcription);
+  if (!folded) return null;
+  const { score, again, differences, cut } = folded;
+  return { bars: score.bars.length, again, differences, cut };
 }
 
 function partSummary(

@@ -168,6 +168,13 @@ export function ScoreDelivery() {
               )}
             </tbody>
           </table>
+          {summary.folded && (
+            <p>
+              Repeats are folded: {counted(summary.folded.bars, 'bar')} on paper for {summary.bars.length}{' '}
+              that are played. {counted(summary.folded.again, 'note')} of the source{' '}
+              {summary.folded.again === 1 ? 'is' : 'are'} read where others are.
+            </p>
+          )}
           {missing !== 0 && (
             <Alert
               type="error"

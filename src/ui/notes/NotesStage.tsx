@@ -18,6 +18,7 @@ import { useOfScore, useSession } from '../job/session';
 import { MarksPanel } from './MarksPanel';
 import styles from './NotesStage.module.css';
 import { PitchTools } from './PitchTools';
+import { RepeatsPanel } from './RepeatsPanel';
 import { ScoreView } from './ScoreView';
 import { type NoteEdit, useNoteEdits } from './useNoteEdits';
 
@@ -156,6 +157,11 @@ export function NotesStage() {
               key: 'marks',
               label: `Marks ${summary?.marks.length ?? ''}`,
               children: <MarksPanel onGo={showBar} />,
+            },
+            {
+              key: 'repeats',
+              label: `Repeats ${summary?.form.length ?? ''}`,
+              children: <RepeatsPanel onGo={showBar} />,
             },
           ]}
         />

@@ -31,6 +31,7 @@ import { perform } from './perform';
 import { pitch } from './pitch';
 import { place } from './place';
 import { programs } from './programs';
+import { repeats } from './repeats';
 import { scoreForm } from './score-form';
 import { silence } from './silence';
 import { specks } from './specks';
@@ -69,6 +70,7 @@ export const KINDS = {
   values,
   voices,
   marks,
+  repeats,
   place,
   key,
   clock,

@@ -1,0 +1,113 @@
+import { keyInBar, type Note, type Part, type PartBar, type Score } from '../../model/score';
+
+/** What of a note is read and heard; marks, beams and where it came from apart. */
+const noteText = ({ key, pitch, tieStart, tieStop, head, staff, string, fret }: Note): string =>
+  [key, pitch.step, pitch.alter, pitch.octave, tieStart, tieStop, head, staff, string, fret].join();
+
+function barText({ voices }: PartBar): string {
+  return voices
+    .map(
+      ({ voice, staff, items }) =>
+        `${staff}.${voice}:${items
+          .map((item) =>
+            item.kind === 'rest'
+              ? `r${item.onset},${item.duration}`
+              : [
+                  item.onset,
+                  item.duration,
+                  item.value.type,
+                  item.value.dots,
+                  item.tuplet && `${item.tuplet.actual}:${item.tuplet.normal}`,
+                  item.graces?.map(noteText).join('+'),
+                  item.gracesAfter?.map(noteText).join('+'),
+                  item.notes.map(noteText).join('+'),
+                ].join(),
+          )
+          .join(' ')}`,
+    )
+    .join('|');
+}
+
+/**
+ * The bars of a part as texts that are equal where the same notes are read in
+ * the same values, under the same clefs; marks and lyrics may differ.
+ */
+export function barTexts(part: Part): string[] {
+  const state = new Map<string, string>();
+  part.clefs.forEach((clef, staff) => {
+    state.set(`clef ${staff + 1}`, clef);
+  });
+  const changes = [...(part.changes ?? [])].sort((a, b) => a.bar - b.bar || a.at - b.at);
+  let next = 0;
+  const take = (bar: number, early: boolean): string => {
+    const inside: string[] = [];
+    for (; changes[next] && changes[next]!.bar === bar && (!early || changes[next]!.at === 0); next++) {
+      const { bar: _, at, ...change } = changes[next]!;
+      const what = change.kind === 'clef' ? `clef ${change.staff}` : change.kind;
+      const text = change.kind === 'clef' ? change.clef : JSON.stringify(change);
+      state.set(what, text);
+      if (!early) inside.push(`${at} ${what} ${text}`);
+    }
+    return inside.join();
+  };
+  return part.bars.map((bar, index) => {
+    take(index, true);
+    const before = [...state].join(';');
+    return `${before} ${take(index, false)} ${barText(bar)}`;
+  });
+}
+
+/** How bars themselves are read: meter, length, key, and whether they are swung. */
+export const frameTexts = ({ bars, keys, swings = [] }: Pick<Score, 'bars' | 'keys' | 'swings'>): string[] =>
+  bars.map(({ meter, length, groups, missing }, index) => {
+    const { fifths, minor } = keyInBar({ keys }, index);
+    const swing = swings.find(({ from, to }) => from <= index && index < to);
+    return [
+      meter.numerator,
+      meter.denominator,
+      length,
+      groups.join('+'),
+      missing,
+      fifths,
+      minor,
+      swing && `${swing.value} ${swing.ratio}`,
+    ].join();
+  });
+
+/** Numbers bars by what stands in them: the same number for the same texts in all lists. */
+export function barKinds(lists: readonly (readonly string[])[]): number[] {
+  const known = new Map<string, number>();
+  // Of each list numbers first: texts of many parts together would be long.
+  const numbered = lists.map((list) => {
+    const own = new Map<string, number>();
+    return list.map((text) => {
+      const number = own.get(text) ?? own.size;
+      own.set(text, number);
+      return number;
+    });
+  });
+  return (numbered[0] ?? []).map((_, bar) => {
+    const text = numbered.map((list) => list[bar]).join();
+    const number = known.get(text) ?? known.size;
+    known.set(text, number);
+    return number;
+  });
+}
+
+/** Whether anything sounds in each bar. */
+export const soundingBars = (parts: readonly Pick<Part, 'bars'>[], count: number): boolean[] =>
+  Array.from({ length: count }, (_, bar) =>
+    parts.some(({ bars }) =>
+      bars[bar]?.voices.some(({ items }) => items.some(({ kind }) => kind === 'chord')),
+    ),
+  );
+
+/** Whether any note is tied into each bar. */
+export const tiedBars = (parts: readonly Pick<Part, 'bars'>[], count: number): boolean[] =>
+  Array.from({ length: count }, (_, bar) =>
+    parts.some(({ bars }) =>
+      bars[bar]?.voices.some(
+        ({ items: [first] }) => first?.kind === 'chord' && first.notes.some(({ tieStop }) => tieStop),
+      ),
+    ),
+  );
