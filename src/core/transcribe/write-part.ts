@@ -16,6 +16,7 @@ import { fitRhythm } from '../infer/rhythm/fit-rhythm';
 import type { Ensemble } from '../infer/rhythm/known';
 import { separateVoices } from '../infer/voices/voices';
 import type { Beat } from '../model/beats';
+import { secondsAt } from '../model/clock';
 import { type Frame, frameEnd, tickOfMoment } from '../model/frame';
 import type { EventId } from '../model/ids';
 import type { ChordSymbol, Mark } from '../model/marks';
@@ -193,7 +194,11 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   const changes = [...changesBetween(stretches, keyOf), ...readings.flatMap((each) => each.changes)].sort(
     (a, b) => a.bar - b.bar || a.at - b.at,
   );
-  const slurs = hearing.singleLine && instrument.singleLine && !sharesStaff ? findSlurs(bars, byId) : [];
+  const lostLyrics = hangLyrics(lyrics, bars, frame);
+  const slurs =
+    playsLines(writing) && !sharesStaff
+      ? findSlurs(bars, frame.bars, byId, (tick) => secondsAt(frame.clock, tick))
+      : [];
   const spanners = [...slurs, ...readings.flatMap(({ octaves }) => octaves)];
   const part: Part = {
     id: plan.id,
@@ -213,9 +218,17 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     notes: byId,
     offers,
     counts: countHeads(bars),
-    lostLyrics: hangLyrics(lyrics, bars, frame),
+    lostLyrics,
   };
 }
+
+/** Who bows, blows or sings joins notes on purpose; fingers on keys and frets hold them over by habit. */
+const playsLines = ({ plan: { instrument, techniques, staves }, hearing }: Writing): boolean =>
+  staves === 1 &&
+  (instrument.singleLine ? hearing.singleLine : instrument.family === 'strings') &&
+  !techniques.every((technique) => technique !== null && PLUCKED.has(technique));
+
+const PLUCKED: ReadonlySet<string> = new Set(['pizzicato', 'snap pizzicato', 'col legno']);
 
 /** Times that were played, where the notes had been moved to be heard. */
 function asPlayed(attacks: readonly Attack[], notes: readonly SketchNote[], offset: number): void {
