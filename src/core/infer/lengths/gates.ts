@@ -1,3 +1,4 @@
+import { meanOf } from '../../basics/average';
 import type { Frame } from '../../model/frame';
 import { barIndexOf, type SwingMark } from '../../model/score';
 import type { Attack, SketchNote } from '../../model/sketch';
@@ -8,6 +9,40 @@ import { isMultiple, isPlace, type Places, quarterOf } from './places';
 
 /** Held for less than this share of its value, a note is staccato. */
 export const STACCATO = 0.45;
+/**
+ * In a part with two ways of holding notes, short and long, all the short ones are staccato: those ways lie on
+ * either side of this share, and so many of their common spreads apart, with so large a part of the notes held long.
+ */
+const SHORT_WAY = 0.62;
+const LONG_WAY = 0.72;
+const WAYS_APART = 2.6;
+const LONG_PART = 0.2;
+const LONGEST_SHARE = 1.3;
+/** A wrong mark costs more than a missing one: from the middle between the ways so far to the short one. */
+const CAREFUL = 0.7;
+const ROUNDS = 8;
+
+/** Up to which share of their values notes are staccato, from the shares of all notes of a part (two means). */
+export function staccatoShare(shares: readonly number[]): number {
+  const all = shares.map((share) => Math.min(share, LONGEST_SHARE));
+  let between = (SHORT_WAY + LONG_WAY) / 2;
+  let careful = STACCATO;
+  for (let round = 0; round < ROUNDS; round++) {
+    const short = all.filter((share) => share < between);
+    const long = all.filter((share) => share >= between);
+    if (short.length < GATED || long.length < Math.max(GATED, LONG_PART * all.length)) return STACCATO;
+    const [low, high] = [meanOf(short), meanOf(long)];
+    const [under, over] = [spreadAround(short, low), spreadAround(long, high)];
+    if (low > SHORT_WAY || high < LONG_WAY || high - low < WAYS_APART * Math.hypot(under, over))
+      return STACCATO;
+    between = low + ((high - low) * under) / (under + over);
+    careful = low + CAREFUL * (between - low);
+  }
+  return careful;
+}
+
+const spreadAround = (values: readonly number[], mean: number): number =>
+  Math.max(0.01, Math.sqrt(meanOf(values.map((value) => (value - mean) ** 2))));
 
 /** Counts that beats are divided by, the plainest first; a part uses one if nearly all its attacks stand on it. */
 const COUNTS = [1, 2, 4, 3, 8, 6, 12];
@@ -57,54 +92,82 @@ const OF_A_VALUE = 4;
 const STRICT = 0.9;
 const PLAIN_SHARES = [0.34, 0.6] as const;
 
+/** A second gate, of dots, is that of so many of the other notes, and holds for no more than this share. */
+const DOTS_SHARE = 0.5;
+const DOTS_MOST = 0.66;
+
 export interface Gate {
   /** Of its value that a note is held. */
   share: number;
   /** So hold all but a few notes: those before rests do, too. */
   isStrict: boolean;
+  /** Of notes that are short beside the part's others: up to the next attack they are one value, staccato. */
+  isDots: boolean;
 }
 
 /**
- * The share of their values for which a programmed part holds its notes, the
- * same for short and long ones, as sequencers' gates do; null where there is none.
+ * The shares of their values for which a programmed part holds its notes, the
+ * same for short and long ones, as sequencers' gates do: that of most notes, and that of its dots.
  */
-export function gateOf(attacks: readonly Attack[], frame: Frame): Gate | null {
+export function gatesByShare(attacks: readonly Attack[], frame: Frame): Gate[] {
   const shares = attacks.flatMap((attack, index) => {
     const next = attacks[index + 1];
     const step = next ? stepBetween(attack, next) : 0;
     if (step <= 0 || step > 4 * QUARTER) return [];
     return attack.notes.map((note) => ({ step, share: heldFor(note) / step }));
   });
-  if (shares.length < GATED) return null;
-  const tick = tickTolerance(frame.clock.ticksPerQuarter);
-  const isAbout = (each: (typeof shares)[number], share: number) =>
-    Math.abs(each.share - share) <= SHARE_WIDTH + tick / each.step;
-  let best = { share: 1, count: 0 };
+  if (shares.length < GATED) return [];
+  const tolerance = tickTolerance(frame.clock.ticksPerQuarter);
+  const most = commonShare(shares, tolerance);
+  if (!most || most.share >= FULL_SHARE || most.count < SAME_SHARE * shares.length) return [];
+  const held = shares.filter((each) => isAbout(each, most.share, tolerance));
+  const values = new Map<Span, number>();
+  for (const { step } of held) values.set(step, (values.get(step) ?? 0) + 1);
+  const often = [...values.values()].filter((count) => count >= OF_A_VALUE).length;
+  const isPlain = most.share > PLAIN_SHARES[0] && most.share < PLAIN_SHARES[1];
+  if (often < 2 && isPlain) return [];
+  const gate: Gate = {
+    share: meanOf(held.map(({ share }) => share)),
+    isStrict: most.count >= STRICT * shares.length,
+    isDots: false,
+  };
+  // Under a gate a short value would be gated, too: what is held for half of its step to the tick is none.
+  const others = shares.filter((each) => !isAbout(each, most.share, tolerance));
+  const dots = commonShare(others, tolerance);
+  const areDots =
+    dots !== null &&
+    dots.count >= Math.max(GATED, DOTS_SHARE * others.length) &&
+    dots.share <= DOTS_MOST &&
+    Math.abs(dots.share - gate.share / 2) > SHARE_WIDTH;
+  return areDots ? [gate, { share: dots.share, isStrict: false, isDots: true }] : [gate];
+}
+
+interface HeldShare {
+  step: Span;
+  share: number;
+}
+
+const isAbout = (each: HeldShare, share: number, tolerance: Span): boolean =>
+  Math.abs(each.share - share) <= SHARE_WIDTH + tolerance / each.step;
+
+/** The share that most are held for, with their number; null where nothing is held for less than its value. */
+function commonShare(shares: readonly HeldShare[], tolerance: Span): { share: number; count: number } | null {
   // Held for longer than its value is no gate, so there are few shares to try: those with enough around them.
   const bins = new Uint32Array(FINE_SHARES + 1);
   for (const { share } of shares) if (share <= 1) bins[Math.round(share * FINE_SHARES)]!++;
   const shortest = shares.reduce((least, { step }) => Math.min(least, step), Number.POSITIVE_INFINITY);
-  const reach = Math.ceil((SHARE_WIDTH + tick / shortest) * FINE_SHARES) + 1;
+  const reach = Math.ceil((SHARE_WIDTH + tolerance / shortest) * FINE_SHARES) + 1;
+  let best: { share: number; count: number } | null = null;
   bins.forEach((own, bin) => {
     const around = bins
       .subarray(Math.max(0, bin - reach), bin + reach + 1)
       .reduce((sum, each) => sum + each, 0);
-    if (own === 0 || around < SAME_SHARE * shares.length) return;
+    if (own === 0 || around <= (best?.count ?? 0)) return;
     const share = bin / FINE_SHARES;
-    const count = shares.filter((each) => isAbout(each, share)).length;
-    if (count > best.count) best = { share, count };
+    const count = shares.filter((each) => isAbout(each, share, tolerance)).length;
+    if (count > (best?.count ?? 0)) best = { share, count };
   });
-  if (best.share >= FULL_SHARE || best.count < SAME_SHARE * shares.length) return null;
-  const held = shares.filter((each) => isAbout(each, best.share));
-  const values = new Map<Span, number>();
-  for (const { step } of held) values.set(step, (values.get(step) ?? 0) + 1);
-  const often = [...values.values()].filter((count) => count >= OF_A_VALUE).length;
-  const isPlain = best.share > PLAIN_SHARES[0] && best.share < PLAIN_SHARES[1];
-  if (often < 2 && isPlain) return null;
-  return {
-    share: held.reduce((sum, { share }) => sum + share, 0) / held.length,
-    isStrict: best.count >= STRICT * shares.length,
-  };
+  return best;
 }
 
 const isSwung = ({ literal, even }: Attack): boolean => literal !== undefined && !even;
@@ -122,7 +185,7 @@ const stepBetween = (one: Attack, next: Attack): Span =>
 /** Where the values of notes end that a gate holds for a share of them, if they are values to the tick. */
 export function endGated(
   attack: Attack,
-  { share, isStrict }: Gate,
+  { share, isStrict, isDots }: Gate,
   latest: Moment,
   { starts }: Places,
   frame: Frame,
@@ -140,10 +203,11 @@ export function endGated(
     // Where others hold as they like, a release at a good place was meant.
     const isSixteenth = (moment: Moment) => isMultiple(quarterOf(moment, frame).inside, 4);
     const released = nearestPlace(note.until, FINE_STEPS);
+    if (isDots && !starts.has(place)) continue;
     const isMeant = Math.abs(released - note.until) <= tolerance && isSixteenth(released);
     if (!isStrict && !starts.has(place) && (isMeant || !isSixteenth(place))) continue;
     ends.set(note, place);
-    if (share < STACCATO) note.staccato = true;
+    if (isDots || share < STACCATO) note.staccato = true;
   }
   return ends;
 }

@@ -6,7 +6,7 @@ import type { Attack, SketchNote } from '../../model/sketch';
 import { pairOf, within } from '../../model/swing';
 import { type Moment, QUARTER, type Span } from '../../model/time';
 import { FINE_STEPS, nearestPlace, type Tidiness, tickTolerance } from '../attacks/tidiness';
-import { areGated, endGated, gateOf, gatesOf, STACCATO } from './gates';
+import { areGated, endGated, gatesByShare, gatesOf, staccatoShare } from './gates';
 import { writeGraces } from './graces';
 import { piecesOf } from './pieces';
 import { isPlace, type Places, placesOf } from './places';
@@ -83,7 +83,7 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
   const gates = gatesOf(main, options.tidiness);
   const made = placesOf(main, frame);
   const places = { ...made, areGated: areGated(main, made, frame, options.tidiness) };
-  const gate = gateOf(main, frame);
+  const byShare = gatesByShare(main, frame);
   const end = frameEnd(frame);
   const open: Open[] = [];
   for (const [index, attack] of main.entries()) {
@@ -91,7 +91,9 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
     const next = main[index + 1];
     const latest = options.singleLine ? (next?.start ?? end) : end;
     const swing = options.swingAt(barIndexOf(frame.bars, attack.start));
-    const gated = gate === null ? NONE : endGated(attack, gate, latest, places, frame, swing);
+    const gated = new Map(
+      byShare.flatMap((gate) => [...endGated(attack, gate, latest, places, frame, swing)]).reverse(),
+    );
     const loose = endExactly(attack, gates, latest, places, frame, options).filter(
       (note) => !gated.has(note),
     );
@@ -107,9 +109,12 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
     each.best = chooseTogether(each.candidates);
     endLoosely(each, end, options);
   }
+  if (options.dies) return;
+  const notes = main.flatMap((attack) => attack.notes);
+  const shareOf = ({ start, end, at, until }: SketchNote) => (until - at) / (end - start);
+  const staccato = staccatoShare(notes.map(shareOf));
+  for (const note of notes) if (shareOf(note) < staccato) note.staccato = true;
 }
-
-const NONE: ReadonlyMap<SketchNote, Moment> = new Map();
 
 /** An attack whose ends are to be weighed. */
 interface Open {
@@ -181,8 +186,6 @@ function endLoosely(
     note.end = Math.min(Math.max(candidates.ends[choice]!, shortest), end);
     if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
     if (options.singleLine && next?.start === note.end && note.until > next.at) note.legato = true;
-    const share = (note.until - note.at) / (note.end - note.start);
-    if (!options.dies && share < STACCATO) note.staccato = true;
   });
 }
 
