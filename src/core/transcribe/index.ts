@@ -248,7 +248,15 @@ export function* transcribe(
     append(lostLyrics, written.lostLyrics);
     counts.push(written.counts);
     readings.push({ ...written, leads, foundLeads: first.leads, sigma: first.sigma });
-    parts.push({ ...written.part, id: plan.id, name: plan.name, abbreviation: plan.abbreviation });
+    const { id, name, abbreviation } = plan;
+    parts.push(
+      workings.keep(`named ${plan.leader}`, [written.part, id, name, abbreviation], () => ({
+        ...written.part,
+        id,
+        name,
+        abbreviation,
+      })),
+    );
   }
   const marked = yield* telling(markParts(parts, readings, plans, strands, frame, decisions, workings), {
     done: of - 0.25,
@@ -326,7 +334,13 @@ function* markParts(
     const touch = workings.keep(`touch ${leader}`, [loudness[index]], () =>
       plan.instrument.unpitched ? [] : touchOffers(readings[index]!.notes, own[index]!, frame),
     );
-    marked.push(withMarks(parts[index]!, [...readings[index]!.offers, ...offers, ...touch], choices, frame));
+    const part = parts[index]!;
+    const all = readings[index]!.offers;
+    marked.push(
+      workings.keep(`marked ${leader}`, [part, all, offers, touch, frame, JSON.stringify(choices)], () =>
+        withMarks(part, [...all, ...offers, ...touch], choices, frame),
+      ),
+    );
   }
   return marked;
 }

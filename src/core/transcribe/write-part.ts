@@ -222,13 +222,18 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   };
 }
 
-/** Who bows, blows or sings joins notes on purpose; fingers on keys and frets hold them over by habit. */
+/** Who bows, blows or sings joins notes on purpose; what is struck or plucked sounds on by itself. */
 const playsLines = ({ plan: { instrument, techniques, staves }, hearing }: Writing): boolean =>
   staves === 1 &&
-  (instrument.singleLine ? hearing.singleLine : instrument.family === 'strings') &&
-  !techniques.every((technique) => technique !== null && PLUCKED.has(technique));
+  (instrument.family === 'strings' ||
+    (instrument.singleLine && hearing.singleLine && SUSTAINED.has(instrument.family))) &&
+  !techniques.every((technique) => technique !== null && PLUCKED.has(technique)) &&
+  !hearing.strands.every(({ programs }) => programs.includes(PLUCKED_BASS));
 
+const SUSTAINED: ReadonlySet<string> = new Set(['woodwind', 'brass', 'voice', 'electronic']);
 const PLUCKED: ReadonlySet<string> = new Set(['pizzicato', 'snap pizzicato', 'col legno']);
+/** "Acoustic Bass" (General MIDI level 1, from 0). */
+const PLUCKED_BASS = 32;
 
 /** Times that were played, where the notes had been moved to be heard. */
 function asPlayed(attacks: readonly Attack[], notes: readonly SketchNote[], offset: number): void {

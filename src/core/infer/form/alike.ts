@@ -1,8 +1,14 @@
 import { keyInBar, type Note, type Part, type PartBar, type Score } from '../../model/score';
 
 /** What of a note is read and heard; marks, beams and where it came from apart. */
-const noteText = ({ key, pitch, tieStart, tieStop, head, staff, string, fret }: Note): string =>
-  [key, pitch.step, pitch.alter, pitch.octave, tieStart, tieStop, head, staff, string, fret].join();
+function noteText({ key, pitch, tieStart, tieStop, head, staff, string, fret }: Note): string {
+  const plain = `${key}${pitch.step}${pitch.alter}${pitch.octave}`;
+  const ties = `${tieStop ? '<' : ''}${tieStart ? '>' : ''}`;
+  const more = head || staff || string ? `(${head} ${staff} ${string} ${fret})` : '';
+  return plain + ties + more;
+}
+
+const notesText = (notes: readonly Note[] = []): string => notes.map(noteText).join('+');
 
 function barText({ voices }: PartBar): string {
   return voices
@@ -12,16 +18,9 @@ function barText({ voices }: PartBar): string {
           .map((item) =>
             item.kind === 'rest'
               ? `r${item.onset},${item.duration}`
-              : [
-                  item.onset,
-                  item.duration,
-                  item.value.type,
-                  item.value.dots,
-                  item.tuplet && `${item.tuplet.actual}:${item.tuplet.normal}`,
-                  item.graces?.map(noteText).join('+'),
-                  item.gracesAfter?.map(noteText).join('+'),
-                  item.notes.map(noteText).join('+'),
-                ].join(),
+              : `${item.onset},${item.duration},${item.value.type}${item.value.dots} ${
+                  item.tuplet ? `${item.tuplet.actual}:${item.tuplet.normal}` : ''
+                } ${notesText(item.graces)} ${notesText(item.notes)} ${notesText(item.gracesAfter)}`,
           )
           .join(' ')}`,
     )
