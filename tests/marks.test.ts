@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { PlainDirective } from '@/core/decisions/kinds';
+import { HARMONY } from '@/core/demo/lantern-ferry';
 import { untidyFile } from '@/core/demo/untidy';
 import { performScore } from '@/core/perform';
 import { readMusicXml } from '@/core/sources/musicxml/read';
@@ -25,10 +26,31 @@ describe('marks that the playing shows', () => {
 
   it('are offered with what was heard, and none stands before it is chosen', () => {
     const offers = plain.readings.flatMap(({ offers }) => offers);
-    expect(new Set(offers.map(({ kind }) => kind))).toEqual(new Set(['dynamics', 'hairpins']));
+    expect(new Set(offers.map(({ kind }) => kind))).toEqual(new Set(['dynamics', 'hairpins', 'chords']));
     expect(offers.some(({ shown }) => shown)).toBe(false);
     const xml = writeMusicXml(plain.score);
     expect(xml).not.toMatch(/<dynamics>|<wedge |<accent\/>/);
+  });
+
+  it('spell the chords that the piece is made of, bar by bar', () => {
+    const offers = plain.readings.flatMap((each) => each.offers).filter(({ kind }) => kind === 'chords');
+    const heard = plain.score.bars
+      .slice(1)
+      .map(({ start }) => offers.find(({ from, to }) => from <= start && (to ?? 0) > start)?.mark);
+    const right = HARMONY.filter((chord, bar) => heard[bar] === chord);
+    expect(right.length).toBeGreaterThanOrEqual(0.95 * HARMONY.length);
+  });
+
+  it('chords stand over one part that reads at concert pitch, in a valid score', () => {
+    const { score } = read({ kind: 'marks', what: 'chords', use: 'shown' });
+    const withChords = score.parts.filter(({ bars }) =>
+      bars.some(({ marks }) => marks?.some(({ kind }) => kind === 'chord-symbol')),
+    );
+    expect(withChords).toHaveLength(1);
+    expect(withChords[0]!.transposition.chromatic % 12).toBe(0);
+    const xml = writeMusicXml(score);
+    expect(schemaFaults(parseXml(xml))).toEqual([]);
+    expect(xml.match(/<harmony[ >]/g)!.length).toBeGreaterThan(40);
   });
 
   it('stand where they are chosen, in a valid score in which nothing else has changed', () => {

@@ -55,6 +55,9 @@ const B = [
 const C = ['Em', 'Em', 'C', 'D', 'Em', 'Em', 'Am', 'B'];
 const D = ['D', 'Bm', 'G', 'A', 'D', 'Bm', 'Em', 'A', 'G', 'Em', 'A', 'D'];
 
+/** The chord of each bar after the upbeat. */
+export const HARMONY: readonly string[] = [...A, ...B, ...C, ...D];
+
 const TRIADS: Record<string, [string, string, string]> = {
   D: ['D', 'F#', 'A'],
   G: ['G', 'B', 'D'],

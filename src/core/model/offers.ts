@@ -1,3 +1,4 @@
+import type { ChordSymbol } from './marks';
 import type { Moment } from './time';
 
 /** Kinds of marks that playing shows. */
@@ -8,6 +9,7 @@ export const OFFERED = [
   'pedal',
   'arpeggios',
   'tremolos',
+  'chords',
   'slurs',
   'staccato',
 ] as const;
@@ -15,12 +17,14 @@ export type Offered = (typeof OFFERED)[number];
 
 /** A mark that the playing of a part speaks for. */
 export interface MarkOffer {
-  kind: 'dynamics' | 'hairpins' | 'accents' | 'pedal' | 'arpeggios' | 'tremolos';
+  kind: 'dynamics' | 'hairpins' | 'accents' | 'pedal' | 'arpeggios' | 'tremolos' | 'chords';
   from: Moment;
-  /** Where a hairpin, a pedal or a tremolo ends. */
+  /** Where a hairpin, a pedal, a tremolo or a chord ends. */
   to?: Moment;
-  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds` or `64ths`. */
+  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, or a chord. */
   mark: string;
+  /** Of a chord. */
+  symbol?: ChordSymbol;
   /**
    * What was heard there. Velocities: at a hairpin's start and end; of an accent itself and around it.
    * Seconds: how long a pedal was held, or a chord took.

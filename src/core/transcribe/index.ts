@@ -21,6 +21,7 @@ import type { Performance, Strand, TextAt } from '../model/performance';
 import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
+import { chordOffers } from './chords';
 import { formOf } from './form';
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
@@ -258,7 +259,23 @@ export function* transcribe(
       })),
     );
   }
-  const marked = yield* telling(markParts(parts, readings, plans, strands, frame, decisions, workings), {
+  const chordsFound = workings.keep(
+    'chords',
+    [frame, keyText, chords.length > 0, symbolPart?.leader, ...readings.map(({ notes }) => notes)],
+    () =>
+      chords.length > 0
+        ? []
+        : chordOffers(
+            readings.flatMap(({ notes }, at) => (plans[at]!.instrument.unpitched ? [] : [notes])),
+            frame,
+            beats,
+            tonality,
+          ),
+  );
+  const own = readings.map((reading, at) =>
+    plans[at] === symbolPart ? { ...reading, offers: [...reading.offers, ...chordsFound] } : reading,
+  );
+  const marked = yield* telling(markParts(parts, own, plans, strands, frame, decisions, workings), {
     done: of - 0.25,
     of,
     part: 'All parts together',
@@ -337,7 +354,7 @@ function* markParts(
     const part = parts[index]!;
     const all = readings[index]!.offers;
     marked.push(
-      workings.keep(`marked ${leader}`, [part, all, offers, touch, frame, JSON.stringify(choices)], () =>
+      workings.keep(`marked ${leader}`, [part, ...all, offers, touch, frame, JSON.stringify(choices)], () =>
         withMarks(part, [...all, ...offers, ...touch], choices, frame),
       ),
     );

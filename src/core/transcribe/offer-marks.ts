@@ -200,13 +200,15 @@ export function withMarks(
     }));
     return { ...bar, voices };
   });
-  for (const { kind, from, mark } of shown) {
-    if (kind !== 'dynamics') continue;
+  for (const { kind, from, mark, symbol } of shown) {
+    if (kind !== 'dynamics' && !symbol) continue;
     const bar = barIndexOf(frame.bars, from);
     const at = from - frame.bars[bar]!.start;
-    const dynamic: Mark = { kind: 'dynamic', dynamic: mark, at, placement: 'below', staff: 1 };
+    const added: Mark = symbol
+      ? { kind: 'chord-symbol', symbol, at }
+      : { kind: 'dynamic', dynamic: mark, at, placement: 'below', staff: 1 };
     const before = bars[bar]!.marks ?? [];
-    bars[bar] = { ...bars[bar]!, marks: [...before, dynamic].sort((a, b) => a.at - b.at) };
+    bars[bar] = { ...bars[bar]!, marks: [...before, added].sort((a, b) => a.at - b.at) };
   }
   const spanners = [
     ...(part.spanners ?? []).filter(

@@ -18,6 +18,7 @@ const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'pedal', label: 'Pedal' },
   { value: 'arpeggios', label: 'Rolled chords' },
   { value: 'tremolos', label: 'Tremolos' },
+  { value: 'chords', label: 'Chords' },
 ];
 const NONE_HEARD: Record<ListedMark['kind'], string> = {
   dynamics: 'None heard: the playing is too even, or too uneven to tell.',
@@ -26,6 +27,7 @@ const NONE_HEARD: Record<ListedMark['kind'], string> = {
   pedal: 'None heard: the source has no sustain pedal here.',
   arpeggios: 'None heard: no chord is rolled, or nearly all are.',
   tremolos: 'None heard: no note is struck again as fast as 32nds for a quarter note.',
+  chords: 'None heard: what sounds together spells no chords, or the file names them itself.',
 };
 /** Slurs and staccato are read with the notes: they stand unless they are left out. */
 const READ: readonly { what: Offered; label: string }[] = [
@@ -42,7 +44,11 @@ const SHORT: Record<string, string> = {
 /** The slider runs from few marks to many; each step makes them half or twice as easy to come by. */
 const EASE = [4, 2, 1, 0.5, 0.25];
 
-const heardWords = ({ kind, heard }: ListedMark): string => {
+/** Nats by which a chord is told from the next best. */
+const CLOSE = 2;
+
+const heardWords = ({ kind, heard, margin }: ListedMark): string => {
+  if (kind === 'chords') return margin < CLOSE ? 'close' : 'clear';
   if (kind === 'pedal') return `${heard[0]!.toFixed(1)} s`;
   if (kind === 'tremolos') return `${heard[0]} strokes`;
   if (kind === 'arpeggios') return `${Math.round(1000 * heard[0]!)} ms`;
