@@ -15,14 +15,14 @@ function soundsOf(
   keys: readonly LocalKey[],
 ): BeatSound[] {
   const sounds = beats.map(({ start, length, bar }, index) => {
-    const { start: zero, length: whole } = bars[bar]!;
-    const at = start - zero;
+    const { start: zero, length: whole, missing } = bars[bar]!;
+    const at = start - zero + missing;
     return {
       start,
       end: start + length,
       weights: new Array<number>(12).fill(0),
       lows: new Array<number>(12).fill(0),
-      inside: at === 0 ? (0 as const) : 2 * at === whole ? (1 as const) : (2 as const),
+      inside: at === 0 ? (0 as const) : 2 * at === whole + missing ? (1 as const) : (2 as const),
       key: keys[index]!,
       /** Notes by their keys, for the lowest. */
       notes: [] as { from: number; to: number; key: number }[],

@@ -146,19 +146,27 @@ export function findChords(beats: readonly BeatSound[]): FoundChord[] {
   for (let from = 0; from < beats.length; ) {
     let to = from + 1;
     while (to < beats.length && path[to] === path[from]) to++;
-    const chord = chordOver(STATES[path[from]!]!, path[from]!, beats.slice(from, to), fits.slice(from, to));
+    const begins = from + leadIn(beats.slice(from, to));
+    const chord = chordOver(path[from]!, beats.slice(begins, to), fits.slice(begins, to));
     if (chord) found.push(chord);
     from = to;
   }
   return found;
 }
 
+/** Beats of single tones up to a bar line lead into a chord, as an upbeat does. */
+function leadIn(beats: readonly BeatSound[]): number {
+  const isChord = ({ inside, weights }: BeatSound) =>
+    inside === 0 || weights.filter((weight) => weight > 0).length > 1;
+  return Math.max(0, beats.findIndex(isChord));
+}
+
 function chordOver(
-  state: State,
   index: number,
   beats: readonly BeatSound[],
   fits: readonly Float64Array[],
 ): FoundChord | null {
+  const state = STATES[index]!;
   const sums = (of: (beat: BeatSound) => readonly number[]) =>
     Array.from({ length: 12 }, (_, pc) => beats.reduce((sum, beat) => sum + of(beat)[pc]!, 0));
   const weights = sums((beat) => beat.weights);
