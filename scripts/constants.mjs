@@ -16,6 +16,7 @@ const SOURCES = {
   'infer/form': 'common practice',
   'infer/marks/chords.ts': 'seeds 1 and 2 of `bench:chords`',
   'infer/marks/slurs.ts': '`bench:slurs`; common practice',
+  'infer/frets': 'common practice',
   'infer/hands': `${TUNED} (staves)`,
   'infer/key': 'Krumhansl and Kessler (1982), from memory',
   'infer/lead': `${TUNED} (leads)`,

@@ -47,6 +47,7 @@ export const ROOMS = [
   ['src/core/infer/voices', 'which voice a note belongs to'],
   ['src/core/infer/chairs', 'which player of a section plays a note'],
   ['src/core/infer/form', 'what of the music comes again'],
+  ['src/core/infer/frets', 'strings and frets'],
   ['src/core/infer/marks', 'marks that the playing shows'],
   ['src/core/clean', 'performance → performance, one file for each group of steps; gentle variation'],
   ['src/core/cast', 'which strands make which part'],

@@ -168,3 +168,33 @@ test('strands are routed by keyboard and pointer, divided, laid into a line-up, 
   await expect.poll(names).toEqual(expect.arrayContaining(['Horn 1', 'Horn 2', 'Horn 3', 'Violoncello']));
   await expect(strands).not.toContainText('a guess');
 });
+
+test('a guitar is read from tablature, a note takes another string, and the download has it after a reload', async ({
+  page,
+}) => {
+  await openShelf(page);
+  await page.goto('/job/demo-untidy/roster');
+  await page.getByRole('button', { name: 'Staves of Electric Guitar: 1 staff' }).click({ timeout: 30_000 });
+  await page.getByRole('radio', { name: 'A staff and tablature' }).click();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'Staves of Electric Guitar: Staff and tab' })).toBeVisible();
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await page.getByRole('button', { name: 'Show Electric Guitar alone' }).click();
+  const fret = page.locator('[data-engraved="true"] g.note[id$=".tab"]').first();
+  await expect(fret).toBeVisible({ timeout: 30_000 });
+  await fret.click();
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  const stop = inspector.getByText(/^string \d, fret \d+/);
+  const before = await stop.innerText();
+  await inspector.getByRole('combobox', { name: 'String of the note' }).click();
+  const other = before.startsWith('string 3') ? 'String 4, D3' : 'String 3, G3';
+  await page.getByTitle(other).click();
+  await expect(stop).not.toHaveText(before);
+  await page.reload();
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  const waiting = page.waitForEvent('download', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Download' }).click();
+  const xml = readFileSync(await (await waiting).path(), 'utf8');
+  expect(xml).toContain('<sign>TAB</sign>');
+  expect(xml.match(/<fret>/g)!.length).toBeGreaterThan(300);
+});

@@ -10,6 +10,7 @@ import { courseOf } from './course';
 import { playPart, type Sounding } from './part';
 import { ALL_PLAYED, type PerformSettings } from './settings';
 import { bendsOf, curveOf, type PlayedShaping, pedalOf } from './shaping';
+import { withoutTablature } from './tablature';
 import { temposOf } from './tempo';
 
 /** A note as a score is played: ticks from the start of the playing, sounding key. */
@@ -56,7 +57,7 @@ export function performScore(score: Score, settings: PerformSettings = ALL_PLAYE
   const overlapAt = overlapOf(score, settings);
   const played = score.parts.map((part) => {
     count.countPart(part);
-    return { part, ...playPart(score, part, settings, course, overlapAt) };
+    return { part, ...playPart(score, withoutTablature(part), settings, course, overlapAt) };
   });
   const fermatas = played.flatMap((part) => part.fermatas);
   return {

@@ -20,6 +20,7 @@ import type { MarkOffer } from '../model/offers';
 import type { Performance, Strand, TextAt } from '../model/performance';
 import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
+import type { Moment } from '../model/time';
 import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
 import { chordOffers } from './chords';
 import { formOf } from './form';
@@ -27,6 +28,7 @@ import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
 import { hearTutti, loudnessOfPart, offersOf, reluctanceOf, touchOffers, withMarks } from './offer-marks';
+import { withTablature } from './tablature';
 import { hearTogether } from './together';
 import { Workings } from './workings';
 import { type HeadCounts, writePart } from './write-part';
@@ -90,6 +92,8 @@ export interface PartReading {
   sigma: number;
   /** Marks that its playing speaks for. */
   offers: readonly MarkOffer[];
+  /** Where chords stand that no hand can stop, of what is read from tablature. */
+  unplayable: readonly Moment[];
 }
 
 export interface Progress {
@@ -248,7 +252,7 @@ export function* transcribe(
     );
     append(lostLyrics, written.lostLyrics);
     counts.push(written.counts);
-    readings.push({ ...written, leads, foundLeads: first.leads, sigma: first.sigma });
+    readings.push({ ...written, unplayable: [], leads, foundLeads: first.leads, sigma: first.sigma });
     const { id, name, abbreviation } = plan;
     parts.push(
       workings.keep(`named ${plan.leader}`, [written.part, id, name, abbreviation], () => ({
@@ -284,6 +288,15 @@ export function* transcribe(
     plans.map(({ leader }) => leader),
     decisions,
   );
+  const tabbed = marked.map(({ part }, index) => {
+    const { leader } = plans[index]!;
+    const choice = decidedFor(decisions, leader).frets;
+    return workings.keep(
+      `frets ${leader}`,
+      [part, frame, JSON.stringify(choice), JSON.stringify([...decisions.strings])],
+      () => withTablature(part, choice, decisions.strings, frame),
+    );
+  });
   const score: Score = {
     title: decisions.title ?? performance.title,
     bars: frame.bars,
@@ -291,7 +304,7 @@ export function* transcribe(
     tempos: tempoMarks(performance, frame),
     ...(swings.length > 0 && { swings }),
     rehearsals: rehearsalMarks(sections, frame),
-    parts: marked.map(({ part }) => part),
+    parts: tabbed.map(({ part }) => part),
     ...(brackets && { groups: brackets }),
   };
   const form = yield* telling(formOf(score, decisions.repeats, frame, workings), {
@@ -304,7 +317,11 @@ export function* transcribe(
     score,
     form,
     plans,
-    readings: readings.map((reading, index) => ({ ...reading, offers: marked[index]!.offers })),
+    readings: readings.map((reading, index) => ({
+      ...reading,
+      offers: marked[index]!.offers,
+      unplayable: tabbed[index]!.unplayable,
+    })),
     frame,
     swings,
     foundSwings: found,

@@ -49,7 +49,9 @@ function readAs(score: Score, id: EventId): Pick<NoteOrigin, 'written'> {
           const key = writtenKeys(score, part).findLast(
             (each) => each.bar < bar || (each.bar === bar && each.at <= item.onset),
           );
-          return { written: { pitch: note.pitch, fifths: key?.fifths ?? 0 } };
+          const { pitch, string, fret } = note;
+          const stop = string !== undefined && fret !== undefined ? { stop: { string, fret } } : {};
+          return { written: { pitch, fifths: key?.fifths ?? 0, ...stop } };
         }
   }
   return {};

@@ -1,9 +1,11 @@
 import type { Change, Refusal } from '../clean';
+import type { FretsChoice } from '../decisions/kinds/frets';
 import type { Folded } from '../edit/fold';
 import type { RhythmFinding } from '../explain/findings';
 import type { ListedForm } from '../explain/form';
 import type { ListedMark } from '../explain/marks';
 import type { Uses } from '../explain/uses';
+import type { Stop } from '../infer/frets/fingering';
 import type { Lead } from '../infer/lead/lead-of';
 import type { Meter } from '../model/clock';
 import type { Groups } from '../model/groups';
@@ -104,6 +106,11 @@ export interface PartSummary {
   name: string;
   abbreviation: string;
   instrument: string;
+  /** How a fretted instrument is read, where that was decided. */
+  frets: FretsChoice | null;
+  /** Chords that no hand can stop, and the bar of the first; of what is read from tablature. */
+  unplayable: number;
+  firstUnplayable: number | null;
   /** How much higher than it came it is to sound. */
   sounds: Interval;
   /** Written to sounding pitch, at its start. */
@@ -187,8 +194,8 @@ export interface NoteOrigin {
   offset: number;
   seconds: number;
   milliseconds: number;
-  /** As it is written, with the signature there; absent for drums, and for what is not in the score. */
-  written?: { pitch: Pitch; fifths: number };
+  /** As it is written, with the signature there, and where tablature has it; absent for drums, and for what is not in the score. */
+  written?: { pitch: Pitch; fifths: number; stop?: Stop };
   /** How far it was moved by decision, in that state. */
   moved: Interval;
 }

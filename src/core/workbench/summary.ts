@@ -57,7 +57,7 @@ function partSummary(
   index: number,
 ): PartSummary {
   const plan = plans[index]!;
-  const { leads, foundLeads, sigma, attacks } = readings[index]!;
+  const { leads, foundLeads, sigma, attacks, unplayable } = readings[index]!;
   const part = score.parts[index]!;
   const came = written?.score.parts.find(({ id }) => id === part.id);
   const { lowest, highest, unpitched } = plan.instrument;
@@ -75,6 +75,9 @@ function partSummary(
     transposition: part.transposition,
     ...(came && { cameTransposed: came.transposition }),
     staves: part.clefs.length,
+    frets: decidedFor(decisions, plan.leader).frets ?? null,
+    unplayable: unplayable.length,
+    firstUnplayable: unplayable.length > 0 ? barIndexOf(frame.bars, unplayable[0]!) : null,
     strands: plan.strands,
     why: plan.why,
     leads,
@@ -111,9 +114,10 @@ function setUpOf(part: Part): string[] {
 /** Written notes, a tied one once. */
 function headsOf(part: Part): number {
   let count = 0;
+  // Tablature below a staff has the same notes.
   for (const bar of part.bars)
     for (const line of bar.voices)
-      for (const item of line.items)
+      for (const item of line.staff > 1 && part.clefs[line.staff - 1] === 'tab' ? [] : line.items)
         if (item.kind === 'chord') count += item.notes.filter((note) => !note.tieStop).length;
   return count;
 }

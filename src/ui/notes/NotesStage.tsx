@@ -20,6 +20,7 @@ import styles from './NotesStage.module.css';
 import { PitchTools } from './PitchTools';
 import { RepeatsPanel } from './RepeatsPanel';
 import { ScoreView } from './ScoreView';
+import { StringPicker } from './StringPicker';
 import { type NoteEdit, useNoteEdits } from './useNoteEdits';
 
 const SCALES = [20, 25, 30, 35, 40, 48, 56, 68, 80];
@@ -277,6 +278,7 @@ function NoteView({ origin, onEdit }: { origin: NoteOrigin | null; onEdit: (edit
             <dd>{origin.velocity}</dd>
           </dl>
           {origin.written && <PitchTools id={origin.id} onEdit={onEdit} />}
+          {part?.frets && part.frets.show !== 'staff' && <StringPicker origin={origin} part={part} />}
           {stock.kind !== 'musicxml' && (
             <Button size="small" onClick={() => onEdit('leave-out')}>
               Leave the note out

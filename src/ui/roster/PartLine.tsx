@@ -7,6 +7,7 @@ import { Button, Segmented, Space } from 'antd';
 import { memo } from 'react';
 import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
+import { isFretted } from '../../core/instruments/tunings';
 import { isAdded } from '../../core/model/ids';
 import type { PartGroup } from '../../core/model/score';
 import type { PartSummary } from '../../core/workbench/replies';
@@ -14,6 +15,7 @@ import { EditableText } from '../common/EditableText';
 import { InstrumentPicker } from '../common/InstrumentPicker';
 import { leadText } from '../common/names';
 import { useSession } from '../job/session';
+import { FretsPicker } from './FretsPicker';
 import styles from './RosterStage.module.css';
 import { TranspositionPicker } from './TranspositionPicker';
 
@@ -32,6 +34,8 @@ interface Props {
   alike: boolean;
   /** The printed number of the bar with its first note out of range, if it has one. */
   beyondFrom: number | undefined;
+  /** … of the bar with its first chord that no hand can stop. */
+  unstoppedFrom: number | undefined;
   isScore: boolean;
   /** Brackets and braces of the score. */
   groups: readonly PartGroup[];
@@ -80,6 +84,7 @@ const PartFields = memo(function PartFields({
   of,
   alike,
   beyondFrom,
+  unstoppedFrom,
   isScore,
   onMove,
 }: Omit<Props, 'groups'>) {
@@ -119,18 +124,22 @@ const PartFields = memo(function PartFields({
         label={`Instrument of ${part.name}`}
         onChange={(chosen) => take({ kind: 'cast', strand, instrument: chosen })}
       />
-      <Segmented
-        size="small"
-        aria-label={`Staves of ${part.name}`}
-        disabled={instrument.unpitched || isScore}
-        title={isScore ? 'The score has its staves' : 'Staves'}
-        value={part.staves}
-        options={[
-          { label: '1 staff', value: 1 },
-          { label: '2 staves', value: 2 },
-        ]}
-        onChange={(staves) => take({ kind: 'staves', strand, staves: staves as 1 | 2 })}
-      />
+      {isFretted(instrument) && !isScore ? (
+        <FretsPicker part={part} />
+      ) : (
+        <Segmented
+          size="small"
+          aria-label={`Staves of ${part.name}`}
+          disabled={instrument.unpitched || isScore}
+          title={isScore ? 'The score has its staves' : 'Staves'}
+          value={part.staves}
+          options={[
+            { label: '1 staff', value: 1 },
+            { label: '2 staves', value: 2 },
+          ]}
+          onChange={(staves) => take({ kind: 'staves', strand, staves: staves as 1 | 2 })}
+        />
+      )}
       <TranspositionPicker part={part} disabled={instrument.unpitched} />
       <span className={`soft ${styles.why}`} title={`${range} ${counted(part.notes, 'note')}. ${why}`.trim()}>
         {isAdded(strand) && (
@@ -144,6 +153,11 @@ const PartFields = memo(function PartFields({
           </Button>
         )}
         {range && <em className="rubric">{range} </em>}
+        {unstoppedFrom !== undefined && (
+          <em className="rubric">
+            {counted(part.unplayable, 'chord')} that no hand can stop, from bar {unstoppedFrom}.{' '}
+          </em>
+        )}
         {part.notes === 0 ? 'Rests throughout' : counted(part.notes, 'note')}
         {part.strands.length > 1 && ` from ${part.strands.length} strands`}.{' '}
         {part.setUp.length > 0 && `${part.setUp.join(', ')}. `}

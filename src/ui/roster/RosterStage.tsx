@@ -173,6 +173,7 @@ export function RosterStage() {
                   place={index}
                   of={parts.length}
                   alike={names.get(part.name) !== 1}
+                  unstoppedFrom={part.firstUnplayable === null ? undefined : bars?.[part.firstUnplayable]}
                   beyondFrom={part.firstOutOfRange === null ? undefined : bars?.[part.firstOutOfRange]}
                   isScore={isScore}
                   groups={groups}

@@ -8,6 +8,7 @@ import { clockFrom } from './clock-from';
 import { controllers } from './controllers';
 import { curve } from './curve';
 import { drop } from './drop';
+import { frets } from './frets';
 import { grid } from './grid';
 import { groups } from './groups';
 import { handOver } from './hand-over';
@@ -38,6 +39,7 @@ import { specks } from './specks';
 import { split } from './split';
 import { stacked } from './stacked';
 import { staves } from './staves';
+import { string } from './string';
 import { swing } from './swing';
 import { technique } from './technique';
 import { title } from './title';
@@ -71,6 +73,8 @@ export const KINDS = {
   voices,
   marks,
   repeats,
+  frets,
+  string,
   place,
   key,
   clock,
