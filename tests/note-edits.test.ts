@@ -1,11 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { BadBriefError, parseBrief } from '@/core/decisions/brief';
 import type { PlainDirective } from '@/core/decisions/kinds';
-import type { EventId } from '@/core/model/ids';
+import { deliverMidi } from '@/core/deliver';
+import { addedNoteId, type EventId, type StrandId } from '@/core/model/ids';
 import { pitchName } from '@/core/model/pitch';
 import type { Note } from '@/core/model/score';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
-import { transcribeNow } from '@/core/transcribe';
+import { readSmf } from '@/core/sources/smf/read';
+import { transcribeNow, unaccounted } from '@/core/transcribe';
 import { readClosed } from './helpers/closure';
 import { briefOf, deskOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
 import { parseXml, schemaFaults } from './helpers/schema';
@@ -71,6 +74,58 @@ describe('a note of a performance', () => {
     expect(gone.names).toEqual(plain.names);
   });
 
+  it('is added: to a chord, after another, to another part; it sounds, is counted, goes out and can be taken out', () => {
+    const strand = plain.desk.performance.strands[0]!.id;
+    const third: PlainDirective = {
+      kind: 'add',
+      note: addedNoteId(strand, []),
+      strand,
+      on: 0,
+      off: 470,
+      key: 64,
+      velocity: 70,
+    };
+    const { desk, score, names } = read(third);
+    expect(names.slice(0, 3)).toEqual(['C4', 'E4', 'D4']);
+    expect([desk.added, desk.removed]).toEqual([1, 0]);
+    expect(desk.performance.strands[0]!.notes).toHaveLength(17);
+    const { account } = transcribeNow(desk.performance, desk.brief);
+    expect(unaccounted(account)).toBe(0);
+    expect(account.notes).toBe(17);
+    expect(schemaFaults(parseXml(writeMusicXml(score)))).toEqual([]);
+    const smf = readSmf(deliverMidi(desk, { ...desk.decisions.handOver, form: 'plain' }, null));
+    const struck = smf.tracks.flatMap(({ events }) => events.filter(({ kind }) => kind === 'noteOn'));
+    expect(struck).toHaveLength(17);
+    // It is moved and left out as any other.
+    const moved = read(third, { kind: 'pitch', note: third.note, steps: 1, semitones: 1 });
+    expect(moved.names[1]).toBe('F4');
+    const out = read(third, { kind: 'drop', note: third.note, out: true });
+    expect(out.names).toEqual(plain.names);
+    expect(out.desk.refusals).toEqual([]);
+  });
+
+  it('that was added to a strand that is not there waits, and is told; ids of others are refused', () => {
+    const strand = '1/t9c9' as StrandId;
+    const lost: PlainDirective = {
+      kind: 'add',
+      note: addedNoteId(strand, []),
+      strand,
+      on: 0,
+      off: 470,
+      key: 64,
+      velocity: 70,
+    };
+    const { desk, names } = read(lost);
+    expect(names).toEqual(plain.names);
+    expect(desk.refusals.map(({ why }) => why)).toContain(
+      'A note that was added waits: its strand is not there.',
+    );
+    const check = (directive: object) => () => parseBrief({ ...briefOf(), directives: [directive] });
+    expect(check({ ...lost, note: idOf(0) })).toThrow(BadBriefError);
+    expect(check({ ...lost, off: 0 })).toThrow(BadBriefError);
+    expect(addedNoteId(strand, [lost.note])).not.toBe(lost.note);
+  });
+
   it('can be edited in any way: bars add up, the score is valid, and all taken back is as before', () => {
     const edit = fc.oneof(
       fc.record({
@@ -84,6 +139,18 @@ describe('a note of a performance', () => {
         note: fc.integer({ min: 0, max: 15 }).map(idOf),
         out: fc.boolean(),
       }),
+      fc
+        .record({
+          number: fc.nat(3),
+          on: fc.nat(6000),
+          length: fc.integer({ min: 30, max: 2000 }),
+          key: fc.nat(127),
+        })
+        .map(({ number, on, length, key }) => {
+          const strand = plain.desk.performance.strands[0]!.id;
+          const note = `${strand}/${9_000_000 + number}` as EventId;
+          return { kind: 'add' as const, note, strand, on, off: on + length, key, velocity: 80 };
+        }),
     );
     fc.assert(
       fc.property(fc.array(edit, { maxLength: 12 }), (edits) => {
@@ -92,7 +159,11 @@ describe('a note of a performance', () => {
         expect(readClosed(root).faults).toEqual([]);
         const back = edits.map(
           (each): PlainDirective =>
-            each.kind === 'drop' ? { ...each, out: false } : { ...each, steps: 0, semitones: 0 },
+            each.kind === 'drop'
+              ? { ...each, out: false }
+              : each.kind === 'add'
+                ? { kind: 'drop', note: each.note, out: true }
+                : { ...each, steps: 0, semitones: 0 },
         );
         expect(read(...edits, ...back).names).toEqual(plain.names);
       }),

@@ -125,3 +125,34 @@ test('what comes again is folded into repeats with endings, in the download afte
   await expect(page.getByText(/^Repeats are folded/)).toBeHidden();
   expect((await musicXml(page)).match(/<measure /g)).toHaveLength(2 * 24);
 });
+
+test('a note is set by its letter, another is added above it and one after it, by keyboard, counted and kept', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await choose(page, 'song.mid', inHalves({ Flute: [60, 62, 64, 65], 'Double Bass': [36, 38, 40, 41] }));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await engraved(page);
+  const notes = page.locator('[data-engraved="true"] g.note');
+  await expect(notes).toHaveCount(16);
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  await page.getByRole('application', { name: /^Score/ }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(inspector.getByRole('heading', { name: 'C4 in Flute' })).toBeVisible();
+  await page.keyboard.press('e');
+  await expect(inspector.getByRole('heading', { name: 'E4 in Flute' })).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Shift+G');
+  await expect(notes).toHaveCount(17, { timeout: 30_000 });
+  await inspector.getByRole('combobox', { name: 'Copy the note to a part' }).click();
+  await page.getByTitle('Contrabass', { exact: true }).click();
+  await expect(notes).toHaveCount(18, { timeout: 30_000 });
+  await page.reload();
+  await engraved(page);
+  await expect(notes).toHaveCount(18, { timeout: 30_000 });
+  const xml = await musicXml(page);
+  expect(xml.match(/<pitch>/g)).toHaveLength(18);
+  await expect(page.getByRole('row', { name: '2 added by hand' })).toBeVisible();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(page.getByRole('row', { name: '1 added by hand' })).toBeVisible();
+});

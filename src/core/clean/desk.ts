@@ -38,6 +38,8 @@ export interface Desk {
   changes: Change[];
   /** Notes that cleaning took out. */
   removed: number;
+  /** Notes that were added by hand. */
+  added: number;
   /** What was decided and cannot be done to this source. */
   refusals: Refusal[];
 }
@@ -83,8 +85,13 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     refusals: [
       ...missingSources(readings, decisions),
       ...missingStrands(readings, leading.id, source, decisions),
-      ...(decisions.dropped.size > 0 && leading.written
-        ? [{ step: 'drop', why: 'Single notes are left out of performances only: this source is a score.' }]
+      ...(decisions.dropped.size + decisions.added.size > 0 && leading.written
+        ? [
+            {
+              step: 'drop',
+              why: 'Single notes are added to performances and left out of them only: this source is a score.',
+            },
+          ]
         : []),
       ...cleaned.refusals,
     ],

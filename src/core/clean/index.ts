@@ -6,6 +6,7 @@ import {
   type StrandDecisions,
   strandSlice,
 } from '../decisions/decisions';
+import type { StrandId } from '../model/ids';
 import { type KeyChange, PERCUSSION_CHANNEL, type Performance, type Strand } from '../model/performance';
 import { intervalFifths } from '../model/pitch';
 import { withinSix } from '../model/score';
@@ -33,6 +34,8 @@ export interface Cleaned {
   changes: Change[];
   /** Notes that steps took out, counted at each of them. */
   removed: number;
+  /** Notes that were added by hand. */
+  added: number;
   refusals: Refusal[];
 }
 
@@ -77,10 +80,13 @@ export function clean(
   const strands: Strand[] = [];
   const refused: Refusal[] = [];
   let removed = 0;
+  let added = 0;
+  const present = new Set<StrandId>();
   for (const strand of performance.strands) {
     const cut = pieces(strand, decisions, performance, changes, playersOf);
     removed += strand.notes.length - cut.reduce((sum, { notes }) => sum + notes.length, 0);
     for (const piece of cut) {
+      present.add(piece.id);
       const decided = decidedFor(decisions, piece.id);
       const result = remembered(piece, 'clean', [strandSlice(decided, 'clean')], () =>
         cleanStrand(piece, decided, performance),
@@ -91,7 +97,8 @@ export function clean(
       const { strand: last } = edited ?? result;
       if (edited) {
         changes.push(...edited.changes);
-        removed += (result.strand?.notes.length ?? 0) - (last?.notes.length ?? 0);
+        removed += edited.removed;
+        added += edited.added;
       }
       if (last) strands.push(last);
       refused.push(...untransposed(piece, decided, result.changes));
@@ -102,7 +109,8 @@ export function clean(
     performance: untouched ? performance : { ...performance, strands, keys: keysOf(performance, decisions) },
     changes,
     removed,
-    refusals: [...refusals, ...refused, ...(hasEdits ? uneditable(source.strands, decisions) : [])],
+    added,
+    refusals: [...refusals, ...refused, ...(hasEdits ? uneditable(source.strands, decisions, present) : [])],
   };
 }
 
@@ -110,10 +118,9 @@ export function clean(
 function editedStrand(strand: Strand | null, decisions: Decisions, { clock }: Performance) {
   const edits = strand && editsOf(strand, decisions);
   if (!strand || !edits) return null;
-  const { pitches, dropped } = edits;
-  return remembered(strand, 'edit', [JSON.stringify([[...pitches], [...dropped]]), clock], () =>
-    editNotes(strand, edits, clock),
-  );
+  const { pitches, dropped, added } = edits;
+  const of = JSON.stringify([[...pitches], [...dropped], [...added]]);
+  return remembered(strand, 'edit', [of, clock], () => editNotes(strand, edits, clock));
 }
 
 /** What was to sound on other keys and cannot. */

@@ -104,6 +104,7 @@ export const isOverPassage = (directive: PlainDirective): directive is PlainDire
 /** Whether a decision says when: about a passage, a place of a note, or points of a curve. */
 export const saysWhen = (directive: PlainDirective): boolean =>
   (directive.kind === 'place' && Boolean(directive.start ?? directive.end)) ||
+  directive.kind === 'add' ||
   (directive.kind === 'curve' && directive.points.length > 0) ||
   (isOverPassage(directive) && (directive.from !== undefined || directive.to !== undefined));
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { movedBy, type Pitch, pitchKey, STEPS } from '../model/pitch';
-import { intervalOf, type PitchEdit } from './pitches';
+import { intervalOf, type PitchEdit, toLetter, toLetterAbove } from './pitches';
 
 const after = (edit: PitchEdit, pitch: Pitch, fifths = 0): string => {
   const { step, alter, octave } = movedBy(pitch, intervalOf(edit, pitch, fifths));
@@ -41,5 +41,18 @@ describe('the pitch of a note', () => {
         expect([back.step, back.octave]).toEqual([pitch.step, pitch.octave]);
       }),
     );
+  });
+
+  it.each<[Pitch, (typeof STEPS)[number], number, string, string]>([
+    [at('C', 0, 5), 'B', 0, 'B4', 'B5'],
+    [at('C', 0, 5), 'F', 1, 'F#5', 'F#5'],
+    [at('C', 0, 5), 'G', 0, 'G4', 'G5'],
+    [at('B', -1, 4), 'E', -2, 'Eb5', 'Eb5'],
+    [at('A', 0, 4), 'A', 0, 'A4', 'A5'],
+  ])('by its letter: %o to %s', (pitch, letter, fifths, nearest, above) => {
+    const name = ({ step, alter, octave }: Pitch) =>
+      `${step}${alter > 0 ? '#'.repeat(alter) : 'b'.repeat(-alter)}${octave}`;
+    expect(name(movedBy(pitch, toLetter(letter, pitch, fifths)))).toBe(nearest);
+    expect(name(movedBy(pitch, toLetterAbove(letter, pitch, fifths)))).toBe(above);
   });
 });

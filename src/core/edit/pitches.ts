@@ -6,6 +6,7 @@ import {
   type Pitch,
   pitchKey,
   STEPS,
+  type Step,
 } from '../model/pitch';
 
 /** What people do to the pitch of one written note. */
@@ -32,17 +33,9 @@ const STEPS_IN_OCTAVE = STEPS.length;
 export function intervalOf(edit: PitchEdit, pitch: Pitch, fifths: number): Interval {
   switch (edit) {
     case 'step-up':
-    case 'step-down': {
-      const diatonic = edit === 'step-up' ? 1 : -1;
-      const height = diatonicHeight(pitch) + diatonic;
-      const step = STEPS[((height % STEPS_IN_OCTAVE) + STEPS_IN_OCTAVE) % STEPS_IN_OCTAVE]!;
-      const next: Pitch = {
-        step,
-        alter: keyAlter(fifths, step),
-        octave: Math.floor(height / STEPS_IN_OCTAVE),
-      };
-      return { diatonic, chromatic: pitchKey(next) - pitchKey(pitch) };
-    }
+      return intervalBy(1, pitch, fifths);
+    case 'step-down':
+      return intervalBy(-1, pitch, fifths);
     case 'raise':
       return { diatonic: 0, chromatic: 1 };
     case 'lower':
@@ -68,3 +61,25 @@ export const after = (first: Interval, second: Interval): Interval => ({
   diatonic: first.diatonic + second.diatonic,
   chromatic: first.chromatic + second.chromatic,
 });
+
+/** From a written pitch to the nearest note of a letter, as the signature has it; up where two are as near. */
+export function toLetter(letter: Step, pitch: Pitch, fifths: number): Interval {
+  const apart = STEPS.indexOf(letter) - STEPS.indexOf(pitch.step);
+  const diatonic = ((apart + 3 + STEPS_IN_OCTAVE) % STEPS_IN_OCTAVE) - 3;
+  return intervalBy(diatonic, pitch, fifths);
+}
+
+/** The same to the nearest one above. */
+export function toLetterAbove(letter: Step, pitch: Pitch, fifths: number): Interval {
+  const apart = STEPS.indexOf(letter) - STEPS.indexOf(pitch.step);
+  const diatonic = ((apart + STEPS_IN_OCTAVE - 1) % STEPS_IN_OCTAVE) + 1;
+  return intervalBy(diatonic, pitch, fifths);
+}
+
+/** So many steps of a signature. */
+function intervalBy(diatonic: number, pitch: Pitch, fifths: number): Interval {
+  const height = diatonicHeight(pitch) + diatonic;
+  const step = STEPS[((height % STEPS_IN_OCTAVE) + STEPS_IN_OCTAVE) % STEPS_IN_OCTAVE]!;
+  const next: Pitch = { step, alter: keyAlter(fifths, step), octave: Math.floor(height / STEPS_IN_OCTAVE) };
+  return { diatonic, chromatic: pitchKey(next) - pitchKey(pitch) };
+}

@@ -82,6 +82,20 @@ export const sharedId = (event: EventId, player: number): EventId =>
 export const ownEvent = (event: EventId): EventId =>
   indexOf(event) < SHARED ? event : eventId(strandOf(event), indexOf(event) % SHARED);
 
+/** Numbers of notes that were added by hand begin here: no track has so many events. */
+const ADDED_FROM = 9_000_000;
+
+export const isAddedNote = (event: EventId): boolean =>
+  indexOf(event) >= ADDED_FROM && indexOf(event) < SHARED;
+
+/** The id of another note that is added to a strand. @param known those that were added before, to any strand */
+export function addedNoteId(strand: StrandId, known: Iterable<EventId>): EventId {
+  const root = wholeStrand(strand);
+  let next = ADDED_FROM;
+  for (const id of known) if (strandOf(id) === root) next = Math.max(next, indexOf(id) + 1);
+  return eventId(root, next);
+}
+
 /** Where in its track an event stands. */
 export const indexOf = (event: EventId): number => Number(event.slice(event.lastIndexOf('/') + 1));
 

@@ -1,7 +1,9 @@
 import { instrumentOf } from '../instruments/catalogue';
 import { positionAt, secondsAt } from '../model/clock';
+import { tickOfMoment } from '../model/frame';
 import { type EventId, noteIdOf, partId, spelledStrand, strandOf, wholeStrand } from '../model/ids';
 import { type Score, writtenKeys } from '../model/score';
+import type { Transcription } from '../transcribe';
 import type { NoteOrigin } from './replies';
 import type { Written } from './workbench';
 
@@ -31,7 +33,16 @@ export function originOf({ desk, transcription }: Written, id: EventId): NoteOri
     milliseconds: 1000 * (secondsAt(clock, note.off) - secondsAt(clock, note.on)),
     moved: desk.decisions.pitches.get(id) ?? { diatonic: 0, chromatic: 0 },
     ...(written ? writtenAs(written.score, id) : readAs(transcription.score, id)),
+    ...spanOf(transcription, id),
   };
+}
+
+/** From where to where it is written. */
+function spanOf({ readings, frame }: Transcription, id: EventId): Pick<NoteOrigin, 'span'> {
+  const note = readings.map(({ notes }) => notes.get(id)).find((each) => each !== undefined);
+  if (!note) return {};
+  const [from, to] = [note.start, note.end].map((moment) => Math.round(tickOfMoment(frame, moment)));
+  return { span: { from: from!, to: to! } };
 }
 
 /** How the note of an event is written in the score of a performance; drums have places and no pitches. */

@@ -38,6 +38,10 @@ export function reanchored(old: Desk, now: Desk): Brief {
       } as PlainDirective;
     }
     if (directive.kind === 'curve') return { ...directive, points: pointsAlong(directive.points, way) };
+    if (directive.kind === 'add') {
+      const on = Math.round(way(directive.on));
+      return { ...directive, on, off: Math.max(on + 1, Math.round(way(directive.off))) };
+    }
     if (!isOverPassage(directive)) return directive;
     const { from, to } = directive;
     return {

@@ -38,6 +38,8 @@ export interface Stock {
   notes: number;
   /** Notes that cleaning took out, counted step by step. */
   removed: number;
+  /** Added by hand. */
+  added: number;
   /** Beats are followed as they are heard, since nothing is decided of them and the file’s say nothing. */
   followsHeard: boolean;
   inventory: Inventory;
@@ -196,6 +198,8 @@ export interface NoteOrigin {
   milliseconds: number;
   /** As it is written, with the signature there, and where tablature has it; absent for drums, and for what is not in the score. */
   written?: { pitch: Pitch; fifths: number; stop?: Stop };
+  /** From where to where it is written, in ticks; absent for what is not in the score. */
+  span?: { from: number; to: number };
   /** How far it was moved by decision, in that state. */
   moved: Interval;
 }

@@ -21,6 +21,7 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     marks: desk.written && marksOf(desk.written),
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
     removed: desk.removed,
+    added: desk.added,
     followsHeard: areHeard(desk.decisions.beats),
     inventory: desk.written ? { ...inventory, mends: desk.written.mends } : inventory,
     changes: desk.changes,

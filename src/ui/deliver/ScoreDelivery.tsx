@@ -62,7 +62,7 @@ export function ScoreDelivery() {
   /** Notes of which no line of the account says what became of them. */
   const missing =
     summary && stock.revision === summary.revision
-      ? stock.notes - stock.removed - summary.account.notes + unaccounted(summary.account)
+      ? stock.notes + stock.added - stock.removed - summary.account.notes + unaccounted(summary.account)
       : 0;
 
   const saveFacts = () => {
@@ -141,6 +141,7 @@ export function ScoreDelivery() {
           <table className={styles.account}>
             <tbody>
               <Line count={stock.notes} what="notes in the source" total />
+              {stock.added > 0 && <Line count={stock.added} what="added by hand" total />}
               <Line
                 count={summary.account.written}
                 what={`written, in ${counted(summary.parts.length, 'part')} and ${counted(summary.bars.length, 'bar')}`}

@@ -5,7 +5,7 @@ import { Button, Checkbox, Select, Space, Spin, Tabs } from 'antd';
 import { useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
-import { eventOfNote, type PartId } from '../../core/model/ids';
+import { eventOfNote, isAdded, type PartId } from '../../core/model/ids';
 import { keyName, pitchName } from '../../core/model/pitch';
 import type { NoteOrigin } from '../../core/workbench/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
@@ -280,10 +280,33 @@ function NoteView({ origin, onEdit }: { origin: NoteOrigin | null; onEdit: (edit
           {origin.written && <PitchTools id={origin.id} onEdit={onEdit} />}
           {part?.frets && part.frets.show !== 'staff' && <StringPicker origin={origin} part={part} />}
           {stock.kind !== 'musicxml' && (
-            <Button size="small" onClick={() => onEdit('leave-out')}>
-              Leave the note out
-            </Button>
+            <div className={styles.pitch} role="toolbar" aria-label="The note itself">
+              <Button size="small" onClick={() => onEdit('leave-out')}>
+                Leave the note out
+              </Button>
+              {origin.span && (
+                <Button size="small" title="Insert" onClick={() => onEdit('again')}>
+                  Again after it
+                </Button>
+              )}
+              <Select
+                size="small"
+                aria-label="Copy the note to a part"
+                placeholder="Copy to…"
+                style={{ width: 150 }}
+                popupMatchSelectWidth={false}
+                value={null}
+                options={(summary?.parts ?? [])
+                  .filter(({ leader }) => !isAdded(leader) && leader !== part?.leader)
+                  .map(({ name, leader }) => ({ value: leader, label: name }))}
+                onChange={(copyTo: StrandId | null) => copyTo && onEdit({ copyTo })}
+              />
+            </div>
           )}
+          <p className="soft">
+            Keys: ↑ ↓ a step, with Shift a semitone, with Alt an octave; A to G the nearest note of that
+            letter, with Shift one more above; Insert the same again after it; Delete leaves it out.
+          </p>
           {part && (
             <p className="soft">
               {part.why} {leadText(part.leads)}

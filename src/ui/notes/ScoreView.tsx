@@ -89,7 +89,7 @@ export function ScoreView({ parts, staves, scale, selected, onSelect, onEdit }: 
       // biome-ignore lint/a11y/noNoninteractiveTabindex: arrow keys walk from note to note
       tabIndex={0}
       role="application"
-      aria-label="Score. Left and right arrow keys go from note to note; up and down move one by a step, with Shift by a semitone, with Alt by an octave; Delete leaves it out."
+      aria-label="Score. Left and right arrow keys go from note to note; up and down move one by a step, with Shift by a semitone, with Alt by an octave; a letter makes it the nearest note of that letter, with Shift it adds one above; Insert plays it again after it; Delete leaves it out."
       onClick={onClick}
       onKeyDown={onKeyDown}
     >

@@ -1,3 +1,4 @@
+import { add } from './add';
 import { beats } from './beats';
 import { brackets } from './brackets';
 import { cast } from './cast';
@@ -58,6 +59,7 @@ export const KINDS = {
   perform,
   pitch,
   drop,
+  add,
   'leave-out': leaveOut,
   name,
   cast,
