@@ -14,6 +14,7 @@ const SOURCES = {
   'infer/beats/pulse.ts': `${BEATS}; the real files of the tests that have no usable grid`,
   'infer/chairs': 'tuned works of `bench:chairs`',
   'infer/form': 'common practice',
+  'infer/marks/trills.ts': 'common practice',
   'infer/marks/chords.ts': 'seeds 1 and 2 of `bench:chords`',
   'infer/marks/slurs.ts': '`bench:slurs`; common practice',
   'infer/frets': 'common practice',

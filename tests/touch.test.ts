@@ -5,7 +5,7 @@ import { staccatoShare } from '@/core/infer/lengths/gates';
 import type { Score } from '@/core/model/score';
 import { QUARTER } from '@/core/model/time';
 import type { SmfEvent } from '@/core/sources/smf/events';
-import { transcribeNow } from '@/core/transcribe';
+import { transcribeNow, unaccounted } from '@/core/transcribe';
 import { deskOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
 
 /** How notes are joined or let go: `_` runs into the next, `.` is half as long, anything else is let go before it. */
@@ -126,5 +126,64 @@ describe('staccato', () => {
         expect(staccatoShare(shares)).toBe(0.45);
       }),
     );
+  });
+});
+
+describe('trills', () => {
+  /** A quarter, a trill of a half note on two keys as players make them, uneven, and a quarter. */
+  const trilled = (low: number, high: number): Stroke[] => [
+    [0, 470, low],
+    ...Array.from({ length: 11 }, (_, at): Stroke => {
+      const on = 480 + at * 85 + ((at * 7) % 13);
+      return [on, on + 80, at % 2 === 0 ? low : high];
+    }),
+    [1440, 1910, low],
+  ];
+  const chordsOf = ({ parts }: Score) =>
+    parts[0]!.bars[0]!.voices[0]!.items.flatMap((item) => (item.kind === 'chord' ? item : []));
+  const withTrills = (strokes: readonly Stroke[], use: 'shown' | 'left') => {
+    const { performance, brief } = deskOf(
+      madeFile(madeTrack('Flute', 0, strokes)),
+      { kind: 'marks', what: 'trills', use },
+      { kind: 'key', fifths: 0, minor: false },
+    );
+    return transcribeNow(performance, brief);
+  };
+
+  it('are offered, and written as one note that has all strokes for its sources', () => {
+    const left = withTrills(trilled(67, 69), 'left');
+    expect(left.readings[0]!.offers.filter(({ kind }) => kind === 'trills')).toMatchObject([
+      { mark: 'trill', heard: [11], shown: false },
+    ]);
+    const { score, account } = withTrills(trilled(67, 69), 'shown');
+    const [, trill] = chordsOf(score);
+    expect(trill).toMatchObject({
+      duration: 2 * QUARTER,
+      marks: [{ kind: 'ornament', name: 'trill-mark' }],
+    });
+    expect(trill!.notes[0]!.sources).toHaveLength(11);
+    expect(unaccounted(account)).toBe(0);
+    expect(chordsOf(score)).toHaveLength(3);
+  });
+
+  it('say by their sign which upper note the signature does not have (common practice)', () => {
+    const signOf = (low: number, high: number) =>
+      chordsOf(withTrills(trilled(low, high), 'shown').score)[1]!.marks?.find(
+        ({ kind }) => kind === 'ornament',
+      );
+    expect(signOf(67, 69)).not.toHaveProperty('accidentals');
+    expect(signOf(67, 68)).toHaveProperty('accidentals', [{ name: 'flat', placement: 'above' }]);
+  });
+
+  it('are no fast scales, and no figures that one counts', () => {
+    const scale = Array.from({ length: 12 }, (_, at): Stroke => [at * 80, at * 80 + 75, 60 + at]);
+    const eighths = Array.from(
+      { length: 12 },
+      (_, at): Stroke => [at * 240, at * 240 + 230, 60 + 2 * (at % 2)],
+    );
+    for (const strokes of [scale, eighths])
+      expect(withTrills(strokes, 'left').readings[0]!.offers.filter(({ kind }) => kind === 'trills')).toEqual(
+        [],
+      );
   });
 });

@@ -9,6 +9,7 @@ export const OFFERED = [
   'pedal',
   'arpeggios',
   'tremolos',
+  'trills',
   'chords',
   'slurs',
   'staccato',
@@ -17,18 +18,18 @@ export type Offered = (typeof OFFERED)[number];
 
 /** A mark that the playing of a part speaks for. */
 export interface MarkOffer {
-  kind: 'dynamics' | 'hairpins' | 'accents' | 'pedal' | 'arpeggios' | 'tremolos' | 'chords';
+  kind: 'dynamics' | 'hairpins' | 'accents' | 'pedal' | 'arpeggios' | 'tremolos' | 'trills' | 'chords';
   from: Moment;
-  /** Where a hairpin, a pedal, a tremolo or a chord ends. */
+  /** Where a hairpin, a pedal, a tremolo, a trill or a chord ends. */
   to?: Moment;
-  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, or a chord. */
+  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, `trill`, or a chord. */
   mark: string;
   /** Of a chord. */
   symbol?: ChordSymbol;
   /**
    * What was heard there. Velocities: at a hairpin's start and end; of an accent itself and around it.
    * Seconds: how long a pedal was held, or a chord took.
-   * Strokes: of a tremolo.
+   * Strokes: of a tremolo or a trill.
    */
   heard: readonly number[];
   /** How much better it explains what is heard than no mark, in nats; infinite where it only says again what holds. */

@@ -39,6 +39,8 @@ export interface SketchNote {
   staccato?: true;
   /** Struck again and again: strokes across the stem. */
   tremolo?: number;
+  /** Struck in turns with a key so many semitones above it. */
+  trill?: 1 | 2;
   /** Runs into the next note of its line. */
   legato?: true;
   sources: EventId[];

@@ -1,4 +1,4 @@
-import { diatonicHeight, keyAlter, nameOfAlter } from '../model/pitch';
+import { diatonicHeight, keyAlter, nameOfAlter, type Pitch, pitchKey, STEPS } from '../model/pitch';
 import type { PartBar } from '../model/score';
 
 /**
@@ -28,4 +28,18 @@ export function showAccidentals(bar: PartBar, fifths: number): void {
         if (name) note.accidental = name;
       }
   }
+}
+
+/**
+ * The accidental by the sign of a trill whose upper note lies so many semitones
+ * above its main one; null where the signature says it.
+ *
+ * @param fifths the part's written key signature
+ */
+export function upperAccidental(main: Pitch, semitones: number, fifths: number): string | null {
+  const index = STEPS.indexOf(main.step) + 1;
+  const step = STEPS[index % STEPS.length]!;
+  const plain: Pitch = { step, alter: 0, octave: main.octave + (index === STEPS.length ? 1 : 0) };
+  const alter = pitchKey(main) + semitones - pitchKey(plain);
+  return alter === keyAlter(fifths, step) ? null : (nameOfAlter(alter) ?? null);
 }

@@ -147,6 +147,8 @@ function writeVoice(
     const suffix = tieStop ? `.${bar.index}.${Math.round(piece.onset / ID_STEP)}` : '';
     const strokes = group.notes.find(({ tremolo }) => tremolo)?.tremolo;
     const marks: ChordMark[] = strokes ? [{ kind: 'tremolo', strokes: strokesOn(piece.value, strokes) }] : [];
+    if (!tieStop && group.notes.some(({ trill }) => trill))
+      marks.push({ kind: 'ornament', name: 'trill-mark' });
     const isShort = !tieStop && !tieStart && group.notes.every((note) => note.staccato);
     if (isShort) marks.push({ kind: 'articulation', name: 'staccato' });
     return {

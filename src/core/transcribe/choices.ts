@@ -32,8 +32,8 @@ export interface RhythmChoices {
   voices: readonly (1 | 2)[];
   /** By note of the source. */
   places: ReadonlyMap<EventId, Decided>;
-  /** What was said of tremolos. */
-  tremolos: readonly MarksChoice[];
+  /** What was said of tremolos and trills, which are one note each where they are shown. */
+  strokes: readonly MarksChoice[];
   /** How far single notes were moved from where they were played. */
   pitches: ReadonlyMap<EventId, Interval>;
   /** Notes that were decided to stand after the end of the piece, and stand where they were heard. */
@@ -64,7 +64,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
   const roots = new Set(plan.strands.map(wholeStrand));
   const own = [...decisions.places].filter(([note]) => roots.has(strandOf(note)));
-  const tremolos = (decided.marks ?? []).filter(({ what }) => what === 'tremolos');
+  const strokes = (decided.marks ?? []).filter(({ what }) => what === 'tremolos' || what === 'trills');
   const pitches = new Map([...decisions.pitches].filter(([note]) => roots.has(strandOf(note))));
   const places = new Map<EventId, Decided>();
   let beyond = 0;
@@ -81,7 +81,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
     voices,
     places,
     pitches,
-    tremolos,
+    strokes,
     beyond,
     signature: JSON.stringify([
       decided.grids ?? [],
@@ -90,7 +90,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
       decided.voices ?? [],
       own,
       [...pitches],
-      tremolos,
+      strokes,
     ]),
   };
 }

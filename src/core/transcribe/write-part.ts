@@ -12,13 +12,14 @@ import { playerTexts } from '../infer/marks/players';
 import { findSlurs } from '../infer/marks/slurs';
 import { type TechniqueText, techniqueTexts } from '../infer/marks/techniques';
 import { findTremolos, foldTremolos, type Tremolo } from '../infer/marks/tremolos';
+import { findTrills, foldTrills, type Trill } from '../infer/marks/trills';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
 import type { Ensemble } from '../infer/rhythm/known';
 import { separateVoices } from '../infer/voices/voices';
 import type { Beat } from '../model/beats';
 import { secondsAt } from '../model/clock';
 import { type Frame, frameEnd, tickOfMoment } from '../model/frame';
-import type { EventId } from '../model/ids';
+import { type EventId, noteIdOf } from '../model/ids';
 import type { ChordSymbol, Mark } from '../model/marks';
 import type { MarkOffer } from '../model/offers';
 import type { TextAt } from '../model/performance';
@@ -35,7 +36,7 @@ import {
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
-import { showAccidentals } from '../notate/accidentals';
+import { showAccidentals, upperAccidental } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
 import { readStaff } from '../notate/clef-changes';
 import { clefsOf } from '../notate/clefs';
@@ -151,13 +152,18 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
           note.end = Math.min(end, latestEnd(joined, at, hearing.singleLine, frame));
       }
     });
+    const isShown = (what: 'tremolos' | 'trills', from: Moment) => {
+      const said = choices.strokes.filter((choice) => choice.what === what);
+      return lastAt(said, tickOfMoment(frame, from))?.use === 'shown';
+    };
     const tremolos = findTremolos(own);
-    append(offers, tremolos.map(offerOf));
-    const chosen = tremolos.filter(
-      ({ from }) => lastAt(choices.tremolos, tickOfMoment(frame, from))?.use === 'shown',
-    );
-    if (chosen.length > 0) own = foldTremolos(own, chosen);
-    for (const each of chosen) append(strokes, each.notes);
+    const trills = instrument.unpitched ? [] : findTrills(own, (tick) => secondsAt(frame.clock, tick));
+    append(offers, [...tremolos.map(offerOf), ...trills.map(offerOfTrill)]);
+    const rolled = tremolos.filter(({ from }) => isShown('tremolos', from));
+    const trilled = trills.filter(({ from }) => isShown('trills', from));
+    if (rolled.length > 0) own = foldTremolos(own, rolled);
+    if (trilled.length > 0) own = foldTrills(own, trilled);
+    for (const each of [...rolled, ...trilled]) append(strokes, each.notes);
     yield;
     append(read, attacks);
     if (!sharesStaff) settle(own);
@@ -195,6 +201,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     (a, b) => a.bar - b.bar || a.at - b.at,
   );
   const lostLyrics = hangLyrics(lyrics, bars, frame);
+  signTrills(bars, notes, (bar) => keyOf(bar).fifths);
   const slurs =
     playsLines(writing) && !sharesStaff
       ? findSlurs(bars, frame.bars, byId, (tick) => secondsAt(frame.clock, tick))
@@ -371,6 +378,38 @@ const offerOf = ({ from, to, strokes, notes }: Tremolo): MarkOffer => ({
   margin: Number.POSITIVE_INFINITY,
   shown: false,
 });
+
+const offerOfTrill = ({ from, to, notes }: Trill): MarkOffer => ({
+  kind: 'trills',
+  from,
+  to,
+  mark: 'trill',
+  heard: [notes.length],
+  margin: Number.POSITIVE_INFINITY,
+  shown: false,
+});
+
+/** What the signature does not say of the upper notes of trills stands by their signs (common practice). */
+function signTrills(
+  bars: readonly PartBar[],
+  notes: readonly SketchNote[],
+  fifthsIn: (bar: number) => number,
+): void {
+  const upper = new Map(notes.flatMap(({ id, trill }) => (trill ? [[noteIdOf(id), trill] as const] : [])));
+  if (upper.size === 0) return;
+  bars.forEach(({ voices }, bar) => {
+    for (const { items } of voices)
+      for (const item of items) {
+        if (item.kind !== 'chord') continue;
+        const trill = item.marks?.find((mark) => mark.kind === 'ornament' && mark.name === 'trill-mark');
+        const main = item.notes.find(({ id }) => upper.has(id));
+        const by = main && upper.get(main.id);
+        if (trill?.kind !== 'ornament' || !main || !by) continue;
+        const name = upperAccidental(main.pitch, by, fifthsIn(bar));
+        if (name) trill.accidentals = [{ name, placement: 'above' }];
+      }
+  });
+}
 
 function countHeads(bars: readonly PartBar[]): HeadCounts {
   const counts = { written: 0, graces: 0, merged: 0 };

@@ -18,6 +18,7 @@ const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'pedal', label: 'Pedal' },
   { value: 'arpeggios', label: 'Rolled chords' },
   { value: 'tremolos', label: 'Tremolos' },
+  { value: 'trills', label: 'Trills' },
   { value: 'chords', label: 'Chords' },
 ];
 const NONE_HEARD: Record<ListedMark['kind'], string> = {
@@ -27,6 +28,7 @@ const NONE_HEARD: Record<ListedMark['kind'], string> = {
   pedal: 'None heard: the source has no sustain pedal here.',
   arpeggios: 'None heard: no chord is rolled, or nearly all are.',
   tremolos: 'None heard: no note is struck again as fast as 32nds for a quarter note.',
+  trills: 'None heard: no two neighbours are struck in turns quickly enough.',
   chords: 'None heard: what sounds together spells no chords, or the file names them itself.',
 };
 /** Slurs and staccato are read with the notes: they stand unless they are left out. */
@@ -50,7 +52,7 @@ const CLOSE = 2;
 const heardWords = ({ kind, heard, margin }: ListedMark): string => {
   if (kind === 'chords') return margin < CLOSE ? 'close' : 'clear';
   if (kind === 'pedal') return `${heard[0]!.toFixed(1)} s`;
-  if (kind === 'tremolos') return `${heard[0]} strokes`;
+  if (kind === 'tremolos' || kind === 'trills') return `${heard[0]} strokes`;
   if (kind === 'arpeggios') return `${Math.round(1000 * heard[0]!)} ms`;
   const [first, second] = heard.map(Math.round);
   if (kind === 'dynamics') return `${first}`;
