@@ -190,7 +190,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   const keyOf = signatures(writing, stretches);
   const bars = yield* finish(unplaced, writing, stretches, keyOf);
   yield;
-  putTexts(techniqueTexts(notes, plan.techniques), bars, frame);
+  putTexts(techniqueTexts(notes, plan.techniques, instrument.family === 'plucked'), bars, frame);
   putTexts(playerTexts(notes, playersOf(writing)), bars, frame);
   putTexts(doublingTexts(stretches, notes, frame), bars, frame);
   putChordSymbols(writing.chords, bars, frame);

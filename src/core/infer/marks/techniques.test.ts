@@ -56,6 +56,7 @@ describe('strands of one section that are one part', () => {
       '1 con sord.',
       '2 senza sord., pizz.',
     ]);
+    expect(textsOf(['E-Guitar', 'E-Guitar muted'], [0, 1, 0])).toEqual(['1 palm mute', '2 ord.']);
   });
 
   it('change nothing where one only sounds along with the other', () => {

@@ -30,6 +30,12 @@ const MANNERS: Readonly<Record<string, Manner>> = {
   'flutter-tonguing': { kind: 'tongue', on: 'flz.', off: 'ord.' },
 };
 
+/** Guitarists mute with the hand that strikes (common practice). */
+const ON_FRETS: Readonly<Record<string, Manner>> = {
+  ...MANNERS,
+  muted: { kind: 'mute', on: 'palm mute', off: 'ord.' },
+};
+
 /** Whether a technique is asked for by a text; lengths, bowings of the moment and tremolo have signs of their own. */
 export const hasText = (technique: string | null | undefined): boolean =>
   technique !== null && technique !== undefined && technique in MANNERS;
@@ -40,10 +46,12 @@ export const hasText = (technique: string | null | undefined): boolean =>
  * of another is played along with it, and changes nothing.
  *
  * @param techniques of the strands, by their places in the part
+ * @param plucked a guitar and the like
  */
 export function techniqueTexts(
   notes: readonly SketchNote[],
   techniques: readonly (string | null)[],
+  plucked = false,
 ): TechniqueText[] {
   if (!techniques.some(hasText)) return [];
   const mannerOf = ({ strike }: SketchNote): string => {
@@ -69,15 +77,15 @@ export function techniqueTexts(
     const [only] = manners;
     const goesOn = manners.has(holding) || (sounding.get(holding) ?? 0) > start;
     if (manners.size > 1 || only === undefined || goesOn) continue;
-    texts.push({ at: start, text: changeText(holding, only) });
+    texts.push({ at: start, text: changeText(holding, only, plucked ? ON_FRETS : MANNERS) });
     holding = only;
   }
   return texts;
 }
 
 /** What takes one technique back and asks for the next. */
-function changeText(before: string, after: string): string {
-  const [old, next] = [MANNERS[before], MANNERS[after]];
+function changeText(before: string, after: string, manners: typeof MANNERS): string {
+  const [old, next] = [manners[before], manners[after]];
   // What is of one kind ends by the next.
   const off = old && old.kind !== next?.kind ? [old.off] : [];
   return [...off, ...(next ? [next.on] : [])].join(', ');
