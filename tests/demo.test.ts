@@ -110,6 +110,7 @@ describe('the demo piece from its untidy file', () => {
       written: 2321,
       graces: 1,
       merged: 1,
+      marks: 0,
       leftOut: 0,
       unwritable: 3,
       beyond: 0,

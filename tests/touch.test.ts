@@ -163,6 +163,7 @@ describe('trills', () => {
     });
     expect(trill!.notes[0]!.sources).toHaveLength(11);
     expect(unaccounted(account)).toBe(0);
+    expect(account.marks).toBe(10);
     expect(chordsOf(score)).toHaveLength(3);
   });
 

@@ -45,6 +45,8 @@ export interface Account {
   graces: number;
   /** Struck together with an equal key of the same part, so they share its note. */
   merged: number;
+  /** Turned into a mark: strokes of a tremolo or a trill beyond the note that is written for them. */
+  marks: number;
   /** In strands that are left out. */
   leftOut: number;
   /** Too low or too high for any staff (MusicXML writes octaves 0 to 9), as key switches are. */
@@ -452,14 +454,16 @@ function accountFor(
     written: 0,
     graces: 0,
     merged: 0,
+    marks: 0,
     leftOut: count(performance.strands.filter((strand) => !taken.has(strand))),
     unwritable: hearings.reduce((sum, hearing) => sum + hearing.unwritable, 0),
     beyond: performance.beyond,
   };
-  for (const { written, graces, merged } of counts) {
+  for (const { written, graces, merged, marks } of counts) {
     account.written += written;
     account.graces += graces;
     account.merged += merged;
+    account.marks += marks;
   }
   return account;
 }

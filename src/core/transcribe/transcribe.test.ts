@@ -123,6 +123,7 @@ describe('played notes', () => {
       written: 2,
       graces: 0,
       merged: 1,
+      marks: 0,
       leftOut: 1,
       unwritable: 1,
       beyond: 0,

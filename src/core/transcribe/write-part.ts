@@ -27,6 +27,7 @@ import {
   barIndexOf,
   type KeySignature,
   keyInBar,
+  type Note,
   type Part,
   type PartBar,
   type SwingMark,
@@ -93,6 +94,7 @@ export interface HeadCounts {
   graces: number;
   /** Notes that share the head of another. */
   merged: number;
+  marks: number;
 }
 
 /**
@@ -224,7 +226,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     attacks: read,
     notes: byId,
     offers,
-    counts: countHeads(bars),
+    counts: countHeads(bars, notes),
     lostLyrics,
   };
 }
@@ -411,20 +413,27 @@ function signTrills(
   });
 }
 
-function countHeads(bars: readonly PartBar[]): HeadCounts {
-  const counts = { written: 0, graces: 0, merged: 0 };
+/** @param notes of which those of tremolos and trills stand for all their strokes */
+function countHeads(bars: readonly PartBar[], notes: readonly SketchNote[]): HeadCounts {
+  const stroked = new Set(
+    notes.flatMap(({ id, tremolo, trill }) => (tremolo || trill ? [noteIdOf(id)] : [])),
+  );
+  const counts = { written: 0, graces: 0, merged: 0, marks: 0 };
+  const more = ({ id, sources }: Note) => {
+    counts[stroked.has(id) ? 'marks' : 'merged'] += sources.length - 1;
+  };
   for (const bar of bars)
     for (const line of bar.voices)
       for (const item of line.items) {
         if (item.kind !== 'chord') continue;
         for (const note of item.graces ?? []) {
           counts.graces++;
-          counts.merged += note.sources.length - 1;
+          more(note);
         }
         for (const note of item.notes) {
           if (note.tieStop) continue;
           counts.written++;
-          counts.merged += note.sources.length - 1;
+          more(note);
         }
       }
   return counts;

@@ -282,6 +282,7 @@ function accountOf(
     written: 0,
     graces: 0,
     merged: 0,
+    marks: 0,
     leftOut: performance.strands
       .filter(({ id }) => !taken.has(id))
       .reduce((sum, { notes }) => sum + notes.length, 0),

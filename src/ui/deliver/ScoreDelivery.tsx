@@ -154,6 +154,12 @@ export function ScoreDelivery() {
                     : 'struck together with the same key of the same part: one written note serves both'
                 }
               />
+              {summary.account.marks > 0 && (
+                <Line
+                  count={summary.account.marks}
+                  what="turned into a mark: strokes of tremolos and trills, which one note stands for"
+                />
+              )}
               <Line count={summary.account.graces} what="written as grace notes" />
               <Line count={stock.removed} what="taken out by cleaning" />
               <Line count={summary.account.leftOut} what="left out with their strands" />
