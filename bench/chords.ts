@@ -2,7 +2,7 @@
  * How well chord symbols are read: `npm run bench:chords`.
  *
  * Data: made lead sheets of 32 bars in all keys, seeded: phrases of usual progressions (common
- * practice) with one or two chords a bar, under a tune of chord tones with passing and
+ * practice) with one or two chords a bar, under a melody of chord tones with passing and
  * neighbour notes, over a bass of roots and fifths, with inversions where the hands have the root. Four kinds of
  * voicings: close (three or four tones), shell (third and seventh or fifth, with a fifth that is altered), spread (over an octave and a
  * half, in inversions) and broken (eighths up and down). Attacks differ by 8 ms. Seeds 1 and 2 were tuned on,
@@ -82,7 +82,7 @@ function sheet(seed: number, voicing: Voicing, tonic: number, minor: boolean) {
       });
     });
   const scale = (minor ? [0, 2, 3, 5, 7, 8, 10] : [0, 2, 4, 5, 7, 9, 11]).map((step) => (tonic + step) % 12);
-  const tune: [number, number, number][] = [];
+  const melody: [number, number, number][] = [];
   let key = 72 + tonic;
   const near = (from: number, allowed: readonly number[]) => {
     const around = [0, 1, -1, 2, -2, 3, -3, 4, -4, 5, -5, 6].map((step) => from + step);
@@ -94,10 +94,10 @@ function sheet(seed: number, voicing: Voicing, tonic: number, minor: boolean) {
     for (let at = 0; at < beats; at++) {
       // Chord tones on the beat, most often; a passing note between.
       key = near(key + Math.round((random() - 0.5) * 7), random() < 0.85 ? tones : scale);
-      if (random() < 0.5) tune.push([beat + at, 1, key]);
+      if (random() < 0.5) melody.push([beat + at, 1, key]);
       else {
-        tune.push([beat + at, 0.5, key]);
-        tune.push([beat + at + 0.5, 0.5, near(key + (random() < 0.5 ? 2 : -2), scale)]);
+        melody.push([beat + at, 0.5, key]);
+        melody.push([beat + at + 0.5, 0.5, near(key + (random() < 0.5 ? 2 : -2), scale)]);
       }
     }
     const low = 36 + ((root + 12 - 4) % 12) + 4;
@@ -137,7 +137,7 @@ function sheet(seed: number, voicing: Voicing, tonic: number, minor: boolean) {
       });
     }
   }
-  const track = (name: string, channel: number, notes: readonly [number, number, number][]): SmfTrack => {
+  const trackOf = (name: string, channel: number, notes: readonly [number, number, number][]): SmfTrack => {
     const strokes = notes.flatMap(([start, length, each]): SmfEvent[] => {
       const on = Math.max(0, Math.round(start * TICKS + (random() + random() - 1) * 14));
       const off = Math.round((start + length * 0.95) * TICKS);
@@ -155,12 +155,12 @@ function sheet(seed: number, voicing: Voicing, tonic: number, minor: boolean) {
   const bytes = writeSmf({
     format: 1,
     division: { kind: 'quarter', ticks: TICKS },
-    tracks: [track('Flute', 0, tune), track('Piano', 1, harmony), track('Bass Guitar', 2, bass)],
+    tracks: [trackOf('Flute', 0, melody), trackOf('Piano', 1, harmony), trackOf('Bass Guitar', 2, bass)],
   });
-  return { chords, bytes, notes: [...tune, ...harmony, ...bass] };
+  return { chords, bytes, notes: [...melody, ...harmony, ...bass] };
 }
 
-/** Kinds that differ by a seventh that a voicing may leave out, or a tune adds. */
+/** Kinds that differ by a seventh that a voicing may leave out, or a melody adds. */
 const SEVENTHS: readonly string[][] = [
   ['major', 'dominant', 'major-seventh', 'major-sixth'],
   ['minor', 'minor-seventh', 'minor-sixth'],

@@ -35,6 +35,17 @@ const move = (at: number, steps: number, semitones: number): PlainDirective => (
   semitones,
 });
 
+/** An E with the first note. */
+const thirdOn = (strand: StrandId) => ({
+  kind: 'add' as const,
+  note: addedNoteId(strand, []),
+  strand,
+  on: 0,
+  off: 470,
+  key: 64,
+  velocity: 70,
+});
+
 describe('a note of a performance', () => {
   it('is moved on the page and in what sounds', () => {
     const { desk, names } = read(move(2, 1, 1));
@@ -76,15 +87,7 @@ describe('a note of a performance', () => {
 
   it('is added: to a chord, after another, to another part; it sounds, is counted, goes out and can be taken out', () => {
     const strand = plain.desk.performance.strands[0]!.id;
-    const third: PlainDirective = {
-      kind: 'add',
-      note: addedNoteId(strand, []),
-      strand,
-      on: 0,
-      off: 470,
-      key: 64,
-      velocity: 70,
-    };
+    const third = thirdOn(strand);
     const { desk, score, names } = read(third);
     expect(names.slice(0, 3)).toEqual(['C4', 'E4', 'D4']);
     expect([desk.added, desk.removed]).toEqual([1, 0]);
@@ -106,15 +109,7 @@ describe('a note of a performance', () => {
 
   it('that was added to a strand that is not there waits, and is told; ids of others are refused', () => {
     const strand = '1/t9c9' as StrandId;
-    const lost: PlainDirective = {
-      kind: 'add',
-      note: addedNoteId(strand, []),
-      strand,
-      on: 0,
-      off: 470,
-      key: 64,
-      velocity: 70,
-    };
+    const lost = thirdOn(strand);
     const { desk, names } = read(lost);
     expect(names).toEqual(plain.names);
     expect(desk.refusals.map(({ why }) => why)).toContain(

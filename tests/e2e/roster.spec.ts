@@ -185,7 +185,7 @@ test('a guitar is read from tablature, a note takes another string, and the down
   await fret.click();
   const inspector = page.getByRole('complementary', { name: 'Inspector' });
   const stop = inspector.getByText(/^string \d, fret \d+/);
-  const before = await stop.innerText();
+  const before = (await stop.textContent()) ?? '';
   await inspector.getByRole('combobox', { name: 'String of the note' }).click();
   const other = before.startsWith('string 3') ? 'String 4, D3' : 'String 3, G3';
   await page.getByTitle(other).click();
