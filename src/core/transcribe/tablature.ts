@@ -3,6 +3,7 @@ import type { FretsChoice } from '../decisions/kinds/frets';
 import type { Strings } from '../decisions/kinds/string';
 import { type FrettedChord, fingerings, type Stop } from '../infer/frets/fingering';
 import { instrumentOf } from '../instruments/catalogue';
+import { isFretted } from '../instruments/tunings';
 import { secondsAt } from '../model/clock';
 import { type Frame, tickOfMoment } from '../model/frame';
 import type { Chord, Item, Note, Part, PartBar } from '../model/score';
@@ -21,9 +22,9 @@ export function withTablature(
   asked: Strings,
   frame: Frame,
 ): WithTablature {
-  const own = instrumentOf(part.instrument).tuning;
-  const tuning = choice?.tuning ?? own;
-  if (!choice || choice.show === 'staff' || !tuning || part.clefs.length !== 1)
+  const instrument = instrumentOf(part.instrument);
+  const tuning = choice?.tuning ?? instrument.tuning;
+  if (!choice || choice.show === 'staff' || !isFretted(instrument) || !tuning || part.clefs.length !== 1)
     return { part, unplayable: [] };
   const struck = struckChords(part.bars, frame, asked);
   const found = fingerings(struck, { tuning, capo: choice.capo ?? 0 });

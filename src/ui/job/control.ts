@@ -226,11 +226,11 @@ export function openJob(jobId: string) {
    * Decides about time, or about a moment in time as it is heard; what was decided about moments before goes
    * along, as the worker works it out.
    */
-  async function layOutAnew(directives: readonly PlainDirective[]): Promise<void> {
+  async function layOutAnew(make: (decisions: Decisions) => PlainDirective[]): Promise<void> {
     await keeping;
     for (let isKept = false; !isKept; ) {
       const before = await keptBrief();
-      const after = await get().core.decided(before, [...directives]);
+      const after = await get().core.decided(before, make(decide(before)));
       await changeBrief(jobId, (brief) => {
         // Something else may have been decided meanwhile: then it is worked out again, with that.
         isKept = JSON.stringify(brief.directives) === JSON.stringify(before.directives);
@@ -250,11 +250,16 @@ export function openJob(jobId: string) {
     return {
       take: (...directives) => {
         const settles = get().stock?.followsHeard && directives.some(saysWhen);
-        if (settles || directives.some(isAboutTime)) keep(layOutAnew(directives));
+        if (settles || directives.some(isAboutTime)) keep(layOutAnew(() => directives));
         else if (directives.length > 0)
           keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
       },
-      amend: (make) => keep(changeBrief(jobId, (brief) => withDirectives(brief, make(decide(brief))))),
+      amend: (make) =>
+        keep(
+          get().stock?.followsHeard
+            ? layOutAnew(make)
+            : changeBrief(jobId, (brief) => withDirectives(brief, make(decide(brief)))),
+        ),
       replaceBrief: (brief) => keep(changeBrief(jobId, () => brief)),
       undo: () => keep(undo(jobId)),
       redo: () => keep(redo(jobId)),

@@ -23,7 +23,7 @@ const LONGEST_ENDING = 8;
 const SHORTEST = 2;
 /** Longer sections, and longer pieces, are not looked for: the table of what agrees would not fit. */
 const LONGEST = 1024;
-const MOST_BARS = 4000;
+const MOST_BARS = 2000;
 /** What leads back is looked for over so many bars at least. */
 const SHORTEST_RETURN = 8;
 /** D.C., D.S. and codas send the eye over pages. */
