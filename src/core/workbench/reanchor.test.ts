@@ -7,6 +7,7 @@ import { withDirectives } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { areHeard } from '../decisions/kinds/beats';
 import { secondsAt } from '../model/clock';
+import { addedNoteId } from '../model/ids';
 import { writeSmf } from '../sources/smf/write';
 import { Workbench } from './workbench';
 
@@ -94,7 +95,20 @@ describe('decisions about moments, where time is laid out anew', () => {
         { tick: 1920, value: 90 },
       ],
     ];
-    const after = workbench.decided(EMPTY_BRIEF, [grid, { kind: 'curve', strand, lane: 'cc11', points }]);
+    const added: PlainDirective = {
+      kind: 'add',
+      note: addedNoteId(strand, []),
+      strand,
+      on: 960,
+      off: 1400,
+      key: 40,
+      velocity: 80,
+    };
+    const after = workbench.decided(EMPTY_BRIEF, [
+      grid,
+      { kind: 'curve', strand, lane: 'cc11', points },
+      added,
+    ]);
     expect(ofKind(after, 'grid')).toEqual(grid);
     expect(ofKind(after, 'beats')).toMatchObject({ ticks: followed.decisions.beats!.ticks });
     expect(workbench.deskUnder(after).performance.clock).toEqual(followed.performance.clock);
@@ -104,6 +118,10 @@ describe('decisions about moments, where time is laid out anew', () => {
     expect(ofKind(back, 'curve')).toMatchObject({
       points: [{ tick: Math.round(seconds * 960), value: 40 }, {}],
     });
+    // So does a note that was added.
+    expect(ofKind(after, 'add')).toEqual(added);
+    expect(ofKind(back, 'add')).toMatchObject({ on: Math.round(seconds * 960), key: 40 });
+    expect(workbench.deskUnder(back).performance.strands[0]!.notes).toHaveLength(free.length + 1);
   });
 
   it('come back when the beats do', () => {
