@@ -214,7 +214,7 @@ function measure(bytes: Uint8Array): Tally {
             if (note.tieStop) continue;
             tally.notes++;
             if (unpitched) tally['drum notes']++;
-            if (note.accidental) tally.accidentals++;
+            if (note.accidental && !note.courtesy) tally.accidentals++;
             if (!unpitched && (note.key < lowest || note.key > highest)) tally['out of range']++;
           }
         }

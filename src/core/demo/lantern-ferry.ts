@@ -13,7 +13,7 @@ import {
   writtenFifths,
 } from '../model/score';
 import { QUARTER, WHOLE } from '../model/time';
-import { showAccidentals } from '../notate/accidentals';
+import { addCourtesies, showAccidentals } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
 import { readBarText } from './score-text';
 
@@ -496,6 +496,7 @@ function writePart(
 ): Part {
   const instrument = instrumentOf(source.instrument);
   const ties = new Set<number>();
+  const fifthsIn = (bar: number) => writtenFifths(keyInBar({ keys }, bar).fifths, instrument.transposition);
   const partBars = scoreBars.map((bar, index): PartBar => {
     const voices = source.staves.flatMap((texts, staff) =>
       texts[index]!.split(' // ').map((text, voice) =>
@@ -504,12 +505,12 @@ function writePart(
     );
     for (const line of voices) beamVoice(line.items, bar);
     const made: PartBar = { voices };
-    if (!instrument.unpitched)
-      showAccidentals(made, writtenFifths(keyInBar({ keys }, index).fifths, instrument.transposition));
+    if (!instrument.unpitched) showAccidentals(made, fifthsIn(index));
     const symbol = source.chords && index >= 21 ? symbolOf(harmony[index - 1]!) : null;
     if (symbol) made.marks = [{ kind: 'chord-symbol', at: 0, symbol }];
     return made;
   });
+  if (!instrument.unpitched) addCourtesies(partBars, fifthsIn);
   return {
     id: partId(`0/${source.id}`),
     name: source.name,

@@ -252,6 +252,8 @@ export interface Note {
   tieStop?: true;
   /** The accidental that stands before the note, if one does. */
   accidental?: Accidental;
+  /** It only reminds of what holds anyway. */
+  courtesy?: true;
   head?: NoteHead;
   /** The staff that it stands on, where that is not its voice's. */
   staff?: number;

@@ -37,7 +37,7 @@ import {
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
-import { showAccidentals, upperAccidental } from '../notate/accidentals';
+import { addCourtesies, showAccidentals, upperAccidental } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
 import { readStaff } from '../notate/clef-changes';
 import { clefsOf } from '../notate/clefs';
@@ -350,6 +350,7 @@ function* finish(
     for (const line of bar.voices) beamVoice(line.items, frame.bars[index]!);
     if (index % BARS_AT_A_TIME === 0) yield;
   }
+  if (!instrument.unpitched) addCourtesies(bars, (bar) => keyOf(bar).fifths);
   return bars;
 }
 

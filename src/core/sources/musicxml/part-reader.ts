@@ -634,6 +634,7 @@ export class PartReader {
       ...(tieStart && { tieStart: true as const }),
       ...(tieStop && { tieStop: true as const }),
       ...(accidental && { accidental }),
+      ...(accidental && isCourtesy(element) && { courtesy: true as const }),
       ...(head && { head }),
       ...(ringsOn && { ringsOn: true as const }),
       ...(string !== undefined && { string }),
@@ -748,6 +749,8 @@ const beamsOf = (element: XmlElement): Beam[] =>
 
 const byNumber = (a: XmlElement, b: XmlElement): number =>
   Number(a.attributes.number ?? 1) - Number(b.attributes.number ?? 1);
+
+const isCourtesy = (note: XmlElement): boolean => child(note, 'accidental')?.attributes.cautionary === 'yes';
 
 /** What an accidental does to a pitch, for documents that show it and do not say it. */
 const SHOWN_ALTERS: Record<string, number> = { sharp: 1, flat: -1, 'double-sharp': 2, 'flat-flat': -2 };

@@ -135,6 +135,8 @@ const SWING_WORDS: Record<SwungValue, string> = { eighth: 'Swing', '16th': 'Swin
 const fullLength = ({ meter }: Bar): Span => (WHOLE * meter.numerator) / meter.denominator;
 
 /** Ids inside a document: parts by their place in it. */
+const courtesyOf = ({ courtesy }: Note) => (courtesy ? { cautionary: 'yes' } : undefined);
+
 const xmlPartId = (index: number): string => `P${index + 1}`;
 
 const drumId = (part: string, key: number): string => `${part}-I${key}`;
@@ -519,7 +521,7 @@ class PartWriter {
     xml.leaf('voice', this.voiceNumber(line));
     xml.leaf('type', sign.value.type);
     for (let dot = 0; dot < sign.value.dots; dot++) xml.leaf('dot');
-    if (note.accidental) xml.leaf('accidental', note.accidental);
+    if (note.accidental) xml.leaf('accidental', note.accidental, courtesyOf(note));
     if (note.head) xml.leaf('notehead', note.head);
     this.writeStaff(line);
     const usual = order === 0 ? 'begin' : order === count - 1 ? 'end' : 'continue';
@@ -604,7 +606,7 @@ class PartWriter {
     if (instrument.unpitched)
       xml.leaf('instrument', undefined, { id: drumId(xmlPartId(this.index), note.key) });
     xml.leaf('voice', this.voiceNumber(line));
-    this.writeValue(chord, note.accidental);
+    this.writeValue(chord, note);
     if (note.head) xml.leaf('notehead', note.head);
     this.writeStaff(line, note.staff);
     if (!inChord)
@@ -630,11 +632,11 @@ class PartWriter {
     xml.end();
   }
 
-  private writeValue(item: Chord | Rest, accidental?: string): void {
+  private writeValue(item: Chord | Rest, note?: Note): void {
     const { xml } = this;
     xml.leaf('type', item.value.type);
     for (let dot = 0; dot < item.value.dots; dot++) xml.leaf('dot');
-    if (accidental) xml.leaf('accidental', accidental);
+    if (note?.accidental) xml.leaf('accidental', note.accidental, courtesyOf(note));
     if (item.tuplet) {
       const around = [...tupletsFrom(item.tuplet)];
       const product = (of: 'actual' | 'normal') => around.reduce((so, each) => so * each[of], 1);
