@@ -180,6 +180,18 @@ describe('music that is played again becomes repeats', () => {
       expect(folded(letters(text)).score.bars).toHaveLength(letters(text).length);
   });
 
+  it('what stands over later times alone is told', () => {
+    const score = scoreOf(letters('abcdefgh abcdefgh'));
+    score.rehearsals.push({ bar: 0, text: 'A' }, { bar: 8, text: 'B' });
+    score.tempos.push({ bar: 10, at: 0, quartersPerMinute: 120, printed: 120 });
+    const kinds = barKinds([frameTexts(score), ...score.parts.map(barTexts)]);
+    const repeats = findRepeats({ kinds, sounds: kinds.map(() => true) });
+    expect(foldScore(score, repeats, null).unsaid).toEqual([
+      { bar: 8, text: 'rehearsal mark B' },
+      { bar: 10, text: 'tempo 120' },
+    ]);
+  });
+
   it('words of later times are further verses', () => {
     const { score } = folded(letters('abcdefgh abcdefgh'), { lyrics: true });
     const first = score.parts[0]!.bars[0]!.voices[0]!.items[0] as Chord;

@@ -26,6 +26,8 @@ export interface Folded {
   again: number;
   /** Bars (as played) whose marks are others than those that are written, by part. */
   differences: { part: number; bar: number }[];
+  /** Rehearsal marks and tempos of later times (bars as played) that the first has not. */
+  unsaid: { bar: number; text: string }[];
   /** Slurs, hairpins and the like over the edge of what is folded, which are left out. */
   cut: number;
 }
@@ -108,6 +110,7 @@ export function foldScore(score: Score, repeats: readonly Repeat[], goesBack: Re
     writtenAs,
     again,
     differences,
+    unsaid: unsaidOf(score, firstTime),
     cut,
   };
 }
@@ -123,6 +126,25 @@ function playedAs(count: number, repeats: readonly Repeat[], goesBack: Return | 
   const start = way.indexOf(goesBack.to);
   for (let at = 0; at < goesBack.length; at++) as[goesBack.at + at] = way[start + at]!;
   return as;
+}
+
+/** What stands over the score in bars that are not written, and not in those that are written for them. */
+function unsaidOf({ rehearsals, tempos }: Score, firstTime: readonly number[]): Folded['unsaid'] {
+  const later = ({ bar }: { bar: number }) => firstTime[bar] !== bar;
+  const marks = rehearsals.filter(later);
+  const changes = tempos.filter(
+    (tempo) =>
+      later(tempo) &&
+      tempo.printed !== null &&
+      !tempos.some(
+        ({ bar, at, printed }) =>
+          bar === firstTime[tempo.bar] && at === tempo.at && printed === tempo.printed,
+      ),
+  );
+  return [
+    ...marks.map(({ bar, text }) => ({ bar, text: `rehearsal mark ${text}` })),
+    ...changes.map(({ bar, printed }) => ({ bar, text: `tempo ${printed}` })),
+  ].sort((a, b) => a.bar - b.bar);
 }
 
 type Signs = Pick<Bar, 'left' | 'right' | 'jumps'>;

@@ -75,7 +75,7 @@ export interface ScoreSummary {
   /** What comes again. */
   form: ListedForm[];
   /** The score that is handed over, where what comes again is written as signs. */
-  folded: (Pick<Folded, 'again' | 'differences' | 'cut'> & { bars: number }) | null;
+  folded: (Pick<Folded, 'again' | 'differences' | 'unsaid' | 'cut'> & { bars: number }) | null;
   key: { fifths: number; minor: boolean; changes: number };
   keyWhy: string;
   account: Account;

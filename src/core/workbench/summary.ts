@@ -47,8 +47,8 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
 function foldedFigures(transcription: Transcription): ScoreSummary['folded'] {
   const folded = foldedScore(transcription);
   if (!folded) return null;
-  const { score, again, differences, cut } = folded;
-  return { bars: score.bars.length, again, differences, cut };
+  const { score, again, differences, unsaid, cut } = folded;
+  return { bars: score.bars.length, again, differences, unsaid, cut };
 }
 
 function partSummary(

@@ -100,8 +100,8 @@ function Lost({
   folded: NonNullable<ScoreSummary['folded']>;
   summary: Pick<ScoreSummary, 'bars' | 'parts'>;
 }) {
-  const { differences, cut } = folded;
-  if (differences.length === 0 && cut === 0) return null;
+  const { differences, unsaid, cut } = folded;
+  if (differences.length + unsaid.length + cut === 0) return null;
   const named = differences
     .slice(0, NAMED)
     .map(({ part, bar }) => `${summary.parts[part]?.name} ${summary.bars[bar]}`);
@@ -110,6 +110,8 @@ function Lost({
     <p className="rubric">
       {differences.length > 0 &&
         `Marks of later times that are not written (bars as played): ${named.join(', ')}${more > 0 ? ` and ${more} more` : ''}. `}
+      {unsaid.length > 0 &&
+        `Left out: ${unsaid.map(({ bar, text }) => `${text} in bar ${summary.bars[bar]}`).join(', ')}. `}
       {cut > 0 && `${counted(cut, 'slur or line')} over the edge of a repeat left out.`}
     </p>
   );
