@@ -237,6 +237,14 @@ describe('inspect', () => {
     expect(stdout).toContain('format 1, 480 ticks a quarter note, 57 bars');
     expect(stdout).toMatch(/t2c1\s+Flute\s+100 notes/);
   });
+
+  it('lists what the playing shows, on request', () => {
+    const { stdout } = dragoman('inspect', at('untidy.mid'), '--heard', '--json');
+    const { heard } = JSON.parse(stdout) as { heard: { marks: { kind: string; mark: string }[] } };
+    expect(heard.marks.filter(({ kind }) => kind === 'chords')).toHaveLength(52);
+    expect(heard.marks.find(({ kind }) => kind === 'chords')).toMatchObject({ bar: 1, mark: 'D' });
+    expect(dragoman('inspect', at('untidy.mid'), '--heard').stdout).toMatch(/heard: dynamics \d+.*chords 52/);
+  });
 });
 
 describe('convert to midi', () => {

@@ -15,12 +15,14 @@ import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/
 import { deliverMidi, needsScore } from '../core/deliver';
 import { writtenScore } from '../core/deliver/folded';
 import { deliverScore } from '../core/deliver/score';
+import { listedForm } from '../core/explain/form';
+import { listedMarks } from '../core/explain/marks';
 import { FIRST_SOURCE } from '../core/model/ids';
 import { OFFERED } from '../core/model/offers';
 import { DYNAMICS } from '../core/perform/settings';
 import { BadSourceError, readSource } from '../core/sources';
 import type { Inventory } from '../core/stock/inventory';
-import { unaccounted } from '../core/transcribe';
+import { type Transcription, unaccounted } from '../core/transcribe';
 import type { MarkUse, Stock } from '../core/workbench/replies';
 import { stockOf } from '../core/workbench/stock';
 import { Workbench } from '../core/workbench/workbench';
@@ -29,7 +31,7 @@ import { Workbench } from '../core/workbench/workbench';
 class UsageError extends Error {}
 
 const USAGE = `Usage:
-  dragoman inspect FILE [--json] [--brief BRIEF.json]
+  dragoman inspect FILE [--json] [--heard] [--brief BRIEF.json]
   dragoman convert FILE… --to musicxml|mxl [--pitch written|concert] [--layout kept|left-out]
                    [--marks KINDS] [--repeats folded] [--brief BRIEF.json] -o OUT
   dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
@@ -37,7 +39,7 @@ const USAGE = `Usage:
                    [--brief BRIEF.json] -o OUT
 
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
-  arpeggios, tremolos, several with commas, or all.
+  arpeggios, tremolos, trills, chords, several with commas, or all; --heard lists them, and what comes again.
 --repeats folded writes what is played again as repeats, endings, D.C. and D.S.
 --precedents FILE.json decides for strands whose names it knows, where the brief does not.
 --line-up FILE is laid over the parts: a line-up as JSON, the name of a standing one ("Big band"),
@@ -67,19 +69,64 @@ function sayRefusals(path: string, { refusals }: Desk): void {
 function inspect(args: string[]): void {
   const { values, positionals } = parseArgs({
     args,
-    options: { json: { type: 'boolean', default: false }, brief: { type: 'string' } },
+    options: {
+      json: { type: 'boolean', default: false },
+      heard: { type: 'boolean', default: false },
+      brief: { type: 'string' },
+    },
     allowPositionals: true,
   });
   const [path, ...rest] = positionals;
   if (!path || rest.length > 0) throw new UsageError('inspect takes one file.');
   const brief = values.brief ? readBrief(values.brief) : EMPTY_BRIEF;
-  const state = openFile(path).layOut(0, brief);
+  const workbench = openFile(path);
+  const state = workbench.layOut(0, brief);
   sayRefusals(path, state.desk);
   const { inventory, kind, marks } = finished(stockOf(state));
-  const facts = { kind, ...inventory, ...(marks && { marks }) };
+  const heard = values.heard ? heardIn(finished(workbench.write(0)).transcription) : null;
+  const facts = { kind, ...inventory, ...(marks && { marks }), ...(heard && { heard }) };
   process.stdout.write(
-    values.json ? `${JSON.stringify(facts, null, 1)}\n` : described(path, inventory, kind, marks),
+    values.json
+      ? `${JSON.stringify(facts, null, 1)}\n`
+      : described(path, inventory, kind, marks) + (heard ? heardText(heard) : ''),
   );
+}
+
+/** What the playing shows of marks, and what comes again; places by printed bars. */
+function heardIn(transcription: Transcription) {
+  const { score } = transcription;
+  const numberOf = (bar: number) => score.bars[bar]?.number;
+  return {
+    marks: listedMarks(transcription).map(({ part, at, to, tick: _, heard, margin, ...mark }) => ({
+      part: score.parts[part]?.name,
+      bar: numberOf(at.bar),
+      quarters: at.quarters,
+      ...mark,
+      heard,
+      margin: Number.isFinite(margin) ? margin : null,
+      ...(to && { to: { bar: numberOf(to.bar), quarters: to.quarters } }),
+    })),
+    again: listedForm(transcription).map(({ bar, again, tick: _, ...form }) => ({
+      bar: numberOf(bar),
+      again: numberOf(again),
+      ...form,
+    })),
+  };
+}
+
+function heardText({ marks, again }: ReturnType<typeof heardIn>): string {
+  const counts = OFFERED.flatMap((kind) => {
+    const count = marks.filter((mark) => mark.kind === kind).length;
+    return count > 0 ? [`${kind} ${count}`] : [];
+  });
+  return [
+    `heard: ${counts.join(', ') || 'no marks'}`,
+    ...again.map(
+      ({ bar, again: later, length, sign }) =>
+        `comes again: ${counted(length, 'bar')} from ${bar}, at ${later}: ${sign}`,
+    ),
+    '',
+  ].join('\n');
 }
 
 /** Names with how often each. */
