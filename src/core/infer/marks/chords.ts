@@ -81,12 +81,12 @@ const STATES: readonly State[] = KINDS.flatMap((kind) =>
 
 const MAJOR_SCALE = [0, 2, 4, 5, 7, 9, 11];
 
-/** The pitch classes of a key; in minor with both sevenths. */
-function scaleOf({ fifths, minor }: LocalKey): ReadonlySet<number> {
+/** How many tones of each chord lie outside a key; in minor both sevenths are inside. */
+function outsideKey({ fifths, minor }: LocalKey): number[] {
   const tonic = (((fifths * 7) % 12) + 12) % 12;
   const scale = new Set(MAJOR_SCALE.map((step) => (tonic + step) % 12));
   if (minor) scale.add((tonic + 8) % 12);
-  return scale;
+  return STATES.map(({ tones }) => [...tones].filter((tone) => !scale.has(tone)).length);
 }
 
 /** How well a chord explains a beat, in nats. */
@@ -114,23 +114,25 @@ export function findChords(beats: readonly BeatSound[]): FoundChord[] {
   let scores = STATES.map(() => 0);
   const fits: Float64Array[] = [];
   const backs: Int16Array[] = [];
+  const outsides = new Map<string, number[]>();
   beats.forEach((beat, index) => {
     const total = beat.weights.reduce((sum, weight) => sum + weight, 0);
-    const scale = scaleOf(beat.key);
+    const name = `${beat.key.fifths} ${beat.key.minor}`;
+    const outside = outsides.get(name) ?? outsideKey(beat.key);
+    outsides.set(name, outside);
     const change = CHANGES[beat.inside];
     const best = scores.reduce((most, score, at) => (score > scores[most]! ? at : most), 0);
     const back = new Int16Array(STATES.length);
     const own = new Float64Array(STATES.length);
     scores = scores.map((score, at) => {
       const state = STATES[at]!;
-      const outside = [...state.tones].filter((tone) => !scale.has(tone)).length;
       const entered = scores[best]! - change;
       const stays = index > 0 && score >= entered;
       back[at] = stays ? at : best;
       own[at] =
         total === 0
           ? 0
-          : fit(state, beat, total) - (state.kind.rare + OUTSIDE_KEY * outside) * Math.min(1, total);
+          : fit(state, beat, total) - (state.kind.rare + OUTSIDE_KEY * outside[at]!) * Math.min(1, total);
       return (stays ? score : entered) + own[at]!;
     });
     fits.push(own);
