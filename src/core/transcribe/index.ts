@@ -265,21 +265,13 @@ export function* transcribe(
       })),
     );
   }
-  const chordsFound = workings.keep(
-    'chords',
-    [frame, keyText, chords.length > 0, symbolPart?.leader, ...readings.map(({ notes }) => notes)],
-    () =>
-      chords.length > 0
-        ? []
-        : chordOffers(
-            readings.flatMap(({ notes }, at) => (plans[at]!.instrument.unpitched ? [] : [notes])),
-            frame,
-            beats,
-            tonality,
-          ),
+  const pitched = readings.flatMap(({ notes }, at) => (plans[at]!.instrument.unpitched ? [] : [notes]));
+  const spelled = workings.keep('chords', [frame, keyText, chords.length > 0, ...pitched], () =>
+    // A file that names its chords is believed.
+    chords.length > 0 ? [] : chordOffers(pitched, frame, beats, tonality),
   );
   const own = readings.map((reading, at) =>
-    plans[at] === symbolPart ? { ...reading, offers: [...reading.offers, ...chordsFound] } : reading,
+    plans[at] === symbolPart ? { ...reading, offers: [...reading.offers, ...spelled] } : reading,
   );
   const marked = yield* telling(markParts(parts, own, plans, strands, frame, decisions, workings), {
     done: of - 0.25,
@@ -292,11 +284,10 @@ export function* transcribe(
   );
   const tabbed = marked.map(({ part }, index) => {
     const { leader } = plans[index]!;
-    const choice = decidedFor(decisions, leader).frets;
-    return workings.keep(
-      `frets ${leader}`,
-      [part, frame, JSON.stringify(choice), JSON.stringify([...decisions.strings])],
-      () => withTablature(part, choice, decisions.strings, frame),
+    const { frets } = decidedFor(decisions, leader);
+    const strings = JSON.stringify([...decisions.strings]);
+    return workings.keep(`frets ${leader}`, [part, frame, JSON.stringify(frets), strings], () =>
+      withTablature(part, frets, decisions.strings, frame),
     );
   });
   const score: Score = {

@@ -4,6 +4,7 @@ import { Button, Table } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { ListedForm } from '../../core/explain/form';
+import { MOST_BARS } from '../../core/infer/form/repeats';
 import type { ScoreSummary } from '../../core/workbench/replies';
 import { useSession } from '../job/session';
 import styles from './MarksPanel.module.css';
@@ -19,6 +20,8 @@ export function RepeatsPanel({ onGo }: { onGo: (bar: number) => void }) {
   if (stock.kind === 'musicxml')
     return <p className="soft">The score has its own repeats. They are folded in what was played.</p>;
   const { form, bars, folded } = summary;
+  if (bars.length > MOST_BARS)
+    return <p className="soft">Repeats are looked for in pieces of up to {counted(MOST_BARS, 'bar')}.</p>;
   if (form.length === 0)
     return (
       <p className="soft">

@@ -23,7 +23,7 @@ const LONGEST_ENDING = 8;
 const SHORTEST = 2;
 /** Longer sections, and longer pieces, are not looked for: the table of what agrees would not fit. */
 const LONGEST = 1024;
-const MOST_BARS = 2000;
+export const MOST_BARS = 2000;
 /** What leads back is looked for over so many bars at least. */
 const SHORTEST_RETURN = 8;
 /** D.C., D.S. and codas send the eye over pages. */
@@ -134,11 +134,12 @@ export function findReturn(
   const spared = sums(sounds);
   const sparedBy = (some: readonly Repeat[]) =>
     some.reduce((sum, repeat) => sum + worth(repeat, spared, undefined), 0);
+  const sparedByAll = sparedBy(repeats);
   let best: { goesBack: Return; repeats: Repeat[]; value: number } | null = null;
   for (let at = SHORTEST_RETURN; at + SHORTEST_RETURN <= count; at++) {
     const before = repeats.filter((repeat) => repeatEnd(repeat) <= at);
     // A section that goes on over this bar is folded, or comes back: not both.
-    const lost = sparedBy(repeats) - sparedBy(before);
+    const lost = sparedByAll - sparedBy(before);
     if (spared[count]! - spared[at]! - lost <= RETURN_COST) continue;
     const way = straightBars(at, before);
     for (let start = 0; start < way.length; start++) {
