@@ -1,5 +1,6 @@
 import type { Decisions } from '../decisions/decisions';
 import type { AddedNotes } from '../decisions/kinds/add';
+import type { PlayedChoice, PlayedNotes } from '../decisions/kinds/played';
 import { type EventId, type StrandId, strandOf, wholeStrand } from '../model/ids';
 import type { Performance, PlayedNote, Strand } from '../model/performance';
 import type { Interval } from '../model/pitch';
@@ -11,43 +12,50 @@ export interface NoteEdits {
   pitches: ReadonlyMap<EventId, Interval>;
   dropped: ReadonlySet<EventId>;
   added: AddedNotes;
+  played: PlayedNotes;
 }
 
-type Edited = Pick<Decisions, 'pitches' | 'dropped' | 'added'>;
+type Edited = Pick<Decisions, keyof NoteEdits>;
+/** What else is decided about single notes. */
+type Noted = Pick<Decisions, 'signs' | 'lines'>;
 
 /** The edits of one strand's notes; null where there are none. */
-export function editsOf({ id }: Strand, { pitches, dropped, added }: Edited): NoteEdits | null {
+export function editsOf({ id }: Strand, { pitches, dropped, added, played }: Edited): NoteEdits | null {
   const root = wholeStrand(id);
   const isOwn = (note: EventId) => strandOf(note) === root;
   const own: NoteEdits = {
     pitches: new Map([...pitches].filter(([note]) => isOwn(note))),
     dropped: new Set([...dropped].filter(isOwn)),
     added: new Map([...added].filter(([, { strand }]) => strand === id)),
+    played: new Map([...played].filter(([note]) => isOwn(note))),
   };
-  return own.pitches.size + own.dropped.size + own.added.size > 0 ? own : null;
+  return own.pitches.size + own.dropped.size + own.added.size + own.played.size > 0 ? own : null;
 }
 
-/** Adds single notes, moves single ones to other keys, and leaves single ones out; what MIDI has no key for (0–127) stays. */
+/** Adds single notes, moves single ones to other keys, times and velocities, and leaves single ones out; what MIDI has no key for (0–127) stays. */
 export function editNotes(
   strand: Strand,
-  { pitches, dropped, added }: NoteEdits,
+  { pitches, dropped, added, played }: NoteEdits,
   clock: Performance['clock'],
 ): { strand: Strand | null; changes: Change[]; removed: number; added: number } {
   let moved = 0;
+  let shaped = 0;
   const more = [...added].map(
     ([id, { on, off, key, velocity }]): PlayedNote => ({ id, on, off, key, velocity }),
   );
-  const before = [...strand.notes, ...more].sort((a, b) => a.on - b.on || a.key - b.key);
-  const all = more.length === 0 ? strand.notes : before;
-  const notes = all.flatMap((note): PlayedNote[] => {
-    if (dropped.has(note.id)) return [];
+  const all = more.length === 0 ? strand.notes : inOrder([...strand.notes, ...more]);
+  let notes = all.flatMap((came): PlayedNote[] => {
+    if (dropped.has(came.id)) return [];
+    const note = asPlayed(came, played.get(came.id));
+    if (note !== came) shaped++;
     const key = note.key + (pitches.get(note.id)?.chromatic ?? 0);
     if (key === note.key || !isKey(key)) return [note];
     moved++;
     return [{ ...note, key }];
   });
   const out = all.length - notes.length;
-  if (moved + out + more.length === 0) return { strand, changes: [], removed: 0, added: 0 };
+  if (shaped > 0) notes = inOrder(notes);
+  if (moved + shaped + out + more.length === 0) return { strand, changes: [], removed: 0, added: 0 };
   const change = (step: string, what: string, before: number, after: number): Change => ({
     strand: strand.id,
     step,
@@ -59,6 +67,7 @@ export function editNotes(
     strand: withNotes(strand, notes, clock),
     changes: [
       ...(moved > 0 ? [change('pitch', 'notes on another key', 0, moved)] : []),
+      ...(shaped > 0 ? [change('played', 'notes at other times or velocities', 0, shaped)] : []),
       ...(more.length > 0 ? [change('add', 'notes', strand.notes.length, all.length)] : []),
       ...(out > 0 ? [change('drop', 'notes', all.length, notes.length)] : []),
     ],
@@ -67,19 +76,36 @@ export function editNotes(
   };
 }
 
+const inOrder = (notes: readonly PlayedNote[]): PlayedNote[] =>
+  notes.toSorted((a, b) => a.on - b.on || a.key - b.key);
+
+/** A note as it is to sound; it lasts a tick at least, whatever is said of one of its ends alone. */
+function asPlayed(note: PlayedNote, choice: PlayedChoice | undefined): PlayedNote {
+  if (!choice) return note;
+  const on = choice.on ?? note.on;
+  const off = Math.max(choice.off ?? note.off, on + 1);
+  const velocity = choice.velocity ?? note.velocity;
+  return on === note.on && off === note.off && velocity === note.velocity
+    ? note
+    : { ...note, on, off, velocity };
+}
+
 const isKey = (key: number): boolean => key >= 0 && key <= 127;
 
 /** What was decided about single notes and cannot be done. @param present the strands that there are, as they are split */
 export function uneditable(
   strands: readonly Strand[],
-  { pitches, dropped, added }: Edited,
+  { pitches, dropped, added, played, signs, lines }: Edited & Noted,
   present: ReadonlySet<StrandId>,
 ): Refusal[] {
-  if (pitches.size + dropped.size + added.size === 0) return [];
+  const edited = new Set(
+    [pitches, played, signs, lines].flatMap((each) => [...each.keys()]).concat(...dropped),
+  );
+  if (edited.size + added.size === 0) return [];
   const keys = new Map(strands.flatMap(({ notes }) => notes.map(({ id, key }) => [id, key] as const)));
   for (const [id, { key }] of added) keys.set(id, key);
   const homeless = [...added.values()].filter(({ strand }) => !present.has(strand)).length;
-  const lost = [...pitches.keys(), ...dropped].filter((note) => !keys.has(note)).length;
+  const lost = [...edited].filter((note) => !keys.has(note)).length;
   const beyond = [...pitches].filter(([note, { chromatic }]) => {
     const key = keys.get(note);
     return key !== undefined && !isKey(key + chromatic);

@@ -118,8 +118,8 @@ export function clean(
 function editedStrand(strand: Strand | null, decisions: Decisions, { clock }: Performance) {
   const edits = strand && editsOf(strand, decisions);
   if (!strand || !edits) return null;
-  const { pitches, dropped, added } = edits;
-  const of = JSON.stringify([[...pitches], [...dropped], [...added]]);
+  const { pitches, dropped, added, played } = edits;
+  const of = JSON.stringify([[...pitches], [...dropped], [...added], [...played]]);
   return remembered(strand, 'edit', [of, clock], () => editNotes(strand, edits, clock));
 }
 

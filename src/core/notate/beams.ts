@@ -11,22 +11,31 @@ export const beamCount = (item: Item): number =>
  * a bar in four, and over the whole bar in 2/4 and 3/4 (common practice).
  * Tuplets keep to themselves; rests break a beam unless shorter than an
  * eighth and inside it.
+ *
+ * @param said where a beam is to be joined to the one before, or broken, by onset
  */
-export function beamVoice(items: readonly Item[], bar: Pick<Bar, 'meter' | 'groups' | 'missing'>): void {
-  const groups = new Map<string, Item[]>();
+export function beamVoice(
+  items: readonly Item[],
+  bar: Pick<Bar, 'meter' | 'groups' | 'missing'>,
+  said: ReadonlyMap<Moment, boolean> = new Map(),
+): void {
+  const groups: Item[][] = [];
   const spans = beamSpans(items, bar);
   let tuplets = 0;
+  let before: string | null = null;
   for (const item of items) {
     if (item.tuplet?.edge === 'start') tuplets++;
     const at = item.onset + bar.missing;
     const span = spans.findIndex((each) => at >= each.start && at < each.end);
     const key =
       item.tuplet && longTuplet(item) ? `t${tuplets}` : item.tuplet ? `${span}t${tuplets}` : `${span}`;
-    const members = groups.get(key) ?? [];
-    members.push(item);
-    groups.set(key, members);
+    const joins = said.get(item.onset) ?? key === before;
+    const last = groups.at(-1);
+    if (last && joins) last.push(item);
+    else groups.push([item]);
+    before = key;
   }
-  for (const members of groups.values()) for (const run of runsOf(members)) beamRun(run, bar.missing);
+  for (const members of groups) for (const run of runsOf(members)) beamRun(run, bar.missing);
 }
 
 /** A tuplet whose units are quarters or longer spans several beats: its eighths are beamed within it. */

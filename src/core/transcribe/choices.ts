@@ -2,6 +2,7 @@ import type { PartPlan } from '../cast/route';
 import { type Decisions, decidedFor } from '../decisions/decisions';
 import { lastAt } from '../decisions/kind';
 import { DEFAULT_GRID, type GridChoice } from '../decisions/kinds/grid';
+import type { LineChoice } from '../decisions/kinds/line';
 import type { MarksChoice } from '../decisions/kinds/marks';
 import type { PlaceChoice } from '../decisions/kinds/place';
 import type { SwingChoice } from '../decisions/kinds/swing';
@@ -32,6 +33,8 @@ export interface RhythmChoices {
   voices: readonly (1 | 2)[];
   /** By note of the source. */
   places: ReadonlyMap<EventId, Decided>;
+  /** In which voice and on which staff single notes stand. */
+  lines: ReadonlyMap<EventId, LineChoice>;
   /** What was said of tremolos and trills, which are one note each where they are shown. */
   strokes: readonly MarksChoice[];
   /** How far single notes were moved from where they were played. */
@@ -63,9 +66,11 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
   const values = frame.ticks.map((tick): ValuesChoice => lastAt(decided.values, tick) ?? DEFAULT_VALUES);
   const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
   const roots = new Set(plan.strands.map(wholeStrand));
-  const own = [...decisions.places].filter(([note]) => roots.has(strandOf(note)));
   const strokes = (decided.marks ?? []).filter(({ what }) => what === 'tremolos' || what === 'trills');
-  const pitches = new Map([...decisions.pitches].filter(([note]) => roots.has(strandOf(note))));
+  const ofPart = <T>(all: ReadonlyMap<EventId, T>) => [...all].filter(([note]) => roots.has(strandOf(note)));
+  const pitches = new Map(ofPart(decisions.pitches));
+  const lines = new Map(ofPart(decisions.lines));
+  const own = ofPart(decisions.places);
   const places = new Map<EventId, Decided>();
   let beyond = 0;
   for (const [note, choice] of own) {
@@ -81,6 +86,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
     voices,
     places,
     pitches,
+    lines,
     strokes,
     beyond,
     signature: JSON.stringify([
@@ -90,6 +96,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
       decided.voices ?? [],
       own,
       [...pitches],
+      [...lines],
       strokes,
     ]),
   };

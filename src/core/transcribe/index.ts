@@ -28,6 +28,7 @@ import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
 import { hearTutti, loudnessOfPart, offersOf, reluctanceOf, touchOffers, withMarks } from './offer-marks';
+import { signsOf, withSigns } from './signs';
 import { withTablature } from './tablature';
 import { hearTogether } from './together';
 import { Workings } from './workings';
@@ -282,7 +283,13 @@ export function* transcribe(
     plans.map(({ leader }) => leader),
     decisions,
   );
-  const tabbed = marked.map(({ part }, index) => {
+  const signed = marked.map(({ part }, index) => {
+    const own = signsOf(decisions.signs, readings[index]!.notes);
+    return workings.keep(`signed ${plans[index]!.leader}`, [part, frame, JSON.stringify(own)], () =>
+      withSigns(part, own, frame),
+    );
+  });
+  const tabbed = signed.map((part, index) => {
     const { leader } = plans[index]!;
     const { frets } = decidedFor(decisions, leader);
     const strings = JSON.stringify([...decisions.strings]);

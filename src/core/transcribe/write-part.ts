@@ -117,7 +117,12 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
       own.filter((note) => !note.grace),
       instrument.unpitched,
       (note) => choices.voices[barIndexOf(frame.bars, note.start)]!,
+      (note) => lineOf(note)?.voice,
     );
+  };
+  const lineOf = ({ sources }: SketchNote) => {
+    const source = choices.lines.size === 0 ? undefined : sources.find((id) => choices.lines.has(id));
+    return source && choices.lines.get(source);
   };
   for (const [index, { staff, attacks, chordal }] of bodies.entries()) {
     yield;
@@ -148,7 +153,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     let own = joined.flatMap((attack) => attack.notes);
     joined.forEach((attack, at) => {
       for (const note of attack.notes) {
-        note.staff = staff;
+        note.staff = (hearing.staves === 2 && lineOf(note)?.staff) || staff;
         const end = choices.places.get(note.id)?.end;
         if (end !== undefined && end > note.start && !note.grace)
           note.end = Math.min(end, latestEnd(joined, at, hearing.singleLine, frame));
@@ -168,13 +173,13 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     for (const each of [...rolled, ...trilled]) append(strokes, each.notes);
     yield;
     append(read, attacks);
-    if (!sharesStaff) settle(own);
     append(notes, own);
     yield;
   }
-  if (sharesStaff) {
-    notes.splice(0, notes.length, ...sharedHeads(notes));
-    settle(notes);
+  if (sharesStaff) notes.splice(0, notes.length, ...sharedHeads(notes));
+  for (const staff of [1, 2]) {
+    settle(notes.filter((note) => note.staff === staff));
+    yield;
   }
   const unplaced = yield* notate(
     notes,

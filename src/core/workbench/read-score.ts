@@ -27,7 +27,9 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
   'lengths',
   'values',
   'marks',
+  'sign',
   'voices',
+  'line',
   'place',
   'key',
   'staves',
@@ -57,7 +59,7 @@ export function unheeded(desk: Desk): string[] {
   if (count === 0) return others;
   return [
     ...others,
-    `${count === 1 ? 'One decision' : `${count} decisions`} about rhythm, keys or staves ` +
+    `${count === 1 ? 'One decision' : `${count} decisions`} about rhythm, marks, keys or staves ` +
       `${count === 1 ? 'does' : 'do'} not change a score that was read.`,
   ];
 }

@@ -42,6 +42,14 @@ export function reanchored(old: Desk, now: Desk): Brief {
       const on = Math.round(way(directive.on));
       return { ...directive, on, off: Math.max(on + 1, Math.round(way(directive.off))) };
     }
+    if (directive.kind === 'played') {
+      const { on, off, ...others } = directive;
+      return {
+        ...others,
+        ...(typeof on === 'number' && { on: Math.round(way(on)) }),
+        ...(typeof off === 'number' && { off: Math.max(1, Math.round(way(off))) }),
+      };
+    }
     if (!isOverPassage(directive)) return directive;
     const { from, to } = directive;
     return {

@@ -22,6 +22,7 @@ import { lead } from './lead';
 import { leads } from './leads';
 import { leaveOut } from './leave-out';
 import { lengths } from './lengths';
+import { line } from './line';
 import { marks } from './marks';
 import { meant } from './meant';
 import { meter } from './meter';
@@ -32,9 +33,11 @@ import { part } from './part';
 import { perform } from './perform';
 import { pitch } from './pitch';
 import { place } from './place';
+import { played } from './played';
 import { programs } from './programs';
 import { repeats } from './repeats';
 import { scoreForm } from './score-form';
+import { sign } from './sign';
 import { silence } from './silence';
 import { specks } from './specks';
 import { split } from './split';
@@ -60,6 +63,7 @@ export const KINDS = {
   pitch,
   drop,
   add,
+  played,
   'leave-out': leaveOut,
   name,
   cast,
@@ -75,9 +79,11 @@ export const KINDS = {
   voices,
   marks,
   repeats,
+  sign,
   frets,
   string,
   place,
+  line,
   key,
   clock,
   order,

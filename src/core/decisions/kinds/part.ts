@@ -1,5 +1,6 @@
 import { Equals, Validate } from 'class-validator';
 import { instrumentOf } from '../../instruments/catalogue';
+import { isAdded } from '../../model/ids';
 import { IsInstrument } from '../instrument-id';
 import { OfStrand, OrNull, strandKind } from '../kind';
 
@@ -14,6 +15,7 @@ export const part = strandKind({
   field: 'added',
   readBy: ['cast', 'hand-over'],
   add: (_: string | null | undefined, { instrument }: AddedPart): string | null | undefined => instrument,
+  check: ({ strand }) => (isAdded(strand) ? null : 'strand must be one that no source has, such as 0/p1'),
   words: ({ instrument }) =>
     instrument ? `a part for ${instrumentOf(instrument).name}` : 'no part any more',
   doc: {

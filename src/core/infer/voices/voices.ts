@@ -3,6 +3,7 @@ import type { SketchNote } from '../../model/sketch';
 import type { Moment } from '../../model/time';
 
 /** Costs of a voice assignment, in one currency; common practice decides their order. */
+const DISOBEYED = 10_000;
 const CUT_SHORT = 40;
 const UNEQUAL_ENDS = 25;
 const SECOND_VOICE = 0.6;
@@ -11,6 +12,8 @@ const CROSSING = 2;
 const LEAP = 0.02;
 /** Alternatives kept while searching. */
 const BEAM_WIDTH = 24;
+
+type Said = (note: SketchNote) => 1 | 2 | undefined;
 
 interface Line {
   end: Moment;
@@ -34,21 +37,28 @@ interface State {
  * stems up) and feet (voice 2).
  *
  * @param mostAt how many voices there may be where a note begins
+ * @param said the voice of a note for which one was decided
  */
 export function separateVoices(
   notes: readonly SketchNote[],
   unpitched: boolean,
   mostAt: (note: SketchNote) => 1 | 2,
+  said: (note: SketchNote) => 1 | 2 | undefined = () => undefined,
 ): void {
-  if (unpitched) for (const note of notes) note.voice = drumSound(note.key).foot && mostAt(note) > 1 ? 2 : 1;
+  if (unpitched)
+    for (const note of notes)
+      note.voice = said(note) ?? (drumSound(note.key).foot && mostAt(note) > 1 ? 2 : 1);
   else
-    for (const tangle of tangles(byStart(notes)))
-      searchVoices(tangle.filter(([first]) => mostAt(first!) > 1));
+    for (const tangle of tangles(byStart(notes), said))
+      searchVoices(
+        tangle.filter((group) => mostAt(group[0]!) > 1 || group.some((note) => said(note))),
+        said,
+      );
   for (const voice of [1, 2]) joinChords(notes.filter((note) => note.voice === voice));
 }
 
 /** Runs of groups that no single line of chords can hold; everything between them is voice 1. */
-function tangles(groups: readonly SketchNote[][]): SketchNote[][][] {
+function tangles(groups: readonly SketchNote[][], said: Said): SketchNote[][][] {
   const out: SketchNote[][][] = [];
   let run: SketchNote[][] = [];
   let sounding = 0;
@@ -56,7 +66,9 @@ function tangles(groups: readonly SketchNote[][]): SketchNote[][][] {
     const [first] = group;
     const next = groups[index + 1]?.[0]!.start ?? Number.POSITIVE_INFINITY;
     const isPlain =
-      sounding <= first!.start && first!.end <= next && group.every((note) => note.end === first!.end);
+      sounding <= first!.start &&
+      first!.end <= next &&
+      group.every((note) => note.end === first!.end && said(note) !== 2);
     for (const note of group) {
       note.voice = 1;
       sounding = Math.max(sounding, note.end);
@@ -72,7 +84,7 @@ function tangles(groups: readonly SketchNote[][]): SketchNote[][][] {
 }
 
 /** Searches for the cheapest assignment of a tangle's notes to the two voices. */
-function searchVoices(groups: readonly SketchNote[][]): void {
+function searchVoices(groups: readonly SketchNote[][], said: Said): void {
   let states: State[] = [
     {
       cost: 0,
@@ -85,7 +97,7 @@ function searchVoices(groups: readonly SketchNote[][]): void {
   for (const group of groups) {
     const next: State[] = [];
     for (const state of states)
-      for (let take = 0; take <= group.length; take++) next.push(extend(state, group, take));
+      for (let take = 0; take <= group.length; take++) next.push(extend(state, group, take, said));
     next.sort((a, b) => a.cost - b.cost);
     states = next.slice(0, BEAM_WIDTH);
   }
@@ -111,11 +123,13 @@ function byStart(notes: readonly SketchNote[]): SketchNote[][] {
   return groups;
 }
 
-function extend(state: State, group: readonly SketchNote[], take: number): State {
+function extend(state: State, group: readonly SketchNote[], take: number, said: Said): State {
   const start = group[0]!.start;
   const upper = group.slice(0, take);
   const lower = group.slice(take);
   let { cost } = state;
+  for (const note of upper) if (said(note) === 2) cost += DISOBEYED;
+  for (const note of lower) if (said(note) === 1) cost += DISOBEYED;
   cost += lineCost(state.upper, upper, start) + lineCost(state.lower, lower, start);
   if (lower.length > 0) {
     cost += SECOND_VOICE;
