@@ -8,12 +8,15 @@ import { deliverMidi, needsScore, type Preview, previewMidi } from '../core/deli
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
 import { writtenScore } from '../core/deliver/folded';
 import { deliverScore } from '../core/deliver/score';
+import { type LikePassage, likePassages } from '../core/edit/like-passages';
 import { rearrange } from '../core/edit/rearrange';
+import { findNotes } from '../core/edit/select';
 import { inPitch } from '../core/engrave/pitch';
 import { sliceScore } from '../core/engrave/slice';
 import { planSystems, type SystemPlan } from '../core/engrave/systems';
 import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
+import type { EventId } from '../core/model/ids';
 import { type Timeline, timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
 import { writeMusicXml } from '../core/sources/musicxml/write';
@@ -21,7 +24,8 @@ import type { Progress } from '../core/transcribe';
 import { type BeatSheet, beatSheet, decideBeats } from '../core/workbench/beat-sheet';
 import { choicesOf, interlinear } from '../core/workbench/interlinear';
 import { type NoteBarsData, noteBars, transferable } from '../core/workbench/note-bars';
-import { originOf } from '../core/workbench/origin';
+import { decideNotes, notesBetween } from '../core/workbench/note-edits';
+import { originsOf } from '../core/workbench/origin';
 import type {
   Choice,
   InterlinearData,
@@ -37,18 +41,24 @@ import { drive } from './drive';
 import { KeptScores } from './kept-scores';
 import {
   BarTableRequest,
+  BetweenRequest,
   checkMessage,
   checkSource,
   DeliveryRequest,
   EditBeatsRequest,
+  EditNotesRequest,
+  FindRequest,
   InterlinearRequest,
+  LikePassagesRequest,
   NoteRequest,
+  NotesRequest,
   PartRequest,
   RearrangeRequest,
   SourceRequest,
   SystemsRequest,
   TimelineRequest,
   toBeatChange,
+  toNotesEdit,
   WindowRequest,
 } from './messages';
 
@@ -279,10 +289,37 @@ const api = {
     return { rows, csv: barTableCsv(rows, rate) };
   },
 
-  /** Where a note comes from and how it is written; null for one that is not there. */
-  origin(revision: number, data: unknown): NoteOrigin | null {
-    const { note } = checkMessage(NoteRequest, data);
-    return originOf(bench().writtenAt(revision), note);
+  /** Where notes come from and how they are written; those that are not there are left out. */
+  origins(revision: number, data: unknown): NoteOrigin[] {
+    const { notes } = checkMessage(NotesRequest, data);
+    return originsOf(bench().writtenAt(revision), notes);
+  },
+
+  /** The notes from one to another. */
+  between(revision: number, data: unknown): EventId[] {
+    const { from, to } = checkMessage(BetweenRequest, data);
+    return notesBetween(bench().writtenAt(revision), from, to);
+  },
+
+  /** The notes that a rule is true of. */
+  findNotes(revision: number, data: unknown): EventId[] {
+    const { parts, from, to, ...rule } = checkMessage(FindRequest, data);
+    const { transcription } = bench().writtenAt(revision);
+    const wanted = new Set(parts);
+    const indices = transcription.plans.flatMap(({ id }, index) => (wanted.has(id) ? [index] : []));
+    return findNotes(transcription, rule, { parts: indices, from, to });
+  },
+
+  /** The decisions that an edit of notes comes to. */
+  editNotes(revision: number, data: unknown): PlainDirective[] {
+    const request = checkMessage(EditNotesRequest, data);
+    return decideNotes(bench().writtenAt(revision), request.notes, toNotesEdit(request));
+  },
+
+  /** The passages like the one of some notes, each with the decisions that give it what that has. */
+  likePassages(revision: number, data: unknown): LikePassage[] {
+    const { notes, what } = checkMessage(LikePassagesRequest, data);
+    return likePassages(bench().writtenAt(revision).transcription, notes, new Set(what));
   },
 };
 

@@ -1,5 +1,7 @@
 import type { SourceId } from '../core/model/ids';
-import { EVENT_ID, type EventId, PART_ID, type PartId } from '../core/model/ids';
+import { EVENT_ID, type EventId, PART_ID, type PartId, STRAND_ID, type StrandId } from '../core/model/ids';
+import { SIGNS, type Sign } from '../core/model/signs';
+import { NOTE_TYPES, type NoteType } from '../core/model/time';
 import type { Source } from '../core/sources';
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
@@ -20,9 +22,12 @@ import {
 } from 'class-validator';
 import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
 import { RATES, type Rate } from '../core/deliver/smpte';
+import { COPIED, type Copied } from '../core/edit/like-passages';
 import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
+import { CHORD_PLACES, type ChordPlace, type NoteRule } from '../core/edit/select';
 import { HEARD, type Heard, isOfScore } from '../core/sound/timeline';
 import type { BeatChange } from '../core/workbench/beat-sheet';
+import type { NotesEdit } from '../core/workbench/note-edits';
 
 /** What is said of a source beside its bytes. */
 class SourceMessage {
@@ -49,6 +54,88 @@ export class SourceRequest {
 /** One note of a source. */
 export class NoteRequest {
   @Matches(EVENT_ID) note!: EventId;
+}
+
+/** So many notes can be chosen at once. */
+const MOST_CHOSEN = 200_000;
+
+/** Some notes of a source. */
+export class NotesRequest {
+  @IsArray() @ArrayMaxSize(MOST_CHOSEN) @Matches(EVENT_ID, { each: true }) notes!: EventId[];
+}
+
+/** From one note to another. */
+export class BetweenRequest {
+  @Matches(EVENT_ID) from!: EventId;
+  @Matches(EVENT_ID) to!: EventId;
+}
+
+/** What notes have to be like, and where to look for them. */
+export class FindRequest implements NoteRule {
+  @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: PartId[];
+  /** Bars, indices; `to` exclusive. */
+  @IsInt() @Min(0) from!: number;
+  @IsInt() @Min(1) to!: number;
+  @IsOptional() @IsIn(NOTE_TYPES) shorter?: NoteType;
+  @IsOptional() @IsIn(NOTE_TYPES) longer?: NoteType;
+  @IsOptional() @IsIn(['on', 'off']) beat?: 'on' | 'off';
+  @IsOptional() @IsIn(['above', 'below']) ledger?: 'above' | 'below';
+  @IsOptional() @IsInt() @Min(0) @Max(127) lowest?: number;
+  @IsOptional() @IsInt() @Min(0) @Max(127) highest?: number;
+  @IsOptional() @IsInt() @Min(1) @Max(127) softest?: number;
+  @IsOptional() @IsInt() @Min(1) @Max(127) loudest?: number;
+  @IsOptional() @IsIn(CHORD_PLACES) chord?: ChordPlace;
+  @IsOptional() @IsIn([1, 2]) voice?: 1 | 2;
+  @IsOptional() @IsBoolean() grace?: boolean;
+  @IsOptional() @IsIn([true]) outOfRange?: true;
+  @IsOptional() @IsIn(SIGNS) sign?: Sign;
+  @IsOptional() @IsBoolean() has?: boolean;
+}
+
+/** Something to do to chosen notes. */
+export class EditNotesRequest extends NotesRequest {
+  @IsIn(['arrange', 'velocity', 'nudge', 'join', 'strike-again', 'copy']) edit!: NotesEdit['edit'];
+  @IsOptional() @IsIn(ARRANGEMENTS) arrangement?: Arrangement;
+  /** The page and what sounds, or the page alone. */
+  @IsOptional() @IsBoolean() both?: boolean;
+  /** A velocity, or by how much it changes. */
+  @IsOptional() @IsInt() @Min(1) @Max(127) velocity?: number;
+  @IsOptional() @IsInt() @Min(-127) @Max(127) by?: number;
+  /** Milliseconds by which they sound later, and end later. */
+  @IsOptional() @IsNumber() @Min(-10_000) @Max(10_000) on?: number;
+  @IsOptional() @IsNumber() @Min(-10_000) @Max(10_000) off?: number;
+  /** A strand to copy to, and how many ticks later. */
+  @IsOptional() @Matches(STRAND_ID) strand?: StrandId;
+  @IsOptional() @IsInt() later?: number;
+  @IsOptional() @IsBoolean() instead?: boolean;
+}
+
+/**
+ * A checked request as an edit.
+ * @throws TypeError when what the edit needs is not there
+ */
+export function toNotesEdit(request: EditNotesRequest): NotesEdit {
+  const { edit, arrangement, both = false, velocity, by, strand } = request;
+  const { on = 0, off = 0, later = 0, instead = false } = request;
+  switch (edit) {
+    case 'arrange':
+      if (!arrangement) throw new TypeError('The edit has no arrangement.');
+      return { edit, arrangement, both };
+    case 'velocity':
+      return { edit, ...(velocity !== undefined && { to: velocity }), ...(by !== undefined && { by }) };
+    case 'nudge':
+      return { edit, on, off };
+    case 'copy':
+      return { edit, ...(strand && { to: strand }), later, instead };
+    case 'join':
+    case 'strike-again':
+      return { edit };
+  }
+}
+
+/** A passage whose like is looked for, and what of it is copied. */
+export class LikePassagesRequest extends NotesRequest {
+  @IsArray() @IsIn(COPIED, { each: true }) what!: Copied[];
 }
 
 export class PartRequest {

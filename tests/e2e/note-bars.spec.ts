@@ -113,7 +113,7 @@ test('keys work from any stage: play, stop, and the sheet that lists them', asyn
   await page.locator('body').press(' ');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   await page.locator('body').press('?');
-  await expect(page.getByRole('dialog')).toContainText('Next, previous note of the strand');
+  await expect(page.getByRole('dialog')).toContainText('next, previous note of the strand');
 });
 
 test('a curve is drawn by pointer and keys, scaled, put on all strands, and goes out', async ({ page }) => {
@@ -186,4 +186,30 @@ test('a curve is recorded by keys while the music plays', async ({ page }) => {
   await tools.getByRole('button', { name: 'Stop recording' }).click();
   await expect(tools).toContainText(/\d+ points/);
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+});
+
+test('a wrong note is put right where it is drawn, by keyboard: a semitone, its place, and left out', async ({
+  page,
+}) => {
+  await openBars(page, 'wrong.mid', manyStrands(1, 16));
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  const drawing = page.getByRole('group', { name: /^Notes over time/ });
+  await drawing.focus();
+  await page.keyboard.press('.');
+  const title = inspector.getByRole('heading', { level: 2 });
+  await expect(title).toHaveText('C4 (60)');
+  await expect(inspector.getByRole('toolbar', { name: 'The chosen notes' })).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(title).toHaveText('C♯4 (61)', { timeout: 30_000 });
+  await inspector.getByRole('button', { name: '10 ms later, in what sounds alone', exact: true }).click();
+  await expect(inspector).toContainText('10 ms after a', { timeout: 30_000 });
+  await page.reload();
+  await expect(page.getByTestId('note-bars')).toBeVisible({ timeout: 30_000 });
+  await drawing.focus();
+  await page.keyboard.press('.');
+  await expect(title).toHaveText('C♯4 (61)');
+  await page.keyboard.press('Delete');
+  await expect(page.getByText('15 notes', { exact: false }).first()).toBeVisible({ timeout: 30_000 });
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('16 notes', { exact: false }).first()).toBeVisible({ timeout: 30_000 });
 });

@@ -144,8 +144,12 @@ test('a note is set by its letter, another is added above it and one after it, b
   await expect(inspector.getByRole('heading', { name: 'E4 in Flute' })).toBeVisible({ timeout: 30_000 });
   await page.keyboard.press('Shift+G');
   await expect(notes).toHaveCount(17, { timeout: 30_000 });
-  await inspector.getByRole('combobox', { name: 'Copy the note to a part' }).click();
+  await inspector.getByRole('button', { name: 'Copy to…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Copy the note' });
+  await expect(dialog.getByRole('button', { name: 'Copy', exact: true })).toBeDisabled();
+  await dialog.getByRole('combobox', { name: 'Part to copy to' }).click();
   await page.getByTitle('Contrabass', { exact: true }).click();
+  await dialog.getByRole('button', { name: 'Copy', exact: true }).click();
   await expect(notes).toHaveCount(18, { timeout: 30_000 });
   await page.reload();
   await engraved(page);
@@ -155,4 +159,88 @@ test('a note is set by its letter, another is added above it and one after it, b
   await expect(page.getByRole('row', { name: '2 added by hand' })).toBeVisible();
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(page.getByRole('row', { name: '1 added by hand' })).toBeVisible();
+});
+
+/** How often something stands in a document. */
+const count = (document: string, what: RegExp): number => document.match(what)?.length ?? 0;
+
+test('a slur is put over a passage by keyboard and copied to the passages like it, in the download after a reload', async ({
+  page,
+}) => {
+  await openShelf(page);
+  await page.goto('/job/demo-untidy/notes');
+  await engraved(page);
+  const before = count(await musicXml(page), /<slur [^>]*type="start"/g);
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await engraved(page);
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  const title = inspector.getByRole('heading', { level: 2 });
+  await page.getByRole('application', { name: /^Score/ }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(title).toHaveText('A4 in Flute 1');
+  await page.keyboard.press('ArrowRight');
+  await expect(title).toHaveText('D5 in Flute 1');
+  for (const chosen of [2, 3, 4]) {
+    await page.keyboard.press('Shift+ArrowRight');
+    await expect(title).toHaveText(`${chosen} notes chosen`);
+  }
+  await page.keyboard.press('s');
+  await page.keyboard.type('slur');
+  await page.keyboard.press('Enter');
+  await expect(inspector.getByRole('button', { name: 'Take off slur' })).toBeVisible({ timeout: 30_000 });
+  await inspector.getByRole('button', { name: 'To like passages…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'To like passages' });
+  const copy = dialog.getByRole('button', { name: /^Copy to \d+ passages/ });
+  await expect(copy).toBeEnabled({ timeout: 30_000 });
+  const passages = Number(/\d+/.exec((await copy.textContent()) ?? '')?.[0]);
+  expect(passages).toBeGreaterThan(1);
+  await copy.click();
+  await expect(dialog).toBeHidden();
+  await page.reload();
+  await engraved(page);
+  expect(count(await musicXml(page), /<slur [^>]*type="start"/g)).toBeGreaterThan(before + 1);
+  // All of it was one step.
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect
+    .poll(async () => count(await musicXml(page), /<slur [^>]*type="start"/g), { timeout: 30_000 })
+    .toBe(before + 1);
+});
+
+test('notes are found by what they are like, and all get a sign, another length and other loudness at once', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await choose(page, 'song.mid', inHalves({ Flute: [60, 62, 64, 65], 'Double Bass': [36, 38, 40, 41] }));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await engraved(page);
+  await page.getByRole('button', { name: 'Show Flute alone' }).click();
+  await page.getByRole('tab', { name: 'Find' }).click();
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  await inspector.getByRole('spinbutton', { name: 'From bar' }).fill('2');
+  await inspector.getByRole('spinbutton', { name: 'To bar' }).fill('3');
+  await inspector.getByRole('button', { name: 'Choose 4 notes' }).click();
+  await expect(inspector.getByRole('heading', { name: '4 notes chosen' })).toBeVisible();
+  await inspector.getByRole('combobox', { name: 'Put a sign at the chosen notes' }).fill('tenuto');
+  await page.keyboard.press('Enter');
+  await expect(inspector.getByRole('button', { name: 'Take off tenuto' })).toBeVisible({ timeout: 30_000 });
+  await inspector.getByRole('button', { name: 'Louder by 8' }).click();
+  await expect(inspector.getByRole('spinbutton', { name: 'Velocity of the chosen notes' })).toHaveValue(
+    '88',
+    {
+      timeout: 30_000,
+    },
+  );
+  await inspector.getByRole('button', { name: 'Shorter by a slot of the beat' }).click();
+  const notes = page.locator('[data-engraved="true"] g.note');
+  // Each half note less a 16th is a dotted quarter tied to a 16th's worth less.
+  await expect.poll(() => notes.count(), { timeout: 30_000 }).toBeGreaterThan(8);
+  await page.reload();
+  await engraved(page);
+  const xml = await musicXml(page);
+  expect(count(xml, /<tenuto/g)).toBe(4);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(async () => count(await musicXml(page), /<tenuto/g), { timeout: 30_000 }).toBe(0);
 });

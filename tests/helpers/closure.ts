@@ -88,7 +88,10 @@ export function readClosed(root: Node): { notes: ReadNote[]; faults: string[] } 
             chromatic
           : midiKeys.get(child(node, 'instrument')!.attributes.id!)!;
         const tie = all(node, 'tie').map((each) => each.attributes.type);
-        const tied = all(child(node, 'notations') ?? node, 'tied').map((each) => each.attributes.type);
+        // What rings on is tied to nothing.
+        const tied = all(child(node, 'notations') ?? node, 'tied')
+          .map((each) => each.attributes.type)
+          .filter((type) => type !== 'let-ring');
         if (tie.join() !== tied.join()) faults.push(`${place}: tie and tied differ`);
         if (tie.includes('stop')) {
           const at = ties.findIndex(

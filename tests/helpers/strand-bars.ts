@@ -21,6 +21,7 @@ export function strandBars(bars: readonly BarAt[]): StrandBars {
     off: Uint32Array.from(bars, (bar) => bar[1]),
     key: Uint8Array.from(keys),
     velocity: Uint8Array.from(bars, (bar) => bar[3] ?? 127),
+    event: Uint32Array.from(bars, (_, index) => index),
     lanes: [],
   };
 }

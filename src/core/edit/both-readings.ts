@@ -1,6 +1,7 @@
 import type { Decisions } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { findReading } from '../explain/explain';
+import { secondsAt, tickAt } from '../model/clock';
 import { tickOfMoment } from '../model/frame';
 import { addedNoteId, type EventId, type StrandId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
@@ -72,6 +73,43 @@ export function louder(
     const { on, off } = decisions.played.get(note) ?? {};
     const velocity = Math.min(127, Math.max(1, Math.round(velocityOf(heard.velocity))));
     return [playedAs(note, on, off, velocity)];
+  });
+}
+
+/**
+ * The decisions that make notes sound earlier or later, shorter or longer, and
+ * leave them where they are written.
+ *
+ * @param by milliseconds for their beginnings and their ends
+ */
+export function nudged(
+  { result, decisions, sounding }: Edited,
+  notes: readonly EventId[],
+  by: { on: number; off: number },
+): PlainDirective[] {
+  const { clock } = result.frame;
+  const moved = (tick: number, milliseconds: number) =>
+    Math.max(0, Math.round(tickAt(clock, secondsAt(clock, tick) + milliseconds / 1000)));
+  return notes.flatMap((note): PlainDirective[] => {
+    const heard = sounding.get(note);
+    if (!heard) return [];
+    const on = moved(heard.on, by.on);
+    const off = Math.max(on + 1, moved(heard.off, by.off));
+    const written = findReading(result, note)?.written;
+    const { velocity } = decisions.played.get(note) ?? {};
+    return [
+      ...(written && !written.grace
+        ? [
+            {
+              kind: 'place' as const,
+              note,
+              start: textOfMoment(written.start),
+              end: textOfMoment(written.end),
+            },
+          ]
+        : []),
+      playedAs(note, on, off, velocity),
+    ];
   });
 }
 

@@ -35,6 +35,8 @@ export interface LikePassage {
   likeness: Likeness;
   /** Share of its attacks that fall where those of the model do. */
   share: number;
+  /** So much alike that it is meant: other rhythms, and mere rhythms of other parts, are left to the eye. */
+  likely: boolean;
   /** Its first note. */
   note: EventId;
   directives: PlainDirective[];
@@ -94,8 +96,13 @@ export function likePassages(
         if (fits) found.push({ part, staff, from: first.start, likeness: likenessOf(fits), ...fits });
       }
     }
+  const isOwn = ({ part, staff }: Candidate) => part === model.part && staff === model.staff;
   found.sort(
-    (a, b) => RANKS.indexOf(a.likeness) - RANKS.indexOf(b.likeness) || b.share - a.share || a.from - b.from,
+    (a, b) =>
+      RANKS.indexOf(a.likeness) - RANKS.indexOf(b.likeness) ||
+      Number(isOwn(b)) - Number(isOwn(a)) ||
+      b.share - a.share ||
+      a.from - b.from,
   );
   const taken: Pick<Candidate, 'part' | 'staff' | 'from' | 'end'>[] = [
     { part: model.part, staff: model.staff, from: model.attacks[0]!.start, end: model.end },
@@ -123,6 +130,7 @@ export function likePassages(
       quarters: (from - result.frame.bars[bar]!.start) / QUARTER,
       likeness,
       share,
+      likely: likeness === 'same' || likeness === 'moved' || (likeness === 'rhythm' && part === model.part),
       note: topOf(pairs[0]![1]).id,
       directives: byRhythm
         ? copiedSigns(signsAt(model), signsAt({ part, staff }), pairs, what)
@@ -216,8 +224,9 @@ function pairedInLine(model: Passage, attacks: readonly Attack[], first: number)
   return { pairs, share, whole: share === 1, end: own.at(-1)!.end };
 }
 
+/** With notes of other lengths two passages are only nearly alike. */
 function likenessOf({ pairs, whole }: Pairs): Likeness {
-  if (!whole) return 'near';
+  if (!whole || !pairs.every(([a, b]) => a.end - a.start === b.end - b.start)) return 'near';
   const [first] = pairs;
   const by = first![1].key - first![0].key;
   if (!pairs.every(([a, b]) => b.key - a.key === by)) return 'rhythm';

@@ -4,6 +4,7 @@ import {
   keyAlter,
   movedBy,
   type Pitch,
+  pitchAt,
   pitchKey,
   STEPS,
   type Step,
@@ -56,17 +57,30 @@ export function intervalOf(edit: PitchEdit, pitch: Pitch, fifths: number): Inter
   }
 }
 
+/** From a written pitch to one so many semitones higher, spelled as near to the signature as can be. */
+export function bySemitones(semitones: number, pitch: Pitch, fifths: number): Interval {
+  const key = pitchKey(pitch) + semitones;
+  // Of the twelve neighbours of a signature on the line of fifths each key has one.
+  const lowest = fifths - 4;
+  const place = lowest + ((((key * 7 - lowest) % 12) + 12) % 12);
+  return { diatonic: diatonicHeight(pitchAt(place, key)) - diatonicHeight(pitch), chromatic: semitones };
+}
+
 /** Two moves in turn. */
 export const after = (first: Interval, second: Interval): Interval => ({
   diatonic: first.diatonic + second.diatonic,
   chromatic: first.chromatic + second.chromatic,
 });
 
-/** From a written pitch to the nearest note of a letter, as the signature has it; up where two are as near. */
-export function toLetter(letter: Step, pitch: Pitch, fifths: number): Interval {
+/**
+ * From a written pitch to the nearest note of a letter, up where two are as near.
+ *
+ * @param alter of that note; as the signature has it where absent
+ */
+export function toLetter(letter: Step, pitch: Pitch, fifths: number, alter?: number): Interval {
   const apart = STEPS.indexOf(letter) - STEPS.indexOf(pitch.step);
   const diatonic = ((apart + 3 + STEPS_IN_OCTAVE) % STEPS_IN_OCTAVE) - 3;
-  return intervalBy(diatonic, pitch, fifths);
+  return intervalBy(diatonic, pitch, fifths, alter);
 }
 
 /** The same to the nearest one above. */
@@ -76,10 +90,14 @@ export function toLetterAbove(letter: Step, pitch: Pitch, fifths: number): Inter
   return intervalBy(diatonic, pitch, fifths);
 }
 
-/** So many steps of a signature. */
-function intervalBy(diatonic: number, pitch: Pitch, fifths: number): Interval {
+/** So many steps of a signature, or to an alteration that it does not have. */
+function intervalBy(diatonic: number, pitch: Pitch, fifths: number, alter?: number): Interval {
   const height = diatonicHeight(pitch) + diatonic;
   const step = STEPS[((height % STEPS_IN_OCTAVE) + STEPS_IN_OCTAVE) % STEPS_IN_OCTAVE]!;
-  const next: Pitch = { step, alter: keyAlter(fifths, step), octave: Math.floor(height / STEPS_IN_OCTAVE) };
+  const next: Pitch = {
+    step,
+    alter: alter ?? keyAlter(fifths, step),
+    octave: Math.floor(height / STEPS_IN_OCTAVE),
+  };
   return { diatonic, chromatic: pitchKey(next) - pitchKey(pitch) };
 }

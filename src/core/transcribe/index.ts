@@ -19,7 +19,7 @@ import type { EventId } from '../model/ids';
 import type { MarkOffer } from '../model/offers';
 import type { Performance, Strand, TextAt } from '../model/performance';
 import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
-import type { Attack, SketchNote } from '../model/sketch';
+import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
 import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
 import { chordOffers } from './chords';
@@ -77,6 +77,8 @@ export interface Transcription {
   form: readonly FormOffer[];
   account: Account;
   keyWhy: string;
+  /** The key that is heard at each beat, in concert pitch; none for a score that was read. */
+  tonality: readonly LocalKey[];
   /** Lyrics that found no note. */
   lostLyrics: TextAt[];
   /** Notes that were decided to stand after the end of the piece. */
@@ -329,6 +331,7 @@ export function* transcribe(
     offset,
     account: accountFor(performance, used, hearings, counts),
     keyWhy,
+    tonality,
     lostLyrics,
     placedBeyond,
   };

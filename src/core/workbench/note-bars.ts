@@ -3,7 +3,7 @@ import type { Desk } from '../clean/desk';
 import { vary } from '../clean/vary';
 import { decidedFor } from '../decisions/decisions';
 import type { Clock } from '../model/clock';
-import type { StrandId } from '../model/ids';
+import { type EventId, eventId, indexOf, type StrandId, wholeStrand } from '../model/ids';
 import { laneName, laneOf, laneValue } from '../model/lanes';
 import type { Strand, TextAt } from '../model/performance';
 import { PERCUSSION_CHANNEL } from '../model/performance';
@@ -35,8 +35,14 @@ export interface StrandBars {
   off: Uint32Array;
   key: Uint8Array;
   velocity: Uint8Array;
+  /** Numbers of their events. */
+  event: Uint32Array;
   lanes: LaneData[];
 }
+
+/** The id of a note of a strand, by its place in the arrays. */
+export const noteOf = ({ id, event }: StrandBars, at: number): EventId =>
+  eventId(wholeStrand(id), event[at]!);
 
 export interface NoteBarsData {
   strands: StrandBars[];
@@ -72,6 +78,7 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
         off: Uint32Array.from(strand.notes, (note) => note.off),
         key: Uint8Array.from(strand.notes, (note) => note.key),
         velocity: Uint8Array.from(strand.notes, (note) => note.velocity),
+        event: Uint32Array.from(strand.notes, (note) => indexOf(note.id)),
         lanes: lanesOf(strand),
       };
     }),
@@ -108,5 +115,6 @@ export const transferable = (data: NoteBarsData): ArrayBufferLike[] =>
     strand.off.buffer,
     strand.key.buffer,
     strand.velocity.buffer,
+    strand.event.buffer,
     ...strand.lanes.flatMap((lane) => [lane.ticks.buffer, lane.values.buffer]),
   ]);

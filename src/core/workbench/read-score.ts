@@ -113,6 +113,7 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
     offset: 0,
     account: accountOf(desk, plans, readings),
     keyWhy: 'From the source.',
+    tonality: [],
     lostLyrics: [],
     placedBeyond: 0,
   };

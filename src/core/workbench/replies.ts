@@ -12,10 +12,12 @@ import type { Groups } from '../model/groups';
 import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
 import type { Interval, Pitch } from '../model/pitch';
 import type { PartGroup, SwingMark, Transposition } from '../model/score';
+import type { Sign } from '../model/signs';
 import type { LaneUse } from '../stock/controllers';
 import type { Inventory } from '../stock/inventory';
 import type { KitUse } from '../stock/kits';
 import type { Account } from '../transcribe';
+import type { Harmony } from './harmony';
 
 /** What a list of jobs says of a file. */
 export interface Opened {
@@ -198,6 +200,12 @@ export interface NoteOrigin {
   milliseconds: number;
   /** As it is written, with the signature there, and where tablature has it; absent for drums, and for what is not in the score. */
   written?: { pitch: Pitch; fifths: number; stop?: Stop };
+  /** Its voice and staff, and how many staves its part is read from; absent for what is not in the score. */
+  line?: { voice: number; staff: number; staves: number };
+  /** Signs that stand at it or its chord, or begin there. */
+  signs?: Sign[];
+  /** Chord and key where it begins, as its part writes them. */
+  harmony?: Harmony;
   /** From where to where it is written, in ticks; absent for what is not in the score. */
   span?: { from: number; to: number };
   /** How far it was moved by decision, in that state. */

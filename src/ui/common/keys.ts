@@ -72,10 +72,20 @@ export const SHORTCUTS = {
 
 export type ShortcutName = keyof typeof SHORTCUTS;
 
-/** What only works on the note bars, where the arrow keys belong to the drawing. */
+/** What only works on the score or the note bars, where the keys belong to the drawing. */
 export const DRAWING_KEYS: [keys: string, does: string][] = [
-  ['← → ↑ ↓', 'Move over the note bars; with Shift farther'],
-  ['. ,', 'Next, previous note of the strand'],
+  ['← → PgUp PgDn', 'On the score: the note before, after, on the staff above, below'],
+  ['Shift ← →', 'On the score: choose up to there; with a click too. Ctrl and a click choose one more'],
+  ['Ctrl A', 'On the score: choose all notes of the part'],
+  ['↑ ↓', 'On the score: a step up, down; with Shift a semitone, with Alt an octave'],
+  ['A … G', 'On the score: to the nearest note of that letter; with Shift one more above'],
+  ['Ctrl ← →', 'On the score and the note bars: earlier, later; with Shift shorter, longer'],
+  ['s', 'On the score: put a sign, a dynamic, a text or syllables'],
+  ['Insert', 'On the score: the same again after it'],
+  ['Delete', 'On the score and the note bars: leave the notes out'],
+  ['← → ↑ ↓', 'On the note bars: move over them; with Shift farther'],
+  ['Alt ↑ ↓', 'On the note bars: the chosen notes a semitone up, down; with Shift an octave'],
+  ['. ,', 'On the note bars: next, previous note of the strand'],
 ];
 
 /** Whether keys go into a text: a tick or a choice takes none. */

@@ -63,6 +63,8 @@ export interface JobActions {
   resume: () => void;
   /** The brief with all that was decided to this moment: what is handed over is made under it. */
   latestBrief: () => Promise<Brief>;
+  /** Waits until the score holds all that was decided to this moment. @returns its revision */
+  whenWritten: () => Promise<number>;
   addSource: (file: { name: string; bytes: Uint8Array }, versionOf: SourceId | null) => Promise<void>;
 }
 
@@ -222,6 +224,23 @@ export function openJob(jobId: string) {
     return kept.brief;
   }
 
+  /** @throws Error where the writing of the score was stopped, or failed */
+  async function whenWritten(): Promise<number> {
+    for (;;) {
+      await keeping;
+      const { directives } = await keptBrief();
+      const { summary, stopped, behind } = get();
+      if (summary && written === JSON.stringify(directives)) return summary.revision;
+      if (stopped) throw new Error(behind ?? 'The writing of the score was stopped.');
+      await new Promise<void>((resolve) => {
+        const unsubscribe = store.subscribe(() => {
+          unsubscribe();
+          resolve();
+        });
+      });
+    }
+  }
+
   /**
    * Decides about time, or about a moment in time as it is heard; what was decided about moments before goes
    * along, as the worker works it out.
@@ -270,6 +289,7 @@ export function openJob(jobId: string) {
       },
       resume: () => void work(get().history.brief, true),
       latestBrief,
+      whenWritten,
       addSource: async (file, versionOf) => {
         const { core } = get();
         const others = get().sources.filter(({ source }) => source === versionOf);

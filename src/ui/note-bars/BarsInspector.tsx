@@ -1,14 +1,17 @@
 'use client';
 
 import { Button } from 'antd';
+import type { Ref } from 'react';
 import { counted } from '../../core/basics/words';
 import { drumSound } from '../../core/instruments/kit';
 import { barAt, positionAt, secondsAt } from '../../core/model/clock';
 import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
-import type { NoteBarsData, StrandBars } from '../../core/workbench/note-bars';
+import { type NoteBarsData, noteOf, type StrandBars } from '../../core/workbench/note-bars';
 import { useSession } from '../job/session';
+import type { NoteEdit } from '../notes/useNoteEdits';
 import { usePlayback } from '../playback/playback';
+import { BarsEditing } from './BarsEditing';
 import { CurveTools } from './CurveTools';
 import styles from './NoteBars.module.css';
 import type { Curve } from './useCurve';
@@ -29,6 +32,7 @@ export function BarsInspector({
   active,
   lane,
   curve,
+  editor,
   onClear,
 }: {
   data: NoteBarsData;
@@ -38,6 +42,8 @@ export function BarsInspector({
   /** The lane that is shown below the strips. */
   lane: string;
   curve: Curve;
+  /** Where the edits of the chosen notes are kept for the keys. */
+  editor: Ref<(edit: NoteEdit) => void>;
   onClear: () => void;
 }) {
   const { take } = useSession('take');
@@ -52,6 +58,12 @@ export function BarsInspector({
         <OneNote data={data} strand={data.strands[only.strand]!} note={only.note} />
       )}
       {chosen.length > 1 && <ManyNotes data={data} notes={notes} count={chosen.length} />}
+      {chosen.length > 0 && (
+        <BarsEditing
+          ids={chosen.map((each) => noteOf(data.strands[each.strand]!, each.note))}
+          editor={editor}
+        />
+      )}
       {chosen.length === 0 && strand && <OneStrand strand={strand} />}
       {chosen.length === 0 && !strand && (
         <p className="soft">

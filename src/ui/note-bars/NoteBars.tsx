@@ -7,14 +7,16 @@ import type { NoteBarsData } from '../../core/workbench/note-bars';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
 import { useOfPerformance } from '../job/session';
+import type { NoteEdit } from '../notes/useNoteEdits';
 import { usePlayback } from '../playback/playback';
+import { barsEditOf } from './BarsEditing';
 import { BarsInspector } from './BarsInspector';
 import { BarsRuler } from './BarsRuler';
 import { BarsToolbar } from './BarsToolbar';
 import { drawCurve, drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT } from './draw';
 import { coloursOf, inkOf, inksOf } from './inks';
 import styles from './NoteBars.module.css';
-import { union } from './picking';
+import { carriedOver, union } from './picking';
 import { drawNotes } from './raster';
 import { StripName } from './StripName';
 import { useCurve } from './useCurve';
@@ -67,6 +69,12 @@ function Drawing({
   const [rows, setRows] = useState(1);
   const [active, setActive] = useState<number | null>(null);
   const [notes, setNotes] = useState<NoteSelection>(NOTHING);
+  // An edit may put notes in another order: those that were chosen stay chosen.
+  const [drawn, setDrawn] = useState(data);
+  if (drawn !== data) {
+    setDrawn(data);
+    setNotes(carriedOver(notes, drawn, data));
+  }
   // Bars chosen before this view was left are still what playback goes by.
   const [bars, setBars] = useState<readonly [number, number] | null>(() =>
     playback.range
@@ -284,7 +292,17 @@ function Drawing({
       look({ ...view.current, start: strand.on[next]! - size.width * 0.3 * view.current.ticksPerPixel });
   };
 
+  const editor = useRef<((edit: NoteEdit) => void) | null>(null);
+
   const onKeyDown = (event: React.KeyboardEvent) => {
+    const edit = notes.size > 0 ? barsEditOf(event) : undefined;
+    if (edit && editor.current) {
+      event.preventDefault();
+      event.stopPropagation();
+      editor.current(edit);
+      if (edit === 'leave-out') setNotes(NOTHING);
+      return;
+    }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     const now = view.current;
     const across = size.width * (event.shiftKey ? 0.8 : 0.15) * now.ticksPerPixel;
@@ -375,7 +393,7 @@ function Drawing({
           aria-roledescription="drawing"
           // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing takes keys
           tabIndex={0}
-          aria-label="Notes over time. Arrows move, plus and minus zoom, full stop and comma step from note to note."
+          aria-label="Notes over time. Arrows move, plus and minus zoom, full stop and comma step from note to note. With Alt, up and down move the chosen notes by a semitone; with Control, left and right move them in time, with Shift too they change their length; Delete leaves them out."
           className={styles.strips}
           {...pointing}
           onKeyDown={onKeyDown}
@@ -407,6 +425,7 @@ function Drawing({
         active={active}
         lane={shownLane}
         curve={curve}
+        editor={editor}
         onClear={() => {
           setNotes(NOTHING);
           clearBars();

@@ -1,3 +1,4 @@
+import type { NoteBarsData } from '../../core/workbench/note-bars';
 import { notesBetween } from './raster';
 import { keyOfY, type NoteSelection, type Strip, tickOfX, type View } from './view';
 
@@ -61,4 +62,26 @@ export function union(a: NoteSelection, b: NoteSelection): NoteSelection {
   const all = new Map([...a].map(([strand, notes]) => [strand, new Set(notes)]));
   for (const [strand, notes] of b) all.set(strand, new Set([...(all.get(strand) ?? []), ...notes]));
   return all;
+}
+
+/** The same notes of another state, by their events; those that are gone are let go. */
+export function carriedOver(
+  notes: NoteSelection,
+  before: Pick<NoteBarsData, 'strands'>,
+  now: Pick<NoteBarsData, 'strands'>,
+): NoteSelection {
+  const out = new Map<number, Set<number>>();
+  for (const [index, own] of notes) {
+    const was = before.strands[index]!;
+    const at = now.strands.findIndex(({ id }) => id === was.id);
+    const is = now.strands[at];
+    if (!is) continue;
+    const wanted = new Set([...own].map((note) => was.event[note]));
+    const found = new Set<number>();
+    is.event.forEach((event, note) => {
+      if (wanted.has(event)) found.add(note);
+    });
+    if (found.size > 0) out.set(at, found);
+  }
+  return out;
 }

@@ -5,26 +5,26 @@ import { Button, Checkbox, Select, Space, Spin, Tabs } from 'antd';
 import { useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
-import { eventOfNote, isAdded, type PartId } from '../../core/model/ids';
-import { keyName, pitchName } from '../../core/model/pitch';
+import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
 import type { NoteOrigin } from '../../core/workbench/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
-import { leadText, signatureName } from '../common/names';
+import { signatureName } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { PitchView } from '../engraving/pitchView';
 import { useOfScore, useSession } from '../job/session';
+import { FindPanel } from './FindPanel';
 import { MarksPanel } from './MarksPanel';
+import { NotePanel } from './NotePanel';
 import styles from './NotesStage.module.css';
-import { PitchTools } from './PitchTools';
 import { RepeatsPanel } from './RepeatsPanel';
-import { ScoreView } from './ScoreView';
-import { StringPicker } from './StringPicker';
+import { type Choosing, ScoreView } from './ScoreView';
 import { type NoteEdit, useNoteEdits } from './useNoteEdits';
 
 const SCALES = [20, 25, 30, 35, 40, 48, 56, 68, 80];
 const USUAL_SCALE = 3;
+const NO_ORIGINS: readonly NoteOrigin[] = [];
 /** More parts than this are not shown at first: nobody reads them all at once. */
 const SHOWN_AT_FIRST = 20;
 
@@ -37,11 +37,13 @@ const KEYS = [false, true].flatMap((minor) =>
 
 /** The engraved score, with the decisions that shape it. */
 export function NotesStage() {
-  const { summary } = useSession('summary');
+  const { core, summary } = useSession('core', 'summary');
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const [hidden, setHidden] = useState<ReadonlySet<StrandId> | null>(null);
   const [size, setSize] = useState(USUAL_SCALE);
-  const [selected, setSelected] = useState<string | null>(null);
+  const [focus, setFocus] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<readonly EventId[]>([]);
+  const [tab, setTab] = useState('note');
 
   // Parts are remembered by their leading strand, since part ids follow the order.
   const off = useMemo(
@@ -59,16 +61,50 @@ export function NotesStage() {
     const systems = [...(sheet.current?.querySelectorAll<HTMLElement>('[data-from]') ?? [])];
     systems.findLast(({ dataset }) => Number(dataset.from) <= bar)?.scrollIntoView({ block: 'start' });
   };
-  const note = selected === null ? null : eventOfNote(selected);
-  const { data } = useOfScore(['origin', note], async (core, revision) =>
-    note === null ? null : core.origin(revision, { note }),
+  const { data: origins = NO_ORIGINS } = useOfScore(['origins', chosen], async (core, revision) =>
+    chosen.length === 0 ? NO_ORIGINS : core.origins(revision, { notes: chosen }),
   );
-  const origin = note === null ? null : (data ?? null);
-  const editNote = useNoteEdits(origin);
-  const edit = (wanted: NoteEdit) => {
-    editNote(wanted);
-    if (wanted === 'leave-out') setSelected(null);
+  const told = chosen.length === 0 ? NO_ORIGINS : origins;
+  const editNotes = useNoteEdits(told);
+  const clear = () => {
+    setFocus(null);
+    setChosen([]);
   };
+  const edit = (wanted: NoteEdit) => {
+    editNotes(wanted);
+    if (wanted === 'leave-out') clear();
+  };
+
+  const select = async (id: string | null, how: Choosing) => {
+    const event = id === null ? null : eventOfNote(id);
+    if (id === null || event === null) return clear();
+    setFocus(id);
+    setTab('note');
+    const from = focus === null ? null : eventOfNote(focus);
+    if (how === 'one-more')
+      return setChosen((before) =>
+        before.includes(event) ? before.filter((each) => each !== event) : [...before, event],
+      );
+    if (how === 'only' || from === null || !summary) return setChosen([event]);
+    // Up to there from the first that was chosen, which stays the first.
+    const anchor = chosen[0] ?? from;
+    const between = await core.between(summary.revision, { from: anchor, to: event });
+    setChosen([anchor, ...between.filter((each) => each !== anchor)]);
+  };
+
+  /** All notes of the parts of those that are chosen, or of all in view. */
+  const chooseAll = async () => {
+    if (!summary) return;
+    const own = summary.parts.filter(({ strands }) =>
+      told.some(({ strandId }) => strands.includes(strandId)),
+    );
+    const parts = own.length > 0 ? own.map(({ id }) => id) : shownIds;
+    setChosen(await core.findNotes(summary.revision, { parts, from: 0, to: summary.bars.length }));
+  };
+
+  const score = useRef<HTMLDivElement>(null);
+  const signField = useRef<{ focus: () => void }>(null);
+  const toScore = () => score.current?.focus();
 
   useKeys({
     larger: () => setSize((before) => Math.min(before + 1, SCALES.length - 1)),
@@ -138,9 +174,16 @@ export function NotesStage() {
               parts={shownIds}
               staves={staves}
               scale={SCALES[size]!}
-              selected={selected}
-              onSelect={setSelected}
+              box={score}
+              focus={focus}
+              chosen={chosen}
+              onSelect={select}
               onEdit={edit}
+              onSign={() => {
+                setTab('note');
+                signField.current?.focus();
+              }}
+              onAll={chooseAll}
             />
           )}
         </div>
@@ -148,11 +191,29 @@ export function NotesStage() {
       <aside className={styles.inspector} aria-label="Inspector">
         <Tabs
           size="small"
+          tabBarGutter={14}
+          activeKey={tab}
+          onChange={setTab}
           items={[
             {
               key: 'note',
-              label: 'Note',
-              children: <NoteView origin={origin} onEdit={edit} />,
+              label: chosen.length > 1 ? `Notes ${chosen.length}` : 'Note',
+              forceRender: true,
+              children: <NotePanel origins={told} signField={signField} onEdit={edit} onDone={toScore} />,
+            },
+            {
+              key: 'find',
+              label: 'Find',
+              children: (
+                <FindPanel
+                  parts={shownIds}
+                  onChoose={(notes) => {
+                    setFocus(null);
+                    setChosen(notes);
+                    setTab('note');
+                  }}
+                />
+              ),
             },
             {
               key: 'marks',
@@ -223,97 +284,4 @@ function autoKeyLabel(summary: ReturnType<typeof useSession>['summary']): string
   const found = signatureName(fifths, minor);
   const more = changes > 0 ? `, ${counted(changes, 'change')}` : '';
   return `${summary.keyWhy.startsWith('From the source') ? 'Source' : 'Estimate'}: ${found}${more}`;
-}
-
-/** What the source says of the selected note. */
-function NoteView({ origin, onEdit }: { origin: NoteOrigin | null; onEdit: (edit: NoteEdit) => void }) {
-  const { summary, stock } = useSession('summary', 'stock');
-  const part = summary?.parts.find((each) => origin !== null && each.strands.includes(origin.strandId));
-  return (
-    <div aria-live="polite">
-      {!origin && (
-        <>
-          <p className="soft">Choose a note to see where it comes from.</p>
-          {summary && summary.account.unwritable > 0 && (
-            <p className="rubric">
-              {counted(summary.account.unwritable, 'note')} below C0 or above B9 cannot be written. Such notes
-              are most often key switches.
-            </p>
-          )}
-          {summary && summary.lostLyrics > 0 && (
-            <p className="rubric">{counted(summary.lostLyrics, 'syllable')} found no note to hang under.</p>
-          )}
-        </>
-      )}
-      {origin && (
-        <>
-          <h2>
-            {origin.written ? pitchName(origin.written.pitch) : keyName(origin.key)} in {part?.name}
-          </h2>
-          <dl className="figures">
-            {origin.written && (
-              <>
-                <dt>Sounds</dt>
-                <dd>{keyName(origin.key)}</dd>
-              </>
-            )}
-            <dt>Source</dt>
-            <dd>
-              “{origin.strand}”, track {origin.track}, channel {origin.channel}
-            </dd>
-            <dt>Played at</dt>
-            <dd>
-              bar {summary?.bars[origin.bar]}, beat {origin.beat}
-              {origin.offset > 0 && ` and ${origin.offset} ticks`}
-            </dd>
-            <dt>Time</dt>
-            <dd>
-              {origin.seconds.toFixed(3)} s, tick {origin.on}
-            </dd>
-            <dt>Held</dt>
-            <dd>
-              {Math.round(origin.milliseconds)} ms, {origin.off - origin.on} ticks
-            </dd>
-            <dt>Velocity</dt>
-            <dd>{origin.velocity}</dd>
-          </dl>
-          {origin.written && <PitchTools id={origin.id} onEdit={onEdit} />}
-          {part?.frets && part.frets.show !== 'staff' && <StringPicker origin={origin} part={part} />}
-          {stock.kind !== 'musicxml' && (
-            <div className={styles.pitch} role="toolbar" aria-label="The note itself">
-              <Button size="small" onClick={() => onEdit('leave-out')}>
-                Leave the note out
-              </Button>
-              {origin.span && (
-                <Button size="small" title="Insert" onClick={() => onEdit('again')}>
-                  Again after it
-                </Button>
-              )}
-              <Select
-                size="small"
-                aria-label="Copy the note to a part"
-                placeholder="Copy to…"
-                style={{ width: 150 }}
-                popupMatchSelectWidth={false}
-                value={null}
-                options={(summary?.parts ?? [])
-                  .filter(({ leader }) => !isAdded(leader) && leader !== part?.leader)
-                  .map(({ name, leader }) => ({ value: leader, label: name }))}
-                onChange={(copyTo: StrandId | null) => copyTo && onEdit({ copyTo })}
-              />
-            </div>
-          )}
-          <p className="soft">
-            Keys: ↑ ↓ a step, with Shift a semitone, with Alt an octave; A to G the nearest note of that
-            letter, with Shift one more above; Insert the same again after it; Delete leaves it out.
-          </p>
-          {part && (
-            <p className="soft">
-              {part.why} {leadText(part.leads)}
-            </p>
-          )}
-        </>
-      )}
-    </div>
-  );
 }

@@ -15,17 +15,17 @@ const EDITS: { edit: PitchEdit; label: string; words: string }[] = [
   { edit: 'respell', label: 'Spell otherwise', words: 'Spell otherwise, the sound stays' },
 ];
 
-/** Moves one note, as it is written and as it sounds, or spells it otherwise. */
-export function PitchTools({ id, onEdit }: { id: EventId; onEdit: (edit: NoteEdit) => void }) {
+/** Moves notes, as they are written and as they sound, or spells them otherwise. */
+export function PitchTools({ ids, onEdit }: { ids: readonly EventId[]; onEdit: (edit: NoteEdit) => void }) {
   const { decisions } = useSession('decisions');
   return (
-    <div className={styles.pitch} role="toolbar" aria-label="Pitch of the note">
+    <div className={styles.pitch} role="toolbar" aria-label="Pitch">
       {EDITS.map(({ edit, label, words }) => (
         <Button key={edit} size="small" aria-label={words} title={words} onClick={() => onEdit(edit)}>
           {label}
         </Button>
       ))}
-      {decisions.pitches.has(id) && (
+      {ids.some((id) => decisions.pitches.has(id)) && (
         <Button size="small" onClick={() => onEdit('as-it-came')}>
           As it came
         </Button>

@@ -1,8 +1,17 @@
 'use client';
 
-import { type KeyboardEvent, type MouseEvent, useCallback, useEffect, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type MouseEvent,
+  type RefObject,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import type { SystemPlan } from '../../core/engrave/systems';
-import type { PartId } from '../../core/model/ids';
+import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
 import { nextTask } from '../common/nextTask';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
@@ -23,6 +32,39 @@ const FAR = '4000px 0px';
 const LOOSER = 0.9;
 const LOOSEST = 0.5;
 
+type Way = 'next' | 'last' | 'above' | 'below';
+const WAYS: Readonly<Record<string, Way>> = {
+  ArrowRight: 'next',
+  ArrowLeft: 'last',
+  PageUp: 'above',
+  PageDown: 'below',
+};
+
+const staffOf = (note: Element | undefined): string | null =>
+  note?.closest('g.staff')?.getAttribute('data-n') ?? null;
+
+/** The note beside one on its staff, or the nearest one on the staff above or below; the first where there is none yet. */
+function neighbour(score: Element, id: string | null, way: Way): Element | undefined {
+  const notes = [...score.querySelectorAll('g.note')];
+  const at = notes.findIndex((note) => note.id === id);
+  const from = notes[at];
+  if (!from) return notes[0];
+  const staff = staffOf(from);
+  if (way === 'next') return notes.find((note, index) => index > at && staffOf(note) === staff);
+  if (way === 'last') return notes.findLast((note, index) => index < at && staffOf(note) === staff);
+  const middle = (note: Element) => {
+    const { left, width } = note.getBoundingClientRect();
+    return left + width / 2;
+  };
+  const own = [...(from.closest('g.system')?.querySelectorAll('g.note') ?? [])];
+  const numbers = [...new Set(own.map((note) => Number(staffOf(note))))].sort((a, b) => a - b);
+  const wanted = numbers[numbers.indexOf(Number(staff)) + (way === 'above' ? -1 : 1)];
+  const x = middle(from);
+  return own
+    .filter((note) => Number(staffOf(note)) === wanted)
+    .sort((a, b) => Math.abs(middle(a) - x) - Math.abs(middle(b) - x))[0];
+}
+
 const countSystems = (svg: string): number => svg.split('class="system"').length - 1;
 
 interface Props {
@@ -30,14 +72,34 @@ interface Props {
   staves: number;
   /** Percent of the engraver's own size. */
   scale: number;
-  selected: string | null;
-  onSelect: (noteId: string | null) => void;
+  /** The score itself, which has the keys. */
+  box: RefObject<HTMLDivElement | null>;
+  /** The note that was chosen last. */
+  focus: string | null;
+  chosen: readonly EventId[];
+  onSelect: (noteId: string | null, how: Choosing) => void;
   onEdit: (edit: NoteEdit) => void;
+  /** A sign is to be put. */
+  onSign: () => void;
+  onAll: () => void;
 }
 
+/** A note is chosen alone, beside the others, or with all up to it. */
+export type Choosing = 'only' | 'one-more' | 'up-to';
+
 /** The score in systems, engraved as they scroll into view. */
-export function ScoreView({ parts, staves, scale, selected, onSelect, onEdit }: Props) {
-  const frame = useRef<HTMLDivElement>(null);
+export function ScoreView({
+  parts,
+  staves,
+  scale,
+  box: frame,
+  focus,
+  chosen,
+  onSelect,
+  onEdit,
+  onSign,
+  onAll,
+}: Props) {
   const [width, setWidth] = useState(0);
   const [fill, setFill] = useState(1);
   const { concert } = usePitchView();
@@ -55,33 +117,42 @@ export function ScoreView({ parts, staves, scale, selected, onSelect, onEdit }: 
     const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
     observer.observe(element);
     return () => observer.disconnect();
-  }, []);
+  }, [frame]);
 
   // Where the estimate put more bars in a system than fit, all systems are planned a little looser.
   const onOverflow = useCallback(() => setFill((before) => Math.max(LOOSEST, before * LOOSER)), []);
 
   const onClick = (event: MouseEvent) => {
     const note = (event.target as Element).closest('g.note');
-    onSelect(note?.id ?? null);
+    const { shiftKey, ctrlKey, metaKey } = event;
+    onSelect(note?.id ?? null, shiftKey ? 'up-to' : ctrlKey || metaKey ? 'one-more' : 'only');
   };
 
   const onKeyDown = (event: KeyboardEvent<HTMLDivElement>) => {
-    if (event.key === 'Escape') return onSelect(null);
-    const edit = selected === null ? undefined : editOf(event);
+    if (event.key === 'Escape') return onSelect(null, 'only');
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') {
+      event.preventDefault();
+      return onAll();
+    }
+    if (chosen.length > 0 && event.key === 's' && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      return onSign();
+    }
+    const edit = chosen.length === 0 ? undefined : editOf(event);
     if (edit) {
       event.preventDefault();
       return onEdit(edit);
     }
-    if (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft') return;
+    const way = WAYS[event.key];
+    if (!way) return;
     event.preventDefault();
-    const notes = [...event.currentTarget.querySelectorAll('g.note')];
-    const at = notes.findIndex((note) => note.id === selected);
-    const next = notes[event.key === 'ArrowRight' ? at + 1 : Math.max(0, at - 1)];
+    const next = neighbour(event.currentTarget, focus, way);
     if (!next) return;
-    onSelect(next.id);
+    onSelect(next.id, event.shiftKey ? 'up-to' : 'only');
     next.scrollIntoView({ block: 'nearest' });
   };
 
+  const marked = useMemo(() => new Set(chosen), [chosen]);
   return (
     <div
       ref={frame}
@@ -89,7 +160,7 @@ export function ScoreView({ parts, staves, scale, selected, onSelect, onEdit }: 
       // biome-ignore lint/a11y/noNoninteractiveTabindex: arrow keys walk from note to note
       tabIndex={0}
       role="application"
-      aria-label="Score. Left and right arrow keys go from note to note; up and down move one by a step, with Shift by a semitone, with Alt by an octave; a letter makes it the nearest note of that letter, with Shift it adds one above; Insert plays it again after it; Delete leaves it out."
+      aria-label="Score. Left and right arrow keys go from note to note, page up and down to the staff above and below; up and down move one by a step, with Shift by a semitone, with Alt by an octave; a letter makes it the nearest note of that letter, with Shift it adds one above; with Control, left and right move it in time, with Shift too they change its length; S puts a sign; with Shift, left and right choose more notes; Insert plays it again after it; Delete leaves it out."
       onClick={onClick}
       onKeyDown={onKeyDown}
     >
@@ -101,7 +172,7 @@ export function ScoreView({ parts, staves, scale, selected, onSelect, onEdit }: 
           width={width}
           scale={scale}
           expected={(staves * STAFF_ROOM + 4) * space}
-          selected={selected}
+          chosen={marked}
           onOverflow={onOverflow}
         />
       ))}
@@ -115,7 +186,7 @@ interface SystemProps {
   width: number;
   scale: number;
   expected: number;
-  selected: string | null;
+  chosen: ReadonlySet<EventId>;
   onOverflow: () => void;
 }
 
@@ -131,7 +202,7 @@ function useNearness(box: React.RefObject<HTMLDivElement | null>, rootMargin: st
   return near;
 }
 
-function System({ plan, parts, width, scale, expected, selected, onOverflow }: SystemProps) {
+function System({ plan, parts, width, scale, expected, chosen, onOverflow }: SystemProps) {
   const box = useRef<HTMLDivElement>(null);
   const isNear = useNearness(box, NEAR);
   const isHeld = useNearness(box, FAR);
@@ -188,7 +259,7 @@ function System({ plan, parts, width, scale, expected, selected, onOverflow }: S
         </p>
       )}
       {picture && <Engraving svg={picture} />}
-      <Marker box={box} noteId={selected} drawn={picture} />
+      <Markers box={box} chosen={chosen} drawn={picture} />
     </div>
   );
 }
@@ -198,32 +269,51 @@ function abortable() {
   return { signal: controller.signal, abort: () => controller.abort() };
 }
 
-/** A frame around the selected note; the note itself stays ink. */
-function Marker({
+interface Frame {
+  id: string;
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
+/** Frames around the chosen notes; the notes themselves stay ink. */
+function Markers({
   box,
-  noteId,
+  chosen,
   drawn,
 }: {
-  box: React.RefObject<HTMLDivElement | null>;
-  noteId: string | null;
-  /** What is drawn in the box; with another picture the note stands elsewhere. */
+  box: RefObject<HTMLDivElement | null>;
+  chosen: ReadonlySet<EventId>;
+  /** What is drawn in the box; with another picture the notes stand elsewhere. */
   drawn: unknown;
 }) {
-  const [place, setPlace] = useState<{ left: number; top: number; width: number; height: number } | null>(
-    null,
-  );
+  const [frames, setFrames] = useState<readonly Frame[]>([]);
   useEffect(() => {
-    const note =
-      noteId && drawn ? box.current?.querySelector(`g.note[id="${CSS.escape(noteId)}"] .notehead`) : null;
-    if (!note || !box.current) return setPlace(null);
+    if (!box.current || !drawn || chosen.size === 0) return setFrames([]);
     const outer = box.current.getBoundingClientRect();
-    const inner = note.getBoundingClientRect();
-    setPlace({
-      left: inner.left - outer.left - 4,
-      top: inner.top - outer.top - 4,
-      width: inner.width + 8,
-      height: inner.height + 8,
+    const own = [...box.current.querySelectorAll('g.note')].filter(({ id }) => {
+      const event = eventOfNote(id);
+      return event !== null && chosen.has(event);
     });
-  }, [noteId, box, drawn]);
-  return place && <span className={styles.marker} style={place} aria-hidden />;
+    setFrames(
+      own.flatMap((note): Frame[] => {
+        const head = note.querySelector('.notehead');
+        if (!head) return [];
+        const { left, top, width, height } = head.getBoundingClientRect();
+        return [
+          {
+            id: note.id,
+            left: left - outer.left - 4,
+            top: top - outer.top - 4,
+            width: width + 8,
+            height: height + 8,
+          },
+        ];
+      }),
+    );
+  }, [chosen, box, drawn]);
+  return frames.map(({ id, ...style }) => (
+    <span key={id} className={styles.marker} style={style} aria-hidden />
+  ));
 }

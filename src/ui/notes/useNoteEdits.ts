@@ -1,85 +1,221 @@
-import type { KeyboardEvent } from 'react';
+import { type KeyboardEvent, useRef } from 'react';
 import type { PlainDirective } from '../../core/decisions/kinds';
-import { after, intervalOf, type PitchEdit, toLetter, toLetterAbove } from '../../core/edit/pitches';
-import { addedNoteId, type StrandId } from '../../core/model/ids';
-import { type Interval, movedBy, STEPS, type Step } from '../../core/model/pitch';
+import {
+  after,
+  bySemitones,
+  intervalOf,
+  type PitchEdit,
+  toLetter,
+  toLetterAbove,
+} from '../../core/edit/pitches';
+import type { Arrangement } from '../../core/edit/rearrange';
+import { addedNoteId, type EventId, type StrandId } from '../../core/model/ids';
+import { type Interval, movedBy, type Pitch, STEPS, type Step } from '../../core/model/pitch';
+import { isSpanning, isWorded, type Sign } from '../../core/model/signs';
 import type { NoteOrigin } from '../../core/workbench/replies';
 import { useSession } from '../job/session';
 
-/** What can be done to one note on the page. */
+/** What can be done to chosen notes on the page. */
 export type NoteEdit =
   | PitchEdit
   | 'as-it-came'
   | 'leave-out'
-  /** The same note again where it ends. */
+  /** The same notes again where they end. */
   | 'again'
-  /** To the nearest note of a letter. */
-  | { letter: Step }
-  /** A note of a letter above it, at the same time. */
+  | 'join'
+  | 'strike-again'
+  /** To the nearest note of a letter, or of a letter and its accidental. */
+  | { letter: Step; alter?: number }
+  /** A note of a letter above each, at the same time. */
   | { above: Step }
-  /** The same note in another part. */
-  | { copyTo: StrandId };
+  /** The same notes in another strand, or so many ticks later; what stands there can make room. */
+  | { copy: { to?: StrandId; later: number; instead: boolean } }
+  /** By semitones, spelled as the key has it. */
+  | { semitones: number }
+  | { arrangement: Arrangement; both: boolean }
+  /** What sounds alone, by milliseconds at its beginning and its end. */
+  | { nudge: { on: number; off: number } }
+  | { velocity: { to?: number; by?: number } }
+  | { voice: 1 | 2 | null }
+  | { staff: 1 | 2 | null }
+  /** Puts a sign at each, or from the first to the last of a part; takes it off; null as found. */
+  | { sign: Sign; put: boolean | null; text?: string };
 
 const UNMOVED: Interval = { diatonic: 0, chromatic: 0 };
 /** Keys of MIDI. */
 const LAST_KEY = 127;
 
-/** Does something to a note, as a decision. */
-export function useNoteEdits(origin: NoteOrigin | null): (edit: NoteEdit) => void {
-  const { take, amend, decisions, stock } = useSession('take', 'amend', 'decisions', 'stock');
-  /** One note more, like this one but for what is said. */
-  const add = (like: NoteOrigin, change: { strand?: StrandId; by?: number; later?: number }) => {
-    const key = like.key + (change.by ?? 0);
-    if (stock.kind === 'musicxml' || key < 0 || key > LAST_KEY) return;
-    const strand = change.strand ?? like.strandId;
-    const later = change.later ?? 0;
-    amend(({ added }): PlainDirective[] => [
-      {
-        kind: 'add',
-        note: addedNoteId(strand, added.keys()),
-        strand,
-        on: like.on + later,
-        off: like.off + later,
-        key,
-        velocity: like.velocity,
-      },
-    ]);
+/** Does something to notes, as one step of decisions. */
+export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) => void {
+  const { core, take, amend, decisions, stock, summary, whenWritten } = useSession(
+    'core',
+    'take',
+    'amend',
+    'decisions',
+    'stock',
+    'summary',
+    'whenWritten',
+  );
+  /** Edits that are worked out from the score as it stands wait for each other. */
+  const queue = useRef(Promise.resolve());
+  const isScore = stock.kind === 'musicxml';
+  const notes = origins.map(({ id }) => id);
+
+  const workOut = (request: object) => {
+    queue.current = queue.current
+      .then(async () => take(...(await core.editNotes(await whenWritten(), { notes, ...request }))))
+      // The page says by itself that the score could not be written.
+      .catch(() => {});
   };
-  return (edit) => {
-    if (!origin) return;
-    const { id: note, written, moved, span } = origin;
-    if (edit === 'leave-out') {
-      if (stock.kind !== 'musicxml') take({ kind: 'drop', note, out: true });
-      return;
-    }
-    if (edit === 'again') {
-      if (span) add(origin, { later: span.to - span.from });
-      return;
-    }
-    if (typeof edit === 'object' && 'copyTo' in edit) return add(origin, { strand: edit.copyTo });
-    if (!written) return;
-    const now = decisions.pitches.get(note) ?? UNMOVED;
-    // What was decided since the score was written counts already.
+
+  /** The written pitch with all that was decided since the score was written, and how far it was moved in all. */
+  const standing = ({ id, written, moved }: NoteOrigin) => {
+    const now = decisions.pitches.get(id) ?? UNMOVED;
     const since = { diatonic: now.diatonic - moved.diatonic, chromatic: now.chromatic - moved.chromatic };
-    const pitch = movedBy(written.pitch, since);
-    if (typeof edit === 'object' && 'above' in edit)
-      return add(origin, {
-        by: since.chromatic + toLetterAbove(edit.above, pitch, written.fifths).chromatic,
+    return written && { now, since, pitch: movedBy(written.pitch, since), fifths: written.fifths };
+  };
+
+  const move = (by: (pitch: Pitch, fifths: number) => Interval | null) =>
+    take(
+      ...origins.flatMap((origin): PlainDirective[] => {
+        const stands = standing(origin);
+        if (!stands) return [];
+        const interval = by(stands.pitch, stands.fifths);
+        const to = interval ? after(stands.now, interval) : UNMOVED;
+        return [{ kind: 'pitch', note: origin.id, steps: to.diatonic, semitones: to.chromatic }];
+      }),
+    );
+
+  const chromatically = (semitones: number) =>
+    take(
+      ...origins.flatMap((origin): PlainDirective[] => {
+        const now = decisions.pitches.get(origin.id) ?? UNMOVED;
+        const chromatic = now.chromatic + semitones;
+        const key = origin.key - origin.moved.chromatic + chromatic;
+        if (key < 0 || key > LAST_KEY) return [];
+        const stands = standing(origin);
+        // What is not on paper has no letter to keep.
+        const steps = stands
+          ? bySemitones(semitones, stands.pitch, stands.fifths).diatonic
+          : Math.round((7 * semitones) / 12);
+        return [{ kind: 'pitch', note: origin.id, steps: now.diatonic + steps, semitones: chromatic }];
+      }),
+    );
+
+  const addAbove = (letter: Step) =>
+    amend(({ added }): PlainDirective[] => {
+      const known = new Set(added.keys());
+      return origins.flatMap((origin): PlainDirective[] => {
+        const stands = standing(origin);
+        if (!stands || isScore) return [];
+        const by = toLetterAbove(letter, stands.pitch, stands.fifths).chromatic;
+        const key = origin.key + stands.since.chromatic + by;
+        if (key > LAST_KEY) return [];
+        const note = addedNoteId(origin.strandId, known);
+        known.add(note);
+        const { strandId: strand, on, off, velocity } = origin;
+        return [{ kind: 'add', note, strand, on, off, key, velocity }];
       });
-    const by =
-      typeof edit === 'object'
-        ? toLetter(edit.letter, pitch, written.fifths)
-        : edit === 'as-it-came'
-          ? null
-          : intervalOf(edit, pitch, written.fifths);
-    const to = by ? after(now, by) : UNMOVED;
-    take({ kind: 'pitch', note, steps: to.diatonic, semitones: to.chromatic });
+    });
+
+  const line = (change: { voice: 1 | 2 | null } | { staff: 1 | 2 | null }) =>
+    take(
+      ...notes.map(
+        (note): PlainDirective => ({ kind: 'line', note, ...decisions.lines.get(note), ...change }),
+      ),
+    );
+
+  /** Parts of the chosen notes, each with its own in the order of the page. */
+  const byPart = (): NoteOrigin[][] => {
+    const groups = new Map<unknown, NoteOrigin[]>();
+    for (const origin of origins) {
+      const part = summary?.parts.find(({ strands }) => strands.includes(origin.strandId));
+      groups.set(part, [...(groups.get(part) ?? []), origin]);
+    }
+    const placeOf = ({ span, on }: NoteOrigin) => span?.from ?? on;
+    return [...groups.values()].map((own) =>
+      own.toSorted((a, b) => placeOf(a) - placeOf(b) || b.key - a.key),
+    );
+  };
+
+  const putSign = (sign: Sign, put: boolean | null, text?: string) => {
+    const said = (note: EventId, more: { until?: EventId; text?: string } = {}): PlainDirective => ({
+      kind: 'sign',
+      note,
+      sign,
+      put,
+      ...more,
+    });
+    if (!put) return take(...notes.map((note) => said(note)));
+    if (sign === 'lyric') {
+      const syllables = (text ?? '').split(/\s+/).filter(Boolean);
+      return take(
+        ...byPart().flatMap((own) =>
+          own.slice(0, syllables.length).map(({ id }, at) => said(id, { text: syllables[at]! })),
+        ),
+      );
+    }
+    if (isWorded(sign))
+      return take(...byPart().map((own) => said(own[0]!.id, text === undefined ? {} : { text })));
+    if (isSpanning(sign))
+      return take(
+        ...byPart().flatMap((own) => (own.length > 1 ? [said(own[0]!.id, { until: own.at(-1)!.id })] : [])),
+      );
+    return take(...notes.map((note) => said(note)));
+  };
+
+  return (edit) => {
+    if (origins.length === 0) return;
+    if (typeof edit === 'string') {
+      switch (edit) {
+        case 'leave-out':
+          if (!isScore) take(...notes.map((note): PlainDirective => ({ kind: 'drop', note, out: true })));
+          return;
+        case 'again': {
+          const spans = origins.flatMap(({ span }) => span ?? []);
+          const later = Math.max(...spans.map(({ to }) => to)) - Math.min(...spans.map(({ from }) => from));
+          if (!isScore && spans.length > 0) workOut({ edit: 'copy', later });
+          return;
+        }
+        case 'join':
+        case 'strike-again':
+          if (!isScore) workOut({ edit });
+          return;
+        case 'as-it-came':
+          return move(() => null);
+        default:
+          return move((pitch, fifths) => intervalOf(edit, pitch, fifths));
+      }
+    }
+    if ('letter' in edit) {
+      const { letter, alter } = edit;
+      return move((pitch, fifths) => toLetter(letter, pitch, fifths, alter));
+    }
+    if ('semitones' in edit) return chromatically(edit.semitones);
+    if ('above' in edit) return addAbove(edit.above);
+    if ('sign' in edit) return putSign(edit.sign, edit.put, edit.text);
+    if ('voice' in edit) return line({ voice: edit.voice });
+    if ('staff' in edit) return line({ staff: edit.staff });
+    if (isScore) return;
+    if ('copy' in edit) {
+      const { to, later, instead } = edit.copy;
+      return workOut({ edit: 'copy', ...(to && { strand: to }), later, instead });
+    }
+    if ('nudge' in edit) return workOut({ edit: 'nudge', ...edit.nudge });
+    if ('arrangement' in edit) return workOut({ edit: 'arrange', ...edit });
+    const { to, by } = edit.velocity;
+    workOut({ edit: 'velocity', ...(to !== undefined && { velocity: to }), ...(by !== undefined && { by }) });
   };
 }
 
-/** What a key does to the chosen note; undefined for keys that do nothing to it. */
+/** What a key does to the chosen notes; undefined for keys that do nothing to them. */
 export function editOf({ key, shiftKey, altKey, ctrlKey, metaKey }: KeyboardEvent): NoteEdit | undefined {
-  if (ctrlKey || metaKey) return undefined;
+  if (ctrlKey || metaKey) {
+    if (key !== 'ArrowLeft' && key !== 'ArrowRight') return undefined;
+    const goes = key === 'ArrowRight';
+    const arrangement = shiftKey ? (goes ? 'longer' : 'shorter') : goes ? 'later' : 'earlier';
+    return { arrangement, both: true };
+  }
   if (key === 'Delete' || key === 'Backspace') return 'leave-out';
   if (key === 'Insert') return 'again';
   const letter = STEPS.find((step) => step === key.toUpperCase());

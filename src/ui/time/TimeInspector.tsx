@@ -79,7 +79,7 @@ function NoteView({ part, selected }: Props) {
     async (worker, revision) => ({
       note,
       reading: await worker.reading(revision, { note }),
-      origin: await worker.origin(revision, { note }),
+      origin: (await worker.origins(revision, { notes: [note] }))[0],
     }),
     asked,
   );

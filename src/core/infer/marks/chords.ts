@@ -1,3 +1,4 @@
+import { kindTones } from '../../model/chord-tones';
 import type { ChordSymbol, Root } from '../../model/marks';
 import { STEPS } from '../../model/pitch';
 import type { LocalKey } from '../../model/sketch';
@@ -24,23 +25,24 @@ export interface FoundChord {
   margin: number;
 }
 
-/** Kinds of chords (MusicXML 4.0, `kind-value`), their tones above the root, and what speaks against them beforehand, in nats. */
-const KINDS: readonly { kind: string; tones: readonly number[]; rare: number }[] = [
-  { kind: 'major', tones: [0, 4, 7], rare: 0 },
-  { kind: 'minor', tones: [0, 3, 7], rare: 0 },
-  { kind: 'dominant', tones: [0, 4, 7, 10], rare: 0.3 },
-  { kind: 'minor-seventh', tones: [0, 3, 7, 10], rare: 0.3 },
-  { kind: 'major-seventh', tones: [0, 4, 7, 11], rare: 0.4 },
-  { kind: 'half-diminished', tones: [0, 3, 6, 10], rare: 0.8 },
-  { kind: 'diminished', tones: [0, 3, 6], rare: 1 },
-  { kind: 'diminished-seventh', tones: [0, 3, 6, 9], rare: 1 },
-  { kind: 'augmented', tones: [0, 4, 8], rare: 1.6 },
-  { kind: 'suspended-fourth', tones: [0, 5, 7], rare: 1 },
-  { kind: 'major-sixth', tones: [0, 4, 7, 9], rare: 1.2 },
-  { kind: 'minor-sixth', tones: [0, 3, 7, 9], rare: 1.6 },
-  { kind: 'major-minor', tones: [0, 3, 7, 11], rare: 2 },
-  { kind: 'power', tones: [0, 7], rare: 0.8 },
-];
+/** Kinds of chords that are looked for, and what speaks against each beforehand, in nats. */
+const RARE: Readonly<Record<string, number>> = {
+  major: 0,
+  minor: 0,
+  dominant: 0.3,
+  'minor-seventh': 0.3,
+  'major-seventh': 0.4,
+  'half-diminished': 0.8,
+  diminished: 1,
+  'diminished-seventh': 1,
+  augmented: 1.6,
+  'suspended-fourth': 1,
+  'major-sixth': 1.2,
+  'minor-sixth': 1.6,
+  'major-minor': 2,
+  power: 0.8,
+};
+const KINDS = Object.entries(RARE).map(([kind, rare]) => ({ kind, rare, tones: kindTones(kind) }));
 /** How much of what sounds belongs to a chord; the fifth is left out most often (common practice). */
 const INSIDE = 0.92;
 const FIFTH = 0.7;

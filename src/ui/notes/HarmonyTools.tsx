@@ -1,0 +1,47 @@
+import { Button } from 'antd';
+import type { Root } from '../../core/model/marks';
+import { pitchName } from '../../core/model/pitch';
+import type { NoteOrigin } from '../../core/workbench/replies';
+import { signatureName } from '../common/names';
+import styles from './NotesStage.module.css';
+import type { NoteEdit } from './useNoteEdits';
+
+/** A pitch without its octave. */
+const rootName = (root: Root): string => pitchName({ ...root, octave: 0 }).replace(/-?\d+$/, '');
+
+/** The chord and the scale in which a note stands, with their tones to move it to. */
+export function HarmonyTools({
+  harmony,
+  written,
+  onEdit,
+}: Pick<NoteOrigin, 'harmony' | 'written'> & { onEdit: (edit: NoteEdit) => void }) {
+  if (!harmony || !written) return null;
+  const { chord, key } = harmony;
+  const tone = (root: Root) => {
+    const isIt = root.step === written.pitch.step && root.alter === written.pitch.alter;
+    return (
+      <Button
+        key={rootName(root)}
+        size="small"
+        type={isIt ? 'primary' : 'default'}
+        aria-pressed={isIt}
+        aria-label={`To the nearest ${rootName(root)}`}
+        onClick={() => onEdit({ letter: root.step, alter: root.alter })}
+      >
+        {rootName(root)}
+      </Button>
+    );
+  };
+  return (
+    <div role="toolbar" aria-label="Harmony">
+      {chord && (
+        <div className={styles.tones}>
+          <span>{chord.name}</span> {chord.tones.map(tone)}
+        </div>
+      )}
+      <div className={styles.tones}>
+        <span>{signatureName(key.fifths, key.minor)}</span> {key.tones.map(tone)}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,133 @@
+import { Button, InputNumber, Segmented, Select } from 'antd';
+import { useState } from 'react';
+import type { Arrangement } from '../../core/edit/rearrange';
+import type { NoteOrigin } from '../../core/workbench/replies';
+import styles from './NotesStage.module.css';
+import type { NoteEdit } from './useNoteEdits';
+
+const EDITS: { arrangement: Arrangement; label: string; words: string }[] = [
+  { arrangement: 'earlier', label: '← earlier', words: 'Earlier by a slot of the beat' },
+  { arrangement: 'later', label: 'later →', words: 'Later by a slot of the beat' },
+  { arrangement: 'shorter', label: '− length', words: 'Shorter by a slot of the beat' },
+  { arrangement: 'longer', label: '+ length', words: 'Longer by a slot of the beat' },
+  { arrangement: 'to-next', label: 'to the next', words: 'Lasts to the next note of the staff' },
+  { arrangement: 'as-found', label: 'as found', words: 'Place and length as they were read' },
+];
+
+/** The value that all share; undefined where they differ. */
+function shared<T>(values: readonly T[]): T | undefined {
+  return values.length > 0 && values.every((value) => value === values[0]) ? values[0] : undefined;
+}
+
+/** Place, length, loudness, voice and staff of the chosen notes. */
+export function TimeTools({
+  origins,
+  onEdit,
+}: {
+  origins: readonly NoteOrigin[];
+  onEdit: (edit: NoteEdit) => void;
+}) {
+  const [both, setBoth] = useState(true);
+  const velocity = shared(origins.map((each) => each.velocity));
+  const voice = shared(origins.map(({ line }) => line?.voice));
+  const staff = shared(origins.map(({ line }) => line?.staff));
+  const staves = shared(origins.map(({ line }) => line?.staves));
+  return (
+    <>
+      <div className={styles.pitch} role="toolbar" aria-label="Place and length">
+        <Segmented
+          size="small"
+          aria-label="What an edit of place and length changes"
+          value={both}
+          options={[
+            { value: true, label: 'Page and sound' },
+            { value: false, label: 'Page only' },
+          ]}
+          onChange={setBoth}
+        />
+        {EDITS.map(({ arrangement, label, words }) => (
+          <Button
+            key={arrangement}
+            size="small"
+            title={words}
+            aria-label={words}
+            onClick={() => onEdit({ arrangement, both })}
+          >
+            {label}
+          </Button>
+        ))}
+        <Button
+          size="small"
+          title="One note with the next on its key, on the page and in what sounds"
+          onClick={() => onEdit('join')}
+        >
+          Tie to the next
+        </Button>
+        <Button
+          size="small"
+          title="Where it is tied it is struck again: two notes, on the page and in what sounds"
+          onClick={() => onEdit('strike-again')}
+        >
+          Untie
+        </Button>
+      </div>
+      <div className={styles.pitch}>
+        <label>
+          Velocity{' '}
+          <InputNumber
+            size="small"
+            key={`${origins[0]?.id} ${velocity}`}
+            min={1}
+            max={127}
+            style={{ width: 58 }}
+            aria-label="Velocity of the chosen notes"
+            placeholder="mixed"
+            defaultValue={velocity}
+            onPressEnter={(event) => event.currentTarget.blur()}
+            onBlur={(event) => {
+              const to = Number(event.currentTarget.value);
+              if (event.currentTarget.value !== '' && to !== velocity && to >= 1 && to <= 127)
+                onEdit({ velocity: { to: Math.round(to) } });
+            }}
+          />
+        </label>
+        <Button size="small" aria-label="Softer by 8" onClick={() => onEdit({ velocity: { by: -8 } })}>
+          softer
+        </Button>
+        <Button size="small" aria-label="Louder by 8" onClick={() => onEdit({ velocity: { by: 8 } })}>
+          louder
+        </Button>
+      </div>
+      <div className={styles.pitch}>
+        <Select
+          size="small"
+          style={{ width: 124 }}
+          aria-label="Voice of the chosen notes"
+          value={voice ?? null}
+          placeholder="Voice"
+          options={[
+            { value: 1, label: 'Voice 1, stems up' },
+            { value: 2, label: 'Voice 2, stems down' },
+            { value: 0, label: 'Voice as found' },
+          ]}
+          popupMatchSelectWidth={false}
+          onChange={(value: number | null) => onEdit({ voice: value === 1 || value === 2 ? value : null })}
+        />
+        {staves === 2 && (
+          <Select
+            size="small"
+            style={{ width: 112 }}
+            aria-label="Staff of the chosen notes"
+            value={staff ?? null}
+            options={[
+              { value: 1, label: 'Upper staff' },
+              { value: 2, label: 'Lower staff' },
+              { value: 0, label: 'Staff as found' },
+            ]}
+            onChange={(value: number | null) => onEdit({ staff: value === 1 || value === 2 ? value : null })}
+          />
+        )}
+      </div>
+    </>
+  );
+}
