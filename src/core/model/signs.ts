@@ -54,7 +54,6 @@ export const SIGNS = [
 ] as const;
 
 export type Sign = (typeof SIGNS)[number];
-export type WordedSign = (typeof WORDED_SIGNS)[number];
 export type SpanningSign = (typeof SPANNING_SIGNS)[number];
 
 const isOneOf =

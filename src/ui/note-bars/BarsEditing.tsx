@@ -1,8 +1,9 @@
 import { Button } from 'antd';
 import { type Ref, useImperativeHandle } from 'react';
 import type { EventId } from '../../core/model/ids';
-import { useOfScore, useSession } from '../job/session';
+import { useSession } from '../job/session';
 import { type NoteEdit, useNoteEdits } from '../notes/useNoteEdits';
+import { useOrigins } from '../notes/useOrigins';
 import styles from './NoteBars.module.css';
 
 /** Milliseconds of one nudge. */
@@ -54,10 +55,7 @@ export function BarsEditing({
   editor: Ref<(edit: NoteEdit) => void>;
 }) {
   const { stock } = useSession('stock');
-  const { data: origins = [] } = useOfScore(['origins', ids], (core, revision) =>
-    core.origins(revision, { notes: ids }),
-  );
-  const edit = useNoteEdits(origins);
+  const edit = useNoteEdits(ids, useOrigins(ids));
   useImperativeHandle(editor, () => edit);
   if (stock.kind === 'musicxml') return null;
   return (

@@ -6,14 +6,13 @@ import { useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
 import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
-import type { NoteOrigin } from '../../core/workbench/replies';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { signatureName } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { PitchView } from '../engraving/pitchView';
-import { useOfScore, useSession } from '../job/session';
+import { useSession } from '../job/session';
 import { FindPanel } from './FindPanel';
 import { MarksPanel } from './MarksPanel';
 import { NotePanel } from './NotePanel';
@@ -21,10 +20,10 @@ import styles from './NotesStage.module.css';
 import { RepeatsPanel } from './RepeatsPanel';
 import { type Choosing, ScoreView } from './ScoreView';
 import { type NoteEdit, useNoteEdits } from './useNoteEdits';
+import { useOrigins } from './useOrigins';
 
 const SCALES = [20, 25, 30, 35, 40, 48, 56, 68, 80];
 const USUAL_SCALE = 3;
-const NO_ORIGINS: readonly NoteOrigin[] = [];
 /** More parts than this are not shown at first: nobody reads them all at once. */
 const SHOWN_AT_FIRST = 20;
 
@@ -61,11 +60,8 @@ export function NotesStage() {
     const systems = [...(sheet.current?.querySelectorAll<HTMLElement>('[data-from]') ?? [])];
     systems.findLast(({ dataset }) => Number(dataset.from) <= bar)?.scrollIntoView({ block: 'start' });
   };
-  const { data: origins = NO_ORIGINS } = useOfScore(['origins', chosen], async (core, revision) =>
-    chosen.length === 0 ? NO_ORIGINS : core.origins(revision, { notes: chosen }),
-  );
-  const told = chosen.length === 0 ? NO_ORIGINS : origins;
-  const editNotes = useNoteEdits(told);
+  const told = useOrigins(chosen);
+  const editNotes = useNoteEdits(chosen, told);
   const clear = () => {
     setFocus(null);
     setChosen([]);

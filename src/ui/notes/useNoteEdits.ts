@@ -45,8 +45,16 @@ const UNMOVED: Interval = { diatonic: 0, chromatic: 0 };
 /** Keys of MIDI. */
 const LAST_KEY = 127;
 
-/** Does something to notes, as one step of decisions. */
-export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) => void {
+/**
+ * Does something to notes, as one step of decisions.
+ *
+ * @param notes that are chosen
+ * @param known what is known of them so far; none as long as the worker has not answered
+ */
+export function useNoteEdits(
+  notes: readonly EventId[],
+  known: readonly NoteOrigin[],
+): (edit: NoteEdit) => void {
   const { core, take, amend, decisions, stock, summary, whenWritten } = useSession(
     'core',
     'take',
@@ -59,14 +67,13 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
   /** Edits that are worked out from the score as it stands wait for each other. */
   const queue = useRef(Promise.resolve());
   const isScore = stock.kind === 'musicxml';
-  const notes = origins.map(({ id }) => id);
 
-  const workOut = (request: object) => {
-    queue.current = queue.current
-      .then(async () => take(...(await core.editNotes(await whenWritten(), { notes, ...request }))))
-      // The page says by itself that the score could not be written.
-      .catch(() => {});
+  const inTurn = (work: () => Promise<void>) => {
+    // The page says by itself that the score could not be written.
+    queue.current = queue.current.then(work).catch(() => {});
   };
+  const workOut = (request: object) =>
+    inTurn(async () => take(...(await core.editNotes(await whenWritten(), { notes, ...request }))));
 
   /** The written pitch with all that was decided since the score was written, and how far it was moved in all. */
   const standing = ({ id, written, moved }: NoteOrigin) => {
@@ -75,7 +82,7 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
     return written && { now, since, pitch: movedBy(written.pitch, since), fifths: written.fifths };
   };
 
-  const move = (by: (pitch: Pitch, fifths: number) => Interval | null) =>
+  const move = (origins: readonly NoteOrigin[], by: (pitch: Pitch, fifths: number) => Interval | null) =>
     take(
       ...origins.flatMap((origin): PlainDirective[] => {
         const stands = standing(origin);
@@ -86,7 +93,7 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
       }),
     );
 
-  const chromatically = (semitones: number) =>
+  const chromatically = (origins: readonly NoteOrigin[], semitones: number) =>
     take(
       ...origins.flatMap((origin): PlainDirective[] => {
         const now = decisions.pitches.get(origin.id) ?? UNMOVED;
@@ -102,7 +109,7 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
       }),
     );
 
-  const addAbove = (letter: Step) =>
+  const addAbove = (origins: readonly NoteOrigin[], letter: Step) =>
     amend(({ added }): PlainDirective[] => {
       const known = new Set(added.keys());
       return origins.flatMap((origin): PlainDirective[] => {
@@ -126,7 +133,7 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
     );
 
   /** Parts of the chosen notes, each with its own in the order of the page. */
-  const byPart = (): NoteOrigin[][] => {
+  const byPart = (origins: readonly NoteOrigin[]): NoteOrigin[][] => {
     const groups = new Map<unknown, NoteOrigin[]>();
     for (const origin of origins) {
       const part = summary?.parts.find(({ strands }) => strands.includes(origin.strandId));
@@ -138,7 +145,10 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
     );
   };
 
-  const putSign = (sign: Sign, put: boolean | null, text?: string) => {
+  const putSign = (
+    origins: readonly NoteOrigin[],
+    { sign, put, text }: { sign: Sign; put: boolean | null; text?: string },
+  ) => {
     const said = (note: EventId, more: { until?: EventId; text?: string } = {}): PlainDirective => ({
       kind: 'sign',
       note,
@@ -150,22 +160,23 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
     if (sign === 'lyric') {
       const syllables = (text ?? '').split(/\s+/).filter(Boolean);
       return take(
-        ...byPart().flatMap((own) =>
+        ...byPart(origins).flatMap((own) =>
           own.slice(0, syllables.length).map(({ id }, at) => said(id, { text: syllables[at]! })),
         ),
       );
     }
     if (isWorded(sign))
-      return take(...byPart().map((own) => said(own[0]!.id, text === undefined ? {} : { text })));
+      return take(...byPart(origins).map((own) => said(own[0]!.id, text === undefined ? {} : { text })));
     if (isSpanning(sign))
       return take(
-        ...byPart().flatMap((own) => (own.length > 1 ? [said(own[0]!.id, { until: own.at(-1)!.id })] : [])),
+        ...byPart(origins).flatMap((own) =>
+          own.length > 1 ? [said(own[0]!.id, { until: own.at(-1)!.id })] : [],
+        ),
       );
     return take(...notes.map((note) => said(note)));
   };
 
-  return (edit) => {
-    if (origins.length === 0) return;
+  const apply = (edit: NoteEdit, origins: readonly NoteOrigin[]): void => {
     if (typeof edit === 'string') {
       switch (edit) {
         case 'leave-out':
@@ -182,18 +193,18 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
           if (!isScore) workOut({ edit });
           return;
         case 'as-it-came':
-          return move(() => null);
+          return move(origins, () => null);
         default:
-          return move((pitch, fifths) => intervalOf(edit, pitch, fifths));
+          return move(origins, (pitch, fifths) => intervalOf(edit, pitch, fifths));
       }
     }
     if ('letter' in edit) {
       const { letter, alter } = edit;
-      return move((pitch, fifths) => toLetter(letter, pitch, fifths, alter));
+      return move(origins, (pitch, fifths) => toLetter(letter, pitch, fifths, alter));
     }
-    if ('semitones' in edit) return chromatically(edit.semitones);
-    if ('above' in edit) return addAbove(edit.above);
-    if ('sign' in edit) return putSign(edit.sign, edit.put, edit.text);
+    if ('semitones' in edit) return chromatically(origins, edit.semitones);
+    if ('above' in edit) return addAbove(origins, edit.above);
+    if ('sign' in edit) return putSign(origins, edit);
     if ('voice' in edit) return line({ voice: edit.voice });
     if ('staff' in edit) return line({ staff: edit.staff });
     if (isScore) return;
@@ -205,6 +216,13 @@ export function useNoteEdits(origins: readonly NoteOrigin[]): (edit: NoteEdit) =
     if ('arrangement' in edit) return workOut({ edit: 'arrange', ...edit });
     const { to, by } = edit.velocity;
     workOut({ edit: 'velocity', ...(to !== undefined && { velocity: to }), ...(by !== undefined && { by }) });
+  };
+
+  return (edit) => {
+    if (notes.length === 0) return;
+    if (known.length > 0) return apply(edit, known);
+    // A quick hand: what is known of the notes is on its way.
+    inTurn(async () => apply(edit, await core.origins(await whenWritten(), { notes })));
   };
 }
 
