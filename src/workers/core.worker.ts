@@ -11,12 +11,15 @@ import { deliverScore } from '../core/deliver/score';
 import { type LikePassage, likePassages } from '../core/edit/like-passages';
 import { rearrange } from '../core/edit/rearrange';
 import { findNotes } from '../core/edit/select';
+import { onPaper } from '../core/engrave/pages';
 import { inPitch } from '../core/engrave/pitch';
+import { withSlashes } from '../core/engrave/slashes';
 import { sliceScore } from '../core/engrave/slice';
 import { planSystems, type SystemPlan } from '../core/engrave/systems';
 import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
 import type { EventId } from '../core/model/ids';
+import type { Score } from '../core/model/score';
 import { type Timeline, timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
 import { writeMusicXml } from '../core/sources/musicxml/write';
@@ -85,6 +88,15 @@ const quiet = () => {};
 /** Runs steps to their end, listening in between. */
 const unhurried = async <T>(steps: Generator<unknown, T>): Promise<T> =>
   (await drive(steps, SLICE, never, quiet))!.value;
+
+/** The score as it is looked at. */
+function shownScore(
+  revision: number,
+  { parts, concert, paper }: Pick<WindowRequest, 'parts' | 'concert' | 'paper'>,
+): Score {
+  const { score } = bench().writtenAt(revision).transcription;
+  return paper ? onPaper(score, new Set(parts), concert) : inPitch(score, concert);
+}
 
 const api = {
   /** Answers at once when the worker is alive and listens. */
@@ -173,16 +185,18 @@ const api = {
   /** How the bars divide into systems for the parts in view. */
   systems(revision: number, data: unknown): SystemPlan[] {
     const request = checkMessage(SystemsRequest, data);
-    const { score } = bench().writtenAt(revision).transcription;
-    return planSystems(inPitch(score, request.concert), new Set(request.parts), request.width);
+    return planSystems(shownScore(revision, request), new Set(request.parts), request.width);
   },
 
   /** MusicXML of the parts and bars in view. */
   window(revision: number, data: unknown): string {
     const request = checkMessage(WindowRequest, data);
-    const { score } = bench().writtenAt(revision).transcription;
-    const cut = sliceScore(inPitch(score, request.concert), new Set(request.parts), request.from, request.to);
-    return writeMusicXml(cut, { continues: request.from > 0, goesOn: request.to < score.bars.length });
+    const score = shownScore(revision, request);
+    const cut = sliceScore(score, new Set(request.parts), request.from, request.to);
+    return writeMusicXml(withSlashes(cut), {
+      after: score.bars[request.from - 1],
+      goesOn: request.to < score.bars.length,
+    });
   },
 
   /** Some parts over some bars, as played and as written. */

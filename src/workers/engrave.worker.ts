@@ -26,7 +26,8 @@ const api = {
     engraver.setOptions(systemOptions(request));
     if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');
     const mended = mendedMei(request.document, () => engraver.getMEI());
-    if (mended !== null) engraver.loadData(mended);
+    if (mended !== null && !engraver.loadData(mended))
+      throw new Error('The engraver could not read this window.');
     const svg = engraver.renderToSVG(1);
     if (!request.even || svg.split('class="system"').length <= 2) return svg;
     // Too much for the width in print size: one system all the same, drawn smaller.

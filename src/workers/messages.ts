@@ -149,6 +149,8 @@ export class WindowRequest {
   @IsInt() @Min(1) to!: number;
   /** In concert pitch. */
   @IsOptional() @IsBoolean() concert?: boolean;
+  /** As on paper: what all parts rest through is one rest. */
+  @IsOptional() @IsBoolean() paper?: boolean;
 }
 
 /** `width` of a system in staff spaces. */
@@ -157,6 +159,8 @@ export class SystemsRequest {
   @IsNumber() @Min(10) @Max(2000) width!: number;
   /** In concert pitch. */
   @IsOptional() @IsBoolean() concert?: boolean;
+  /** As on paper: what all parts rest through is one rest. */
+  @IsOptional() @IsBoolean() paper?: boolean;
 }
 
 /** Some parts over some bars, for the Interlinear. */

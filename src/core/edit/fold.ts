@@ -55,6 +55,8 @@ export function foldScore(score: Score, repeats: readonly Repeat[], goesBack: Re
   const differences: Folded['differences'] = [];
   let again = 0;
   let cut = 0;
+  /** Whether a bar comes right after the one that it came after, every time that it is played. */
+  const goesOn = (index: number) => kept[index] === (kept[index - 1] ?? -1) + 1 && !bars[index]!.left?.repeat;
   const parts = score.parts.map((part, at): Part => {
     const own = part.bars.map((bar) => ({ ...bar }));
     const passes = new Map<number, number>();
@@ -89,7 +91,9 @@ export function foldScore(score: Score, repeats: readonly Repeat[], goesBack: Re
     const moves = changesOf(changes, part, kept);
     return {
       ...rest,
-      bars: ringingOn(kept.map((bar) => own[bar]!)),
+      bars: ringingOn(kept.map((bar) => own[bar]!)).map((bar, index) =>
+        goesOn(index) ? bar : writtenOut(bar),
+      ),
       ...(left.length > 0 && { spanners: left }),
       ...(moves.length > 0 && { changes: moves }),
     };
@@ -113,6 +117,11 @@ export function foldScore(score: Score, repeats: readonly Repeat[], goesBack: Re
     unsaid: unsaidOf(score, firstTime),
     cut,
   };
+}
+
+/** A bar that no longer stands after the one that it is like. */
+function writtenOut({ shown, ...bar }: PartBar): PartBar {
+  return shown === 'slashes' ? { ...bar, shown } : bar;
 }
 
 /** For each bar that is played the one (as played) in which it is written. */

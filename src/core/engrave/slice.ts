@@ -26,6 +26,11 @@ export function sliceScore(score: Score, partIds: ReadonlySet<PartId>, from: num
     }),
     ...(score.swingsSaid && { swingsSaid: true as const }),
     rehearsals: rebase(score.rehearsals),
+    ...(score.multiRests && {
+      multiRests: score.multiRests
+        .filter((rest) => rest.from >= from && rest.to <= to)
+        .map((rest) => ({ from: rest.from - from, to: rest.to - from })),
+    }),
     parts: shown.map((part) => slicePart(score, part, from, to)),
     ...(score.groups && { groups: regrouped(score.groups, score.parts, shown) }),
   };

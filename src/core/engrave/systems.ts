@@ -15,6 +15,7 @@ const LONGER_AIR = 1;
 const ACCIDENTAL = 0.9;
 const SYSTEM_HEAD = 7;
 const LETTER = 0.85;
+const MULTI_REST = 10;
 
 /**
  * Divides the bars into systems of at most `width` staff spaces. An estimate:
@@ -27,6 +28,9 @@ export function planSystems(score: Score, partIds: ReadonlySet<PartId>, width: n
   let from = 0;
   let used = 0;
   score.bars.forEach((_, index) => {
+    const rest = score.multiRests?.find((each) => each.from <= index && index < each.to);
+    // A rest over several bars is one thing to read, never cut.
+    if (rest && rest.from < index) return;
     const onsets = new Map<number, number>();
     const altered = new Set<number>();
     for (const part of parts)
@@ -39,6 +43,7 @@ export function planSystems(score: Score, partIds: ReadonlySet<PartId>, width: n
     let size = BAR_AIR + ACCIDENTAL * altered.size;
     for (const duration of onsets.values())
       size += NOTE_AIR + LONGER_AIR * Math.sqrt(Math.min(duration / QUARTER, 4));
+    if (rest) size = MULTI_REST;
     const changes = index > 0 && keyInBar(score, index) !== keyInBar(score, index - 1);
     if (changes) size += 4;
     const label = LETTER * longest(from === 0 ? 'name' : 'abbreviation');

@@ -17,6 +17,8 @@ export interface Score {
   /** The words for them stand among the marks of the parts already. */
   swingsSaid?: true;
   rehearsals: RehearsalMark[];
+  /** Bars (`to` exclusive) that are read as one rest, where its parts are on paper by themselves. */
+  multiRests?: { from: number; to: number }[];
   /** In score order. */
   parts: Part[];
   /** Brackets and braces over parts; by family where absent. */
@@ -197,6 +199,8 @@ export interface PartBar<N = Note> {
   voices: VoiceLine<N>[];
   /** In order of their moments. */
   marks?: Mark[];
+  /** Its notes are not printed: a sign says that the bar before comes again, or slashes count the beats. */
+  shown?: 'repeat' | 'slashes';
 }
 
 /** The items of a voice fill its bar without gap or overlap. */

@@ -4,6 +4,7 @@ import { decidedGroups } from '../cast/brackets';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide, decidedFor } from '../decisions/decisions';
+import { lastAt } from '../decisions/kind';
 import { localKeys } from '../infer/key/local-keys';
 import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
@@ -21,6 +22,7 @@ import type { Performance, Strand, TextAt } from '../model/performance';
 import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
+import { withShorthand } from '../notate/shorthand';
 import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
 import { chordOffers } from './chords';
 import { formOf } from './form';
@@ -287,8 +289,15 @@ export function* transcribe(
   );
   const signed = marked.map(({ part }, index) => {
     const own = signsOf(decisions.signs, readings[index]!.notes);
-    return workings.keep(`signed ${plans[index]!.leader}`, [part, frame, JSON.stringify(own)], () =>
-      withSigns(part, own, frame),
+    const { leader } = plans[index]!;
+    const { shorthand } = decidedFor(decisions, leader);
+    const of = JSON.stringify([own, shorthand ?? []]);
+    return workings.keep(`signed ${leader}`, [part, frame, of], () =>
+      withShorthand(
+        withSigns(part, own, frame),
+        frame.bars,
+        (bar) => lastAt(shorthand, frame.ticks[bar]!)?.use ?? 'written-out',
+      ),
     );
   });
   const tabbed = signed.map((part, index) => {

@@ -1,6 +1,7 @@
 import type { Decisions } from '../decisions/decisions';
 import { withDirectives } from '../decisions/decisions';
 import { inPitch } from '../engrave/pitch';
+import { inFull } from '../engrave/slashes';
 import { sliceScore } from '../engrave/slice';
 import { explainNote } from '../explain/explain';
 import { type Frame, momentOf } from '../model/frame';
@@ -19,7 +20,10 @@ function documentOf(score: Score, parts: ReadonlySet<PartId>, from: number, to: 
   const cut = sliceScore(score, parts, from, to);
   // The names stand beside the rows already.
   cut.parts = cut.parts.map((each) => ({ ...each, name: '', abbreviation: '' }));
-  return writeMusicXml({ ...cut, groups: [] }, { continues: from > 0, goesOn: to < score.bars.length });
+  return writeMusicXml(
+    { ...inFull(cut), groups: [] },
+    { after: score.bars[from - 1], goesOn: to < score.bars.length },
+  );
 }
 
 /** Some parts over some bars, as played and as written, in concert pitch where asked; null where there is no such bar. */

@@ -1,5 +1,6 @@
 import type { Change, Refusal } from '../clean';
 import type { FretsChoice } from '../decisions/kinds/frets';
+import type { ShorthandUse } from '../decisions/kinds/shorthand';
 import type { Folded } from '../edit/fold';
 import type { RhythmFinding } from '../explain/findings';
 import type { ListedForm } from '../explain/form';
@@ -122,6 +123,9 @@ export interface PartSummary {
   /** The same in a score that was read, before any decision. */
   cameTransposed?: Transposition;
   staves: number;
+  /** Bars that are like the one before, and whether they are written short. */
+  likeBars: number;
+  shorthand: ShorthandUse;
   strands: StrandId[];
   why: string;
   /** For each strand how far it sounds ahead of the beat, as decided and as found. */

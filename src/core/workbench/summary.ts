@@ -10,6 +10,7 @@ import { drumSound } from '../instruments/kit';
 import { unitsOf } from '../model/groups';
 import { diatonicHeight } from '../model/pitch';
 import { barIndexOf, type Part } from '../model/score';
+import { likeBefore } from '../notate/shorthand';
 import type { Transcription } from '../transcribe';
 import { tickOfEnd } from './interlinear';
 import type { GroupedBar, PartSummary, ScoreSummary } from './replies';
@@ -78,6 +79,8 @@ function partSummary(
     frets: decidedFor(decisions, plan.leader).frets ?? null,
     unplayable: unplayable.length,
     firstUnplayable: unplayable.length > 0 ? barIndexOf(frame.bars, unplayable[0]!) : null,
+    likeBars: likeBefore(part, score.bars).filter(Boolean).length,
+    shorthand: shorthandOf(part),
     strands: plan.strands,
     why: plan.why,
     leads,
@@ -96,6 +99,12 @@ function partSummary(
             attacks.reduce((first, { start }) => Math.min(first, start), Number.POSITIVE_INFINITY),
           ),
   };
+}
+
+/** How a part is written where any of its bars is written short. */
+function shorthandOf({ bars }: Part): PartSummary['shorthand'] {
+  if (bars.some(({ shown }) => shown === 'slashes')) return 'slashes';
+  return bars.some(({ shown }) => shown === 'repeat') ? 'bar-repeats' : 'written-out';
 }
 
 /** The sounds of a percussion part. */

@@ -1,7 +1,7 @@
 'use client';
 
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
-import { Button, Checkbox, Select, Space, Spin, Tabs } from 'antd';
+import { Button, Checkbox, Segmented, Select, Space, Spin, Tabs } from 'antd';
 import { useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
@@ -17,6 +17,7 @@ import { FindPanel } from './FindPanel';
 import { MarksPanel } from './MarksPanel';
 import { NotePanel } from './NotePanel';
 import styles from './NotesStage.module.css';
+import { PagesView } from './PagesView';
 import { RepeatsPanel } from './RepeatsPanel';
 import { type Choosing, ScoreView } from './ScoreView';
 import { type NoteEdit, useNoteEdits } from './useNoteEdits';
@@ -43,6 +44,7 @@ export function NotesStage() {
   const [focus, setFocus] = useState<string | null>(null);
   const [chosen, setChosen] = useState<readonly EventId[]>([]);
   const [tab, setTab] = useState('note');
+  const [view, setView] = useState<View>('scroll');
 
   // Parts are remembered by their leading strand, since part ids follow the order.
   const off = useMemo(
@@ -157,15 +159,16 @@ export function NotesStage() {
         </Stepwise>
       </aside>
       <section className={styles.middle}>
-        <Toolbar size={size} onSize={setSize} />
-        <div className={styles.sheet} ref={sheet}>
+        <Toolbar size={size} onSize={setSize} view={view} onView={setView} />
+        {view === 'pages' && shown.length > 0 && <PagesView parts={shownIds} />}
+        <div className={styles.sheet} ref={sheet} hidden={view === 'pages' && shown.length > 0}>
           {!summary && (
             <p className={styles.waiting}>
               <Spin /> Writing the score
             </p>
           )}
           {shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
-          {shown.length > 0 && (
+          {shown.length > 0 && view === 'scroll' && (
             <ScoreView
               parts={shownIds}
               staves={staves}
@@ -228,7 +231,16 @@ export function NotesStage() {
   );
 }
 
-function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => void }) {
+type View = 'scroll' | 'pages';
+
+interface ToolbarProps {
+  size: number;
+  onSize: (size: number) => void;
+  view: View;
+  onView: (view: View) => void;
+}
+
+function Toolbar({ size, onSize, view, onView }: ToolbarProps) {
   const { decisions, summary, stock, take } = useSession('decisions', 'summary', 'stock', 'take');
   const { key } = decisions;
   const isScore = stock.kind === 'musicxml';
@@ -254,19 +266,29 @@ function Toolbar({ size, onSize }: { size: number; onSize: (size: number) => voi
         <FirstBarInput size="small" />
       </span>
       <PitchView />
+      <Segmented<View>
+        size="small"
+        aria-label="How the score lies"
+        value={view}
+        options={[
+          { value: 'scroll', label: 'Scroll' },
+          { value: 'pages', label: 'Pages' },
+        ]}
+        onChange={onView}
+      />
       <Space size={2} className={styles.size}>
         <Button
           size="small"
           icon={<MinusOutlined />}
           aria-label="Smaller"
-          disabled={size === 0}
+          disabled={view === 'pages' || size === 0}
           onClick={() => onSize(size - 1)}
         />
         <Button
           size="small"
           icon={<PlusOutlined />}
           aria-label="Larger"
-          disabled={size === SCALES.length - 1}
+          disabled={view === 'pages' || size === SCALES.length - 1}
           onClick={() => onSize(size + 1)}
         />
       </Space>

@@ -1,8 +1,9 @@
 'use client';
 
-import { Button, Table } from 'antd';
+import { Button, Select, Table } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
+import { SHORTHANDS, type ShorthandUse } from '../../core/decisions/kinds/shorthand';
 import type { ListedForm } from '../../core/explain/form';
 import { MOST_BARS } from '../../core/infer/form/repeats';
 import type { ScoreSummary } from '../../core/workbench/replies';
@@ -14,11 +15,72 @@ const NAMED = 12;
 
 /** What comes again: written as repeats, endings, D.C. and D.S. in the score that is handed over, or bar by bar. */
 export function RepeatsPanel({ onGo }: { onGo: (bar: number) => void }) {
-  const { summary, take, stock } = useSession('summary', 'take', 'stock');
-  const [chosen, setChosen] = useState<readonly number[]>([]);
+  const { summary, stock } = useSession('summary', 'stock');
   if (!summary) return null;
   if (stock.kind === 'musicxml')
     return <p className="soft">The score has its own repeats. They are folded in what was played.</p>;
+  return (
+    <>
+      <Sections onGo={onGo} />
+      <Patterns />
+    </>
+  );
+}
+
+/** A pattern of fewer bars than this is written out without a thought. */
+const FEW = 4;
+
+const SHORTHAND_LABELS: Record<ShorthandUse, string> = {
+  'written-out': 'written out',
+  'bar-repeats': 'bar repeats',
+  slashes: 'slashes',
+};
+
+/** Parts that play one bar over and over: on request their bars are written short. */
+function Patterns() {
+  const { summary, take } = useSession('summary', 'take');
+  const parts = (summary?.parts ?? []).filter(
+    ({ likeBars, shorthand }) => likeBars >= FEW || shorthand !== 'written-out',
+  );
+  if (parts.length === 0) return null;
+  return (
+    <div className={styles.panel}>
+      <h3>Bars like the one before</h3>
+      <Table
+        size="small"
+        rowKey="leader"
+        pagination={false}
+        scroll={{ y: 220 }}
+        dataSource={parts}
+        columns={[
+          { title: 'Part', dataIndex: 'name', ellipsis: true },
+          { title: 'Bars', dataIndex: 'likeBars', width: 44, align: 'right' },
+          {
+            title: 'As',
+            width: 122,
+            render: (_, { name, leader, shorthand }) => (
+              <Select<ShorthandUse>
+                size="small"
+                style={{ width: 106 }}
+                aria-label={`How ${name} is written`}
+                value={shorthand}
+                options={SHORTHANDS.map((value) => ({ value, label: SHORTHAND_LABELS[value] }))}
+                onChange={(use) => take({ kind: 'shorthand', use, strand: leader })}
+              />
+            ),
+          },
+        ]}
+      />
+      <p className="soft">What sounds stays. Time shows all notes.</p>
+    </div>
+  );
+}
+
+/** Sections that come again. */
+function Sections({ onGo }: { onGo: (bar: number) => void }) {
+  const { summary, take } = useSession('summary', 'take');
+  const [chosen, setChosen] = useState<readonly number[]>([]);
+  if (!summary) return null;
   const { form, bars, folded } = summary;
   if (bars.length > MOST_BARS)
     return <p className="soft">Repeats are looked for in pieces of up to {counted(MOST_BARS, 'bar')}.</p>;

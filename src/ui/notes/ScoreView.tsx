@@ -22,15 +22,15 @@ import styles from './ScoreView.module.css';
 import { editOf, type NoteEdit } from './useNoteEdits';
 
 /** The engraver's staff space at full scale, in pixels. */
-const SPACE_AT_100 = 18;
+export const SPACE_AT_100 = 18;
 /** Height to expect of one staff with its air, in staff spaces, until a system is engraved. */
 const STAFF_ROOM = 11;
 /** Systems are engraved when they come this near to the window, and let go when they are farther; pixels. */
 const NEAR = '700px 0px';
 const FAR = '4000px 0px';
 /** How much looser systems are planned after one overflowed, and the loosest plan. */
-const LOOSER = 0.9;
-const LOOSEST = 0.5;
+export const LOOSER = 0.9;
+export const LOOSEST = 0.5;
 
 type Way = 'next' | 'last' | 'above' | 'below';
 const WAYS: Readonly<Record<string, Way>> = {
@@ -65,7 +65,7 @@ function neighbour(score: Element, id: string | null, way: Way): Element | undef
     .sort((a, b) => Math.abs(middle(a) - x) - Math.abs(middle(b) - x))[0];
 }
 
-const countSystems = (svg: string): number => svg.split('class="system"').length - 1;
+export const countSystems = (svg: string): number => svg.split('class="system"').length - 1;
 
 interface Props {
   parts: readonly PartId[];

@@ -37,6 +37,7 @@ import { played } from './played';
 import { programs } from './programs';
 import { repeats } from './repeats';
 import { scoreForm } from './score-form';
+import { shorthand } from './shorthand';
 import { sign } from './sign';
 import { silence } from './silence';
 import { specks } from './specks';
@@ -79,6 +80,7 @@ export const KINDS = {
   voices,
   marks,
   repeats,
+  shorthand,
   sign,
   frets,
   string,

@@ -71,7 +71,9 @@ describe('a window on a score', () => {
     for (let from = 0; from < score.bars.length; from += 3) {
       const to = Math.min(from + 4, score.bars.length);
       const cut = sliceScore(score, all, from, to);
-      const root = parseXml(writeMusicXml(cut, { continues: from > 0, goesOn: to < score.bars.length }));
+      const root = parseXml(
+        writeMusicXml(cut, { after: score.bars[from - 1], goesOn: to < score.bars.length }),
+      );
       expect(schemaFaults(root)).toEqual([]);
       // A tie that leaves the window rings on: it is no open tie.
       expect(readClosed(root).faults.filter((fault) => !fault.includes('differ'))).toEqual([]);
@@ -82,8 +84,10 @@ describe('a window on a score', () => {
     const cut = sliceScore(score, new Set([score.parts[0]!.id]), 20, 22);
     expect(cut.keys).toEqual([{ bar: 0, fifths: 1, minor: false }]);
     expect(cut.bars.map((bar) => bar.number)).toEqual([20, 21]);
-    const document = writeMusicXml(cut, { continues: true, goesOn: true });
+    const document = writeMusicXml(cut, { after: score.bars[19], goesOn: true });
     expect(document).toContain('<time print-object="no">');
+    // Another meter than that of the bar before is printed.
+    expect(writeMusicXml(cut, { after: score.bars[0], goesOn: true })).not.toContain('<time print-object');
     expect(document).toContain('<part-name>Fl.</part-name>');
     expect(document).not.toContain('light-heavy');
   });

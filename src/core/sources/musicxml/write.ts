@@ -1,6 +1,7 @@
 import { familyBrackets } from '../../instruments/brackets';
 import { type Instrument, instrumentOf } from '../../instruments/catalogue';
 import { drumSound } from '../../instruments/kit';
+import { isSameMeter } from '../../model/clock';
 import { isCompound } from '../../model/meter';
 import {
   type Bar,
@@ -32,10 +33,10 @@ const DOCTYPE =
 
 export interface WriteOptions {
   /**
-   * The score is cut out of a longer one that began before: its first meter is known and not printed
-   * again, and abbreviations name its parts.
+   * The bar before, where the score is cut out of a longer one: its meter is known and not printed
+   * again, and abbreviations name the parts.
    */
-  continues?: boolean;
+  after?: Bar | undefined;
   /** The longer one goes on after the cut: no final bar line. */
   goesOn?: boolean;
 }
@@ -56,7 +57,7 @@ export function writeMusicXml(score: Score, options: WriteOptions = {}): string 
   xml.leaf('supports', undefined, { element: 'beam', type: 'yes' });
   xml.end();
   xml.end();
-  writePartList(xml, score, options.continues ?? false);
+  writePartList(xml, score, options.after !== undefined);
   score.parts.forEach((part, index) => {
     new PartWriter(xml, score, part, index, options).write();
   });
@@ -208,22 +209,21 @@ class PartWriter {
   private writeAttributes(bar: Bar, index: number): void {
     const { xml, part, score, instrument } = this;
     const before = score.bars[index - 1];
-    const newMeter =
-      !before ||
-      before.meter.numerator !== bar.meter.numerator ||
-      before.meter.denominator !== bar.meter.denominator;
+    const newMeter = !before || !isSameMeter(before.meter, bar.meter);
     const key = instrument.unpitched
       ? undefined
       : this.keys.find((each) => each.bar === index && each.at === 0);
     const transposed = part.changes?.find(
       (change) => change.kind === 'transposition' && change.bar === index && change.at === 0,
     );
-    if (!newMeter && !key && !transposed && index > 0) return;
+    const styles = this.stylesFrom(index);
+    if (!newMeter && !key && !transposed && styles.length === 0 && index > 0) return;
     xml.start('attributes');
     if (index === 0) xml.leaf('divisions', QUARTER / this.unit);
     if (key) this.writeKey(key);
     if (newMeter) {
-      this.writeMeter(bar, index === 0 && this.options.continues === true);
+      const { after } = this.options;
+      this.writeMeter(bar, index === 0 && after !== undefined && isSameMeter(after.meter, bar.meter));
     }
     if (index === 0) {
       const staves = part.clefs.length;
@@ -234,7 +234,29 @@ class PartWriter {
       this.writeStaffDetails();
       this.writeTranspose();
     } else if (transposed?.kind === 'transposition') this.writeTranspose(transposed.transposition, true);
+    for (const write of styles) {
+      xml.start('measure-style');
+      write();
+      xml.end();
+    }
     xml.end();
+  }
+
+  /** What is written short from a bar on, or no longer: rests over several bars, bar repeats, slashes. */
+  private stylesFrom(index: number): (() => void)[] {
+    const { xml, part, score } = this;
+    const now = part.bars[index]?.shown;
+    const before = part.bars[index - 1]?.shown;
+    const rest = score.multiRests?.find(({ from }) => from === index);
+    const styles: (() => void)[] = [];
+    if (rest) styles.push(() => xml.leaf('multiple-rest', rest.to - rest.from));
+    if (now === before) return styles;
+    if (before === 'repeat') styles.push(() => xml.leaf('measure-repeat', undefined, { type: 'stop' }));
+    if (before === 'slashes') styles.push(() => xml.leaf('slash', undefined, { type: 'stop' }));
+    if (now === 'repeat') styles.push(() => xml.leaf('measure-repeat', 1, { type: 'start' }));
+    if (now === 'slashes')
+      styles.push(() => xml.leaf('slash', undefined, { type: 'start', 'use-stems': 'no' }));
+    return styles;
   }
 
   private writeKey({ fifths, minor }: Pick<WrittenKey, 'fifths' | 'minor'>): void {
@@ -440,7 +462,7 @@ class PartWriter {
   /** A tie from before the cut has no beginning here; one that leaves it rings on. */
   private withinCut(note: Note, chord: Chord, index: number): Note & { ringsOn?: boolean } {
     const { score, options } = this;
-    const entering = options.continues && index === 0 && chord.onset === 0 && note.tieStop;
+    const entering = options.after && index === 0 && chord.onset === 0 && note.tieStop;
     const atEnd =
       index === score.bars.length - 1 && chord.onset + chord.duration === score.bars[index]!.length;
     const leaving = options.goesOn && atEnd && note.tieStart;
