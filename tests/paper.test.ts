@@ -8,7 +8,10 @@ import { onPaper, pageSize, planPages } from '@/core/engrave/pages';
 import { inFull, withSlashes } from '@/core/engrave/slashes';
 import { sliceScore } from '@/core/engrave/slice';
 import { planSystems } from '@/core/engrave/systems';
+import type { PartBar, Score } from '@/core/model/score';
 import { multiBarRests } from '@/core/notate/shorthand';
+import { performScore } from '@/core/perform';
+import { readMusicXml } from '@/core/sources/musicxml/read';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { type Transcription, transcribeNow } from '@/core/transcribe';
 import { readClosed } from './helpers/closure';
@@ -59,6 +62,38 @@ describe('bars that are like the one before', () => {
     expect(document.match(/<pitch>/g)).toHaveLength(44);
     expect(writeMusicXml(inFull(short.score))).toBe(writeMusicXml(plain.score));
     expect(read(repeats, { ...repeats, use: 'written-out' } as PlainDirective).score).toEqual(plain.score);
+  });
+
+  it('come back as they went out; with a rest in the place of their notes they sound as the bar before', () => {
+    const { score } = read(repeats);
+    const document = writeMusicXml(score);
+    const again = readMusicXml(new TextEncoder().encode(document));
+    expect([...again.lost]).toEqual([]);
+    expect(writeMusicXml(again.score)).toBe(document);
+    // As others write it: the sign over a rest.
+    const rested = {
+      ...score,
+      parts: score.parts.map((part) => ({
+        ...part,
+        bars: part.bars.map((bar, index): PartBar => {
+          if (bar.shown !== 'repeat') return bar;
+          const { length } = score.bars[index]!;
+          const whole = {
+            kind: 'rest' as const,
+            wholeBar: true as const,
+            onset: 0,
+            duration: length,
+            value: { type: 'whole' as const, dots: 0 },
+          };
+          return { ...bar, voices: [{ voice: 1, staff: 1, items: [whole] }] };
+        }),
+      })),
+    };
+    const read2 = readMusicXml(new TextEncoder().encode(writeMusicXml(rested)));
+    const heard = ({ score: of }: { score: Score }) =>
+      performScore(of).parts[1]!.notes.map(({ on, key }) => [on, key]);
+    expect(heard(read2)).toEqual(heard(again));
+    expect(heard(read2)).toHaveLength(32);
   });
 
   it('are none where a sign, a text or another articulation stands', () => {

@@ -28,6 +28,7 @@ function slashed({ shown: _, ...bar }: PartBar, of: Bar, id: string): PartBar {
         onset: start - of.missing,
         duration: length,
         value: singleValue(length) ?? singleValue(QUARTER)!,
+        stemless: true,
         notes: [
           {
             id: `slash-${id.replaceAll(/[^\w]/g, '-')}-${index}`,

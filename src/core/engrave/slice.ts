@@ -45,7 +45,11 @@ function slicePart(score: Score, part: Part, from: number, to: number): Part {
   const isOwnKey = key && key.fifths !== writtenFifths(keyInBar(score, from).fifths, transposition);
   return {
     ...others,
-    bars: part.bars.slice(from, to),
+    // A sign at the beginning of a line would have nothing before it to repeat (common practice).
+    bars: part.bars.slice(from, to).map((bar, index) => {
+      const { shown, ...others } = bar;
+      return index === 0 && shown === 'repeat' ? others : bar;
+    }),
     clefs: part.clefs.map((clef, staff) =>
       opening.reduce(
         (before, change) => (change.kind === 'clef' && change.staff === staff + 1 ? change.clef : before),

@@ -234,6 +234,8 @@ export interface Chord<N = Note> extends Timed {
   cue?: true;
   /** One for each beam level, from the eighth-note beam on. */
   beams?: Beam[];
+  /** Its stem is not printed. */
+  stemless?: true;
   lyrics?: Lyric[];
   marks?: ChordMark[];
 }

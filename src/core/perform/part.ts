@@ -4,6 +4,7 @@ import {
   type Item,
   type Note,
   type Part,
+  type PartBar,
   type Score,
   type VoiceLine,
   writtenKeys,
@@ -105,7 +106,7 @@ export function playPart(
   const lyrics: PlayedPart['lyrics'] = [];
   const fermatas: PlayedPart['fermatas'] = [];
   order.forEach(({ bar, from, to, pass }, index) => {
-    const written = part.bars[bar];
+    const written = soundingBar(part.bars, bar);
     if (!written) return;
     const { start } = score.bars[bar]!;
     /** The moment of the playing of a moment in this bar. */
@@ -146,6 +147,16 @@ export function playPart(
       }
   });
   return { notes: playing.notes, lyrics, fermatas, slides: playing.slides };
+}
+
+const hasChords = ({ voices }: PartBar): boolean =>
+  voices.some(({ items }) => items.some(({ kind }) => kind === 'chord'));
+
+/** What sounds in a bar: of a sign that repeats the bar before, and has no notes of its own, what sounded there. */
+function soundingBar(bars: readonly PartBar[], index: number): PartBar | undefined {
+  let at = index;
+  while (at > 0 && bars[at]?.shown === 'repeat' && !hasChords(bars[at]!)) at--;
+  return bars[at];
 }
 
 /** How written moments of a part sound where the score is swung. */

@@ -41,10 +41,12 @@ export function withTablature(
   holdOn(part.bars, stops);
   const fretted = part.bars.map((bar) => onChords(bar, (note) => ({ ...note, ...stops.get(note.id) })));
   const capo = choice.capo ? [{ kind: 'words', text: `Capo ${choice.capo}`, at: 0 } as const] : [];
+  const dressed = (choice.stems ?? choice.show === 'tab') ? (line: Line) => line : withoutStems;
   const bars = fretted.map((bar, index) => {
     const marked = index === 0 && capo.length > 0 ? { ...bar, marks: [...capo, ...(bar.marks ?? [])] } : bar;
-    if (choice.show === 'tab') return { ...marked, voices: marked.voices.map(withoutLowRests) };
-    return { ...marked, voices: [...marked.voices, ...bar.voices.map((line) => onTab(line))] };
+    if (choice.show === 'tab')
+      return { ...marked, voices: marked.voices.map((line) => dressed(withoutLowRests(line))) };
+    return { ...marked, voices: [...marked.voices, ...bar.voices.map((line) => dressed(onTab(line)))] };
   });
   const { changes = [], spanners = [], ...others } = part;
   // Clefs and octave lines are for what is read on a staff.
@@ -133,8 +135,23 @@ function holdOn(bars: readonly PartBar[], stops: Map<string, Stop>): void {
       }
 }
 
+type Line = PartBar['voices'][number];
+
+/** Numbers alone: neither stems, nor beams and brackets that hang on them, nor rests. */
+const withoutStems = (line: Line): Line => ({
+  ...line,
+  items: line.items.map((item): Item => {
+    const { tuplet, ...plain } = item;
+    const { edge: _, ...inner } = tuplet ?? {};
+    const counted = tuplet && { tuplet: inner as NonNullable<Item['tuplet']> };
+    if (plain.kind === 'rest') return { ...plain, ...counted, hidden: true };
+    const { beams: __, ...chord } = plain;
+    return { ...chord, ...counted, stemless: true };
+  }),
+});
+
 /** On tablature rests are read once, in the upper voice. */
-const withoutLowRests = (line: PartBar['voices'][number]): PartBar['voices'][number] =>
+const withoutLowRests = (line: Line): Line =>
   line.voice === 1
     ? line
     : {
@@ -160,7 +177,7 @@ const onChords = (bar: PartBar, make: (note: Note) => Note): PartBar => ({
 });
 
 /** A voice on the tablature staff: the same notes by their frets, and nothing of what the staff above says already. */
-function onTab(line: PartBar['voices'][number]): PartBar['voices'][number] {
+function onTab(line: Line): Line {
   const below = (note: Note): Note => {
     const { accidental: _, staff: __, ...others } = note;
     return { ...others, id: `${note.id}.tab`, sources: [] };

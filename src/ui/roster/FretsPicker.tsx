@@ -1,5 +1,5 @@
 import { DownOutlined } from '@ant-design/icons';
-import { InputNumber, Popover, Radio, Select } from 'antd';
+import { Checkbox, InputNumber, Popover, Radio, Select } from 'antd';
 import type { FretsChoice } from '../../core/decisions/kinds/frets';
 import { instrumentOf } from '../../core/instruments/catalogue';
 import { stringsText, tuningsOf } from '../../core/instruments/tunings';
@@ -70,6 +70,12 @@ export function FretsPicker({ part }: { part: PartSummary }) {
                   onChange={(value) => value !== null && set({ capo: value })}
                 />
               </span>
+              <Checkbox
+                checked={frets?.stems ?? show === 'tab'}
+                onChange={(event) => set({ stems: event.target.checked })}
+              >
+                Stems on the tablature
+              </Checkbox>
             </>
           )}
         </div>

@@ -1,4 +1,14 @@
-import { ArrayMaxSize, ArrayMinSize, Equals, IsArray, IsIn, IsInt, Max, Min } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  Equals,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  Max,
+  Min,
+} from 'class-validator';
 import { MayBeAbsent, OfStrand, strandKind } from '../kind';
 
 /** Whether a part of a fretted instrument is read from a staff, from tablature, or from both. */
@@ -19,9 +29,11 @@ export class Frets extends OfStrand {
   tuning?: number[];
   /** The fret of the capo. */
   @MayBeAbsent() @IsInt() @Min(0) @Max(12) capo?: number;
+  /** Whether the tablature has stems; where absent it has where it is read alone (common practice). */
+  @MayBeAbsent() @IsBoolean() stems?: boolean;
 }
 
-export type FretsChoice = Pick<Frets, 'show' | 'tuning' | 'capo'>;
+export type FretsChoice = Pick<Frets, 'show' | 'tuning' | 'capo' | 'stems'>;
 
 const WORDS = { staff: 'read from a staff', both: 'staff and tablature', tab: 'tablature' };
 
@@ -29,16 +41,17 @@ export const frets = strandKind({
   type: Frets,
   field: 'frets',
   readBy: ['score'],
-  add: (_: FretsChoice | undefined, { show, tuning, capo }: Frets): FretsChoice => ({
+  add: (_: FretsChoice | undefined, { show, tuning, capo, stems }: Frets): FretsChoice => ({
     show,
     ...(tuning && { tuning }),
     ...(capo && { capo }),
+    ...(stems !== undefined && { stems }),
   }),
   words: ({ show, tuning, capo }) =>
     `${WORDS[show]}${tuning ? ', its own tuning' : ''}${capo ? `, capo ${capo}` : ''}`,
   doc: {
     fields:
-      '`strand`, `show`: `staff`, `both` or `tab`; optional `tuning` (sounding keys from the last string to the first), `capo` (0–12)',
+      '`strand`, `show`: `staff`, `both` or `tab`; optional `tuning` (sounding keys from the last string to the first), `capo` (0–12), `stems`: true or false',
     meaning:
       'whether a part of a fretted instrument is read from a staff, from tablature or from both, and how it is tuned',
   },

@@ -11,6 +11,7 @@ import type {
   Jump,
   MeterSign,
   Note,
+  PartBar,
   PartChange,
   Rest,
   Transposition,
@@ -96,6 +97,8 @@ export interface ReadBar {
   tempos: { at: Moment; quartersPerMinute: number }[];
   swing?: ReadDirection['swing'];
   isSwingSaid?: boolean;
+  /** Written short. */
+  shown?: NonNullable<PartBar['shown']>;
   line: number;
 }
 
@@ -140,6 +143,8 @@ export class PartReader {
   private last: ReadItem | null = null;
   private graces: Note[] = [];
   private readonly tuplets = new Map<string, Tuplet[]>();
+  /** How bars are written short from here on. */
+  private shown: PartBar['shown'];
 
   constructor(
     readonly listed: ListedPart,
@@ -179,6 +184,7 @@ export class PartReader {
     this.last = null;
     for (const each of measure.children) this.readElement(each);
     this.endGraces(measure);
+    if (this.shown) this.bar.shown = this.shown;
   }
 
   private readElement(each: XmlElement): void {
@@ -311,9 +317,23 @@ export class PartReader {
         case 'staff-details':
           this.readStaffDetails(each);
           break;
+        case 'measure-style':
+          this.readStyle(each);
+          break;
         default:
           this.lost(each.name);
       }
+  }
+
+  /** Bar repeats of one bar, and slashes; a rest over several bars is for whoever puts a part on paper. */
+  private readStyle(style: XmlElement): void {
+    for (const each of style.children) {
+      const isEnd = each.attributes.type === 'stop';
+      if (each.name === 'slash') this.shown = isEnd ? undefined : 'slashes';
+      else if (each.name === 'measure-repeat' && (isEnd || (numberFrom(each.text) ?? 1) === 1))
+        this.shown = isEnd ? undefined : 'repeat';
+      else if (each.name !== 'multiple-rest') this.lost(each.name);
+    }
   }
 
   private readKey(key: XmlElement): void {
@@ -567,6 +587,7 @@ export class PartReader {
       ...(graces.length > 0 && { graces }),
       ...(child(element, 'cue') && { cue: true as const }),
       ...(beams.length > 0 && { beams }),
+      ...(textOf(element, 'stem') === 'none' && { stemless: true as const }),
       ...(lyrics.length > 0 && { lyrics }),
       ...(marks && marks.length > 0 && { marks }),
       voice,

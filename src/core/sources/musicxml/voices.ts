@@ -65,7 +65,11 @@ export function voicesOf(
     }
     if (voices.length === 0) voices.push({ voice: 1, staff: 1, items: [hidden(0, length)] });
     const marks = bar?.marks.toSorted((a, b) => a.at - b.at) ?? [];
-    return { voices, ...(marks.length > 0 && { marks }) };
+    return {
+      voices,
+      ...(marks.length > 0 && { marks }),
+      ...(bar?.shown && { shown: bar.shown }),
+    };
   });
 }
 

@@ -629,6 +629,7 @@ class PartWriter {
       xml.leaf('instrument', undefined, { id: drumId(xmlPartId(this.index), note.key) });
     xml.leaf('voice', this.voiceNumber(line));
     this.writeValue(chord, note);
+    if (chord.stemless) xml.leaf('stem', 'none');
     if (note.head) xml.leaf('notehead', note.head);
     this.writeStaff(line, note.staff);
     if (!inChord)
