@@ -131,6 +131,7 @@ function hasSign(chord: Chord, note: Note, sign: Sign, slurred: ReadonlySet<stri
   if (sign === 'accidental') return note.accidental !== undefined;
   if (sign === 'lyric') return (chord.lyrics ?? []).length > 0;
   if (sign === 'ring') return note.ringsOn ?? false;
+  if (sign === 'ghost') return note.ghost ?? false;
   return (chord.marks ?? []).some((mark) =>
     isArticulation(sign) || isOrnament(sign) || isTechnique(sign)
       ? 'name' in mark && mark.name === sign

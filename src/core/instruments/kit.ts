@@ -81,6 +81,17 @@ export const KIT: readonly DrumSound[] = [
   sound(81, 'Open Triangle', 'D4', 'diamond'),
 ];
 
+/** How sounds are written, by their keys. */
+export type DrumLayout = (key: number) => DrumSound;
+
+/** The usual layout with other places, heads and voices for some keys. @param others places as `F4` */
+export const drumLayout =
+  (others: ReadonlyMap<number, { place: string; head: NoteHead; foot: boolean }> | undefined): DrumLayout =>
+  (key) => {
+    const other = others?.get(key);
+    return other ? sound(key, drumSound(key).name, other.place, other.head, other.foot) : drumSound(key);
+  };
+
 const BY_KEY = new Map(KIT.map((entry) => [entry.key, entry]));
 
 /** The sound of a key; keys outside General MIDI's map are placed on the middle line and named by number. */

@@ -10,6 +10,7 @@ export const OFFERED = [
   'arpeggios',
   'tremolos',
   'trills',
+  'ghosts',
   'chords',
   'slurs',
   'staccato',
@@ -18,16 +19,19 @@ export type Offered = (typeof OFFERED)[number];
 
 /** A mark that the playing of a part speaks for. */
 export interface MarkOffer {
-  kind: 'dynamics' | 'hairpins' | 'accents' | 'pedal' | 'arpeggios' | 'tremolos' | 'trills' | 'chords';
+  kind: Exclude<Offered, 'slurs' | 'staccato'>;
   from: Moment;
   /** Where a hairpin, a pedal, a tremolo, a trill or a chord ends. */
   to?: Moment;
-  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, `trill`, or a chord. */
+  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, `trill`, `ghost`, or a chord. */
   mark: string;
+  /** Of a ghost note: its key. */
+  key?: number;
   /** Of a chord. */
   symbol?: ChordSymbol;
   /**
-   * What was heard there. Velocities: at a hairpin's start and end; of an accent itself and around it.
+   * What was heard there. Velocities: at a hairpin's start and end; of an accent itself and around it;
+   * of a ghost note itself and of full strokes.
    * Seconds: how long a pedal was held, or a chord took.
    * Strokes: of a tremolo or a trill.
    */

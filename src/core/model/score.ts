@@ -261,6 +261,8 @@ export interface Note {
   /** It only reminds of what holds anyway. */
   courtesy?: true;
   head?: NoteHead;
+  /** Its head stands in parentheses: struck far softer than the others. */
+  ghost?: true;
   /** The staff that it stands on, where that is not its voice's. */
   staff?: number;
   /** It rings on: a tie to nothing. */

@@ -41,7 +41,7 @@ export const WORDED_SIGNS = ['dynamic', 'words', 'lyric'] as const;
 export const SPANNING_SIGNS = ['slur', 'crescendo', 'diminuendo', 'glissando'] as const;
 
 /** How the note itself is written: its accidental shown, its beam joined to the one before, ringing on. */
-export const NOTE_SIGNS = ['accidental', 'beam', 'ring'] as const;
+export const NOTE_SIGNS = ['accidental', 'beam', 'ring', 'ghost'] as const;
 
 export const SIGNS = [
   ...ARTICULATION_SIGNS,
@@ -107,6 +107,7 @@ const NAMES: Partial<Record<Sign, string>> = {
   words: 'text',
   lyric: 'syllable',
   ring: 'ringing on',
+  ghost: 'ghost note',
 };
 
 /** What people call a sign. */

@@ -1,5 +1,5 @@
 import type { Steps } from '../basics/steps';
-import { drumSound } from '../instruments/kit';
+import { type DrumLayout, drumSound } from '../instruments/kit';
 import { noteIdOf } from '../model/ids';
 import type { ChordMark } from '../model/marks';
 import {
@@ -178,8 +178,11 @@ function writtenNote(note: SketchNote, suffix: string, tieStart: boolean, tieSto
 }
 
 /** Puts drum sounds on their lines, with their heads. */
-export const placeDrums = (bars: readonly PartBar<UnplacedNote>[]): PartBar[] =>
+export const placeDrums = (
+  bars: readonly PartBar<UnplacedNote>[],
+  layout: DrumLayout = drumSound,
+): PartBar[] =>
   mapNotes(bars, (note) => {
-    const { place, head } = drumSound(note.key);
+    const { place, head } = layout(note.key);
     return { ...note, pitch: place, ...(head !== 'normal' && { head }) };
   });

@@ -266,6 +266,9 @@ function playedOut(item: Chord, note: Note, order: number, length: Span, fifths:
 }
 
 /** A note that is tied to one that still sounds makes that one longer; any other is struck. */
+/** How loud a note in parentheses is, as a share of the others. */
+const GHOST = 0.5;
+
 function strike(
   note: Note,
   order: number,
@@ -282,7 +285,7 @@ function strike(
     from: at,
     to: end,
     key: note.key,
-    velocity,
+    velocity: note.ghost ? clamp(velocity * GHOST) : velocity,
     note: note.id,
     ...(technique && { technique }),
     ...(players && { players: [...(players[order] ?? [])] }),

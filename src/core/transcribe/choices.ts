@@ -8,6 +8,7 @@ import type { PlaceChoice } from '../decisions/kinds/place';
 import type { SwingChoice } from '../decisions/kinds/swing';
 import { DEFAULT_VALUES, type ValuesChoice } from '../decisions/kinds/values';
 import type { Lead } from '../infer/lead/lead-of';
+import { type DrumLayout, drumLayout } from '../instruments/kit';
 import { type ClockBar, isSameMeter } from '../model/clock';
 import { type Frame, frameEnd } from '../model/frame';
 import type { Groups } from '../model/groups';
@@ -35,6 +36,8 @@ export interface RhythmChoices {
   places: ReadonlyMap<EventId, Decided>;
   /** In which voice and on which staff single notes stand. */
   lines: ReadonlyMap<EventId, LineChoice>;
+  /** How drum sounds are written. */
+  drums: DrumLayout;
   /** What was said of tremolos and trills, which are one note each where they are shown. */
   strokes: readonly MarksChoice[];
   /** How far single notes were moved from where they were played. */
@@ -87,6 +90,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
     places,
     pitches,
     lines,
+    drums: drumLayout(decided.drums),
     strokes,
     beyond,
     signature: JSON.stringify([
@@ -97,6 +101,7 @@ export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame
       own,
       [...pitches],
       [...lines],
+      [...(decided.drums ?? [])],
       strokes,
     ]),
   };

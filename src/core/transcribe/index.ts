@@ -29,7 +29,15 @@ import { formOf } from './form';
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
-import { hearTutti, loudnessOfPart, offersOf, reluctanceOf, touchOffers, withMarks } from './offer-marks';
+import {
+  ghostOffers,
+  hearTutti,
+  loudnessOfPart,
+  offersOf,
+  reluctanceOf,
+  touchOffers,
+  withMarks,
+} from './offer-marks';
 import { signsOf, withSigns } from './signs';
 import { withTablature } from './tablature';
 import { hearTogether } from './together';
@@ -378,7 +386,9 @@ function* markParts(
         offersOf(loudness[index]!, frame, reluctanceOf(choices), together, together.ensemble.over[index]!),
     );
     const touch = workings.keep(`touch ${leader}`, [loudness[index]], () =>
-      plan.instrument.unpitched ? [] : touchOffers(readings[index]!.notes, own[index]!, frame),
+      plan.instrument.unpitched
+        ? ghostOffers(readings[index]!.notes)
+        : touchOffers(readings[index]!.notes, own[index]!, frame),
     );
     const part = parts[index]!;
     const all = readings[index]!.offers;

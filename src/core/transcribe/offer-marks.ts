@@ -6,6 +6,7 @@ import type { MarksChoice } from '../decisions/kinds/marks';
 import { findAccents } from '../infer/marks/accents';
 import { rolledChords } from '../infer/marks/arpeggios';
 import { readDynamics } from '../infer/marks/dynamics';
+import { findGhosts } from '../infer/marks/ghosts';
 import { type Curve, type Loudness, loudnessOf } from '../infer/marks/loudness';
 import { type PedalMove, pedalSpans } from '../infer/marks/pedal';
 import { alongWith, type Ensemble, ensembleOf, type Tutti, tuttiOf } from '../infer/marks/tutti';
@@ -154,6 +155,18 @@ export function touchOffers(
   ];
 }
 
+/** Strokes of drums that are far softer than the others. */
+export const ghostOffers = (notes: ReadonlyMap<EventId, SketchNote>): MarkOffer[] =>
+  findGhosts([...new Set(notes.values())]).map(({ at, key, heard, margin }) => ({
+    kind: 'ghosts',
+    from: at,
+    key,
+    mark: 'ghost',
+    heard,
+    margin,
+    shown: false,
+  }));
+
 /** How much more than usual a part's marks must explain. */
 export const reluctanceOf = (choices: readonly MarksChoice[] | undefined): number =>
   choices?.findLast(({ reluctance }) => reluctance !== undefined)?.reluctance ?? 1;
@@ -181,6 +194,9 @@ export function withMarks(
   const rolled = new Map(
     shown.flatMap(({ kind, from, mark }) => (kind === 'arpeggios' ? [[from, mark]] : [])),
   );
+  const ghosts = new Set(
+    shown.flatMap(({ kind, from, key }) => (kind === 'ghosts' ? [`${from} ${key}`] : [])),
+  );
   const places = new Map<string, Moment>();
   const bars = part.bars.map((bar, index): PartBar => {
     const { start } = frame.bars[index]!;
@@ -191,7 +207,8 @@ export function withMarks(
         const at = start + item.onset;
         for (const { id } of item.notes) places.set(id, at);
         const isFirst = item.notes.some(({ tieStop }) => !tieStop);
-        return touched(item, {
+        const chord = withGhosts(item, (key) => ghosts.has(`${at} ${key}`));
+        return touched(chord, {
           accent: isFirst && accents.has(at),
           rolled: isFirst && item.notes.length > 1 ? rolled.get(at) : undefined,
           staccato: isShown('staccato', at),
@@ -223,6 +240,14 @@ export function withMarks(
   const { spanners: _, ...others } = part;
   return { part: { ...others, bars, ...(spanners.length > 0 && { spanners }) }, offers: told };
 }
+
+const withGhosts = (chord: Chord, isGhost: (key: number) => boolean): Chord =>
+  chord.notes.some(({ key }) => isGhost(key))
+    ? {
+        ...chord,
+        notes: chord.notes.map((note) => (isGhost(note.key) ? { ...note, ghost: true } : note)),
+      }
+    : chord;
 
 interface Touch {
   accent: boolean;

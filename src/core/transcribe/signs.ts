@@ -168,6 +168,9 @@ function putAtChord({ first, last }: Standing, { sign, put, text }: SignChoice):
       if (!end) return;
       if (put) end.ringsOn = true;
       else delete end.ringsOn;
+    } else if (sign === 'ghost') {
+      if (put) note.ghost = true;
+      else delete note.ghost;
     } else if (put && !note.accidental) {
       const name = nameOfAlter(note.pitch.alter);
       if (name) Object.assign(note, { accidental: name, courtesy: true });

@@ -118,6 +118,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
       instrument.unpitched,
       (note) => choices.voices[barIndexOf(frame.bars, note.start)]!,
       (note) => lineOf(note)?.voice,
+      choices.drums,
     );
   };
   const lineOf = ({ sources }: SketchNote) => {
@@ -139,7 +140,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     });
     const joined = joinAttacks(attacks, frameEnd(frame));
     yield;
-    if (instrument.unpitched) fitDrumLengths(joined, frame);
+    if (instrument.unpitched) fitDrumLengths(joined, frame, choices.drums);
     else
       yield* fitLengths(joined, frame, {
         tidiness: hearing.tidiness,
@@ -340,7 +341,7 @@ function* finish(
   const { frame } = writing;
   const { instrument } = writing.plan;
   const bars = instrument.unpitched
-    ? placeDrums(unplaced)
+    ? placeDrums(unplaced, writing.choices.drums)
     : stretches.flatMap(({ from, to, instrument: { transposition } }) =>
         spell(
           unplaced.slice(from, to),

@@ -131,6 +131,7 @@ function signsAt({ bars, spanners = [] }: Part, note: Note, { bar, chord, line }
     ...((chord.lyrics ?? []).length > 0 ? (['lyric'] as const) : []),
     ...(note.accidental ? (['accidental'] as const) : []),
     ...(note.ringsOn ? (['ring'] as const) : []),
+    ...(note.ghost ? (['ghost'] as const) : []),
     ...(bars[bar]?.marks ?? []).flatMap(({ kind, at, staff = 1 }): Sign[] =>
       (kind === 'dynamic' || kind === 'words') && at === chord.onset && staff === line.staff ? [kind] : [],
     ),

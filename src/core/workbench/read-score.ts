@@ -30,6 +30,7 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
   'sign',
   'voices',
   'line',
+  'drum',
   'shorthand',
   'place',
   'key',

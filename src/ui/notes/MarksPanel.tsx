@@ -19,6 +19,7 @@ const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'arpeggios', label: 'Rolled chords' },
   { value: 'tremolos', label: 'Tremolos' },
   { value: 'trills', label: 'Trills' },
+  { value: 'ghosts', label: 'Ghost notes' },
   { value: 'chords', label: 'Chords' },
 ];
 const NONE_HEARD: Record<ListedMark['kind'], string> = {
@@ -29,6 +30,7 @@ const NONE_HEARD: Record<ListedMark['kind'], string> = {
   arpeggios: 'None heard: no chord is rolled, or nearly all are.',
   tremolos: 'None heard: no note is struck again as fast as 32nds for a quarter note.',
   trills: 'None heard: no two neighbours are struck in turns quickly enough.',
+  ghosts: 'None heard: no drum is struck in two ways, one far softer than the other.',
   chords: 'None heard: what sounds together spells no chords, or the file names them itself.',
 };
 /** Slurs and staccato are read with the notes: they stand unless they are left out. */

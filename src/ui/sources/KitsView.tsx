@@ -3,7 +3,10 @@
 import { App, Button, Input, InputNumber, Select, Space, Table, type TableColumnsType } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
-import { drumSound, KIT } from '../../core/instruments/kit';
+import { decidedFor } from '../../core/decisions/decisions';
+import type { PlainDirective } from '../../core/decisions/kinds';
+import { DRUM_HEADS, type DrumChoice, type DrumHead } from '../../core/decisions/kinds/drum';
+import { drumLayout, drumSound, KIT } from '../../core/instruments/kit';
 import {
   BadKitError,
   GENERAL_MIDI_KIT,
@@ -17,6 +20,7 @@ import type { StrandId } from '../../core/model/ids';
 import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { KitKey, KitUse } from '../../core/stock/kits';
+import { keepDrums, keptDrums } from '../../store/drums';
 import { dropKit, keepKit, listKitMaps } from '../../store/kits';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
@@ -24,6 +28,31 @@ import { useSession } from '../job/session';
 import styles from './SourcesStage.module.css';
 
 const SOUNDS = KIT.map(({ key, name }) => ({ value: key, label: `${key} ${name}` }));
+
+/** Lines and spaces from the second ledger line below to the second above, as a treble clef names them. */
+const PLACES = [
+  ['A3', 'ledger line 2 below'],
+  ['B3', 'below ledger line 1'],
+  ['C4', 'ledger line 1 below'],
+  ['D4', 'below the staff'],
+  ['E4', 'line 1'],
+  ['F4', 'space 1'],
+  ['G4', 'line 2'],
+  ['A4', 'space 2'],
+  ['B4', 'line 3'],
+  ['C5', 'space 3'],
+  ['D5', 'line 4'],
+  ['E5', 'space 4'],
+  ['F5', 'line 5'],
+  ['G5', 'above the staff'],
+  ['A5', 'ledger line 1 above'],
+  ['B5', 'above ledger line 1'],
+  ['C6', 'ledger line 2 above'],
+  ['D6', 'above ledger line 2'],
+  ['E6', 'ledger line 3 above'],
+]
+  .toReversed()
+  .map(([value, label]) => ({ value: value!, label: label! }));
 
 /** Drum strands key by key, and their translation to General MIDI. */
 export function KitsView() {
@@ -51,7 +80,7 @@ export function KitsView() {
 }
 
 function OneKit({ kit }: { kit: KitUse }) {
-  const { take } = useSession('take');
+  const { take, decisions } = useSession('take', 'decisions');
   const { notification, message } = App.useApp();
   const [maps, setMaps] = useState<KitMap[]>([]);
   const [shift, setShift] = useState(12);
@@ -135,9 +164,98 @@ function OneKit({ kit }: { kit: KitUse }) {
       ),
     },
   ];
+  const layout = drumLayout(decidedFor(decisions, kit.strand).drums);
+  /** A sound is written so in all drum parts. */
+  const write = (key: number, change: Partial<DrumChoice>) => {
+    const { place, head, foot } = layout(key);
+    const now = { place: `${place.step}${place.octave}`, head: head as DrumHead, foot };
+    take({ kind: 'drum', key, ...now, ...change });
+  };
+  const ownLayout = [...(decidedFor(decisions, kit.strand).drums ?? [])].map(
+    ([key, choice]): PlainDirective => ({ kind: 'drum', key, ...choice }),
+  );
+  columns.push(
+    {
+      title: 'Place',
+      key: 'place',
+      width: 130,
+      render: (_, { to }) => {
+        const { place } = layout(to);
+        return (
+          <Select
+            size="small"
+            style={{ width: 116 }}
+            aria-label={`Place of ${drumSound(to).name}`}
+            value={`${place.step}${place.octave}`}
+            options={PLACES}
+            onChange={(value: string) => write(to, { place: value })}
+          />
+        );
+      },
+    },
+    {
+      title: 'Head',
+      key: 'head',
+      width: 104,
+      render: (_, { to }) => (
+        <Select<DrumHead>
+          size="small"
+          style={{ width: 90 }}
+          aria-label={`Head of ${drumSound(to).name}`}
+          value={layout(to).head as DrumHead}
+          options={DRUM_HEADS.map((value) => ({ value, label: value }))}
+          onChange={(head) => write(to, { head })}
+        />
+      ),
+    },
+    {
+      title: 'By',
+      key: 'foot',
+      width: 100,
+      render: (_, { to }) => (
+        <Select
+          size="small"
+          style={{ width: 84 }}
+          aria-label={`Who plays ${drumSound(to).name}`}
+          value={layout(to).foot}
+          options={[
+            { value: false, label: 'hands' },
+            { value: true, label: 'feet' },
+          ]}
+          onChange={(foot: boolean) => write(to, { foot })}
+        />
+      ),
+    },
+  );
   return (
     <>
       <div className={styles.tools}>
+        <Button
+          size="small"
+          disabled={ownLayout.length === 0}
+          onClick={() => take(...ownLayout.map((each) => ({ ...each, place: null }) as PlainDirective))}
+        >
+          Usual places
+        </Button>
+        <Button
+          size="small"
+          disabled={ownLayout.length === 0}
+          title="For jobs to come"
+          onClick={() => void keepDrums(ownLayout).then(() => message.success('The places are kept.'))}
+        >
+          Keep the places
+        </Button>
+        <Button
+          size="small"
+          onClick={() =>
+            void keptDrums().then((kept) => {
+              if (kept.length > 0) take(...kept);
+              else message.info('No places are kept yet.');
+            })
+          }
+        >
+          Places as kept
+        </Button>
         {kit.proposal && current.length === 0 && (
           <Button
             size="small"

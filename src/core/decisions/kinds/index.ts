@@ -9,6 +9,7 @@ import { clockFrom } from './clock-from';
 import { controllers } from './controllers';
 import { curve } from './curve';
 import { drop } from './drop';
+import { drum } from './drum';
 import { frets } from './frets';
 import { grid } from './grid';
 import { groups } from './groups';
@@ -82,6 +83,7 @@ export const KINDS = {
   repeats,
   shorthand,
   sign,
+  drum,
   frets,
   string,
   place,

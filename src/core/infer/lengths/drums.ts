@@ -1,4 +1,4 @@
-import { drumSound } from '../../instruments/kit';
+import { type DrumLayout, drumSound } from '../../instruments/kit';
 import { type Frame, frameEnd } from '../../model/frame';
 import { beatsOf } from '../../model/meter';
 import { barIndexOf } from '../../model/score';
@@ -13,7 +13,11 @@ import { isMultiple, placesOf, quarterOf } from './places';
  * next stroke of the same hands or feet, at most to the end of its beat, and
  * never longer than one value can say: a stroke is no tied note (common practice).
  */
-export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
+export function fitDrumLengths(
+  attacks: readonly Attack[],
+  frame: Frame,
+  layout: DrumLayout = drumSound,
+): void {
   writeGraces(attacks);
   const { divisions } = placesOf(
     attacks.filter(({ grace }) => !grace),
@@ -27,7 +31,7 @@ export function fitDrumLengths(attacks: readonly Attack[], frame: Frame): void {
     let following = frameEnd(frame);
     for (const attack of attacks.toReversed()) {
       if (attack.grace) continue;
-      const notes = attack.notes.filter((note) => drumSound(note.key).foot === foot);
+      const notes = attack.notes.filter((note) => layout(note.key).foot === foot);
       if (notes.length === 0) continue;
       const end = untied(
         frame,

@@ -1,4 +1,4 @@
-import { drumSound } from '../../instruments/kit';
+import { type DrumLayout, drumSound } from '../../instruments/kit';
 import type { SketchNote } from '../../model/sketch';
 import type { Moment } from '../../model/time';
 
@@ -44,10 +44,10 @@ export function separateVoices(
   unpitched: boolean,
   mostAt: (note: SketchNote) => 1 | 2,
   said: (note: SketchNote) => 1 | 2 | undefined = () => undefined,
+  layout: DrumLayout = drumSound,
 ): void {
   if (unpitched)
-    for (const note of notes)
-      note.voice = said(note) ?? (drumSound(note.key).foot && mostAt(note) > 1 ? 2 : 1);
+    for (const note of notes) note.voice = said(note) ?? (layout(note.key).foot && mostAt(note) > 1 ? 2 : 1);
   else
     for (const tangle of tangles(byStart(notes), said))
       searchVoices(

@@ -645,6 +645,7 @@ export class PartReader {
     const tieStop = notations.tieStop || ties.includes('stop');
     const accidental = known(ACCIDENTALS, textOf(element, 'accidental'), this.lost);
     const head = known(HEADS, textOf(element, 'notehead'), this.lost);
+    const isGhost = child(element, 'notehead')?.attributes.parentheses === 'yes';
     const { string, fret, ringsOn } = notations;
     const id = this.idOf(element);
     this.places.notes.set(id, { from: element.from, to: element.to });
@@ -657,6 +658,7 @@ export class PartReader {
       ...(accidental && { accidental }),
       ...(accidental && isCourtesy(element) && { courtesy: true as const }),
       ...(head && { head }),
+      ...(isGhost && { ghost: true as const }),
       ...(ringsOn && { ringsOn: true as const }),
       ...(string !== undefined && { string }),
       ...(fret !== undefined && { fret }),

@@ -138,6 +138,10 @@ const fullLength = ({ meter }: Bar): Span => (WHOLE * meter.numerator) / meter.d
 /** Ids inside a document: parts by their place in it. */
 const courtesyOf = ({ courtesy }: Note) => (courtesy ? { cautionary: 'yes' } : undefined);
 
+function writeHead(xml: XmlText, { head, ghost }: Note): void {
+  if (head || ghost) xml.leaf('notehead', head ?? 'normal', ghost ? { parentheses: 'yes' } : undefined);
+}
+
 const xmlPartId = (index: number): string => `P${index + 1}`;
 
 const drumId = (part: string, key: number): string => `${part}-I${key}`;
@@ -544,7 +548,7 @@ class PartWriter {
     xml.leaf('type', sign.value.type);
     for (let dot = 0; dot < sign.value.dots; dot++) xml.leaf('dot');
     if (note.accidental) xml.leaf('accidental', note.accidental, courtesyOf(note));
-    if (note.head) xml.leaf('notehead', note.head);
+    writeHead(xml, note);
     this.writeStaff(line);
     const usual = order === 0 ? 'begin' : order === count - 1 ? 'end' : 'continue';
     const beams = note.graceSign ? (note.graceSign.beams ?? []) : single ? [] : [usual, usual];
@@ -630,7 +634,7 @@ class PartWriter {
     xml.leaf('voice', this.voiceNumber(line));
     this.writeValue(chord, note);
     if (chord.stemless) xml.leaf('stem', 'none');
-    if (note.head) xml.leaf('notehead', note.head);
+    writeHead(xml, note);
     this.writeStaff(line, note.staff);
     if (!inChord)
       for (const [level, beam] of (chord.beams ?? []).entries())
