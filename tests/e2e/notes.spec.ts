@@ -244,3 +244,54 @@ test('notes are found by what they are like, and all get a sign, another length 
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect.poll(async () => count(await musicXml(page), /<tenuto/g), { timeout: 30_000 }).toBe(0);
 });
+
+test('the score lies on pages, one part with its rests joined, and is printed page by page', async ({
+  page,
+}) => {
+  await openShelf(page);
+  await page.goto('/job/demo-untidy/notes');
+  await engraved(page);
+  await page.getByText('Pages', { exact: true }).click();
+  const tools = page.getByRole('toolbar', { name: 'Pages' });
+  await expect(tools.getByRole('status')).toHaveText(/^\d+ pages/, { timeout: 90_000 });
+  const pages = Number(/\d+/.exec((await tools.getByRole('status').textContent()) ?? '')?.[0]);
+  await expect(page.getByRole('region', { name: /^Page / })).toHaveCount(pages);
+  await page.getByRole('button', { name: 'Show Horn 1 alone' }).click();
+  await expect(tools.getByRole('status')).toHaveText('1 page', { timeout: 60_000 });
+  const sheet = page.getByRole('region', { name: 'Page 1' });
+  await expect(sheet).toContainText('Horn 1');
+  await expect(sheet.locator('g.multiRest')).not.toHaveCount(0);
+  // The dialog of the browser is not for tests: what it would print is.
+  const printed = page.evaluate(
+    () =>
+      new Promise<[number, number]>((resolve) => {
+        window.print = () =>
+          resolve([
+            document.querySelectorAll('.print-sheets section').length,
+            document.querySelectorAll('.print-sheets g.note').length,
+          ]);
+      }),
+  );
+  await tools.getByRole('button', { name: 'Print…' }).click();
+  const notes = await sheet.locator('g.note').count();
+  expect(await printed).toEqual([1, notes]);
+  await page.getByText('Scroll', { exact: true }).click();
+  await engraved(page);
+});
+
+test('bars like the one before are signs on request, in the download after a reload', async ({ page }) => {
+  await openShelf(page);
+  await page.goto('/job/demo-untidy/notes');
+  await engraved(page);
+  await page.getByRole('button', { name: 'Show Drum Set alone' }).click();
+  await page.getByRole('tab', { name: /^Repeats/ }).click();
+  await page.getByRole('combobox', { name: 'How Drum Set is written' }).click();
+  await page.getByTitle('bar repeats', { exact: true }).last().click();
+  await expect(page.locator('[data-engraved="true"] g.mRpt').first()).toBeAttached({ timeout: 30_000 });
+  await page.reload();
+  await engraved(page);
+  const xml = await musicXml(page);
+  expect(count(xml, /<measure-repeat type="start">1</g)).toBeGreaterThan(0);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(async () => count(await musicXml(page), /<measure-repeat/g), { timeout: 30_000 }).toBe(0);
+});

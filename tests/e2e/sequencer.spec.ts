@@ -248,3 +248,24 @@ test('a kit map is imported, translates by name, and is kept', async ({ page }) 
   });
   await expect(page.getByText('bad.csv was not taken in')).toBeVisible();
 });
+
+test('a drum sound is put on another line, kept for jobs to come, and taken up there', async ({ page }) => {
+  await openShelf(page);
+  await choose(page, 'untidy.mid', untidyFile());
+  await page.getByText('Kits', { exact: true }).click({ timeout: 30_000 });
+  const place = page.getByRole('combobox', { name: 'Place of Hi-Mid Tom' });
+  await place.click();
+  await page.getByTitle('ledger line 1 above', { exact: true }).last().click();
+  const row = page.getByRole('row').filter({ has: place });
+  await expect(row).toContainText('ledger line 1 above');
+  await page.getByRole('button', { name: 'Keep the places' }).click();
+  await expect(page.getByText('The places are kept.')).toBeVisible();
+  await openShelf(page);
+  await choose(page, 'untidy.mid', untidyFile());
+  await page.getByText('Kits', { exact: true }).click({ timeout: 30_000 });
+  await expect(row).toContainText('space 4');
+  await page.getByRole('button', { name: 'Places as kept' }).click();
+  await expect(row).toContainText('ledger line 1 above');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(row).toContainText('space 4');
+});

@@ -102,7 +102,12 @@ export function uneditable(
     [pitches, played, signs, lines].flatMap((each) => [...each.keys()]).concat(...dropped),
   );
   if (edited.size + added.size === 0) return [];
-  const keys = new Map(strands.flatMap(({ notes }) => notes.map(({ id, key }) => [id, key] as const)));
+  const homes = new Set([...edited].map(strandOf));
+  const keys = new Map(
+    strands.flatMap(({ id, notes }) =>
+      homes.has(wholeStrand(id)) ? notes.map((note) => [note.id, note.key] as const) : [],
+    ),
+  );
   for (const [id, { key }] of added) keys.set(id, key);
   const homeless = [...added.values()].filter(({ strand }) => !present.has(strand)).length;
   const lost = [...edited].filter((note) => !keys.has(note)).length;

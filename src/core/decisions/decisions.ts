@@ -113,6 +113,12 @@ export const saysWhen = (directive: PlainDirective): boolean =>
 export const isAboutTime = (directive: PlainDirective): boolean =>
   isReadBy(directive, 'clock') || directive.kind === 'clock-from';
 
+/** A brief without what is about the page alone: what sounds and what the sources hold does not depend on it. */
+export const beyondPage = (brief: Brief): readonly PlainDirective[] =>
+  brief.directives.filter((directive) =>
+    kindOf(directive).readBy.some((reader) => reader !== 'rhythm' && reader !== 'score'),
+  );
+
 const isReadBy = (directive: PlainDirective, reader: Reader): boolean =>
   kindOf(directive).readBy.includes(reader);
 

@@ -39,8 +39,14 @@ const MEANT = 80;
  * it are written apart although they were played nearly together.
  */
 export const rhythmFindings = (result: Transcription): RhythmFinding[] =>
-  [...narrow(result), ...apart(result)].sort(
-    (a, b) => a.at.moment - b.at.moment || a.part - b.part || (a.kind < b.kind ? -1 : 1),
+  remembered(
+    result.frame,
+    'rhythm findings',
+    [JSON.stringify(result.swings), ...result.readings.map(({ attacks }) => attacks)],
+    () =>
+      [...narrow(result), ...apart(result)].sort(
+        (a, b) => a.at.moment - b.at.moment || a.part - b.part || (a.kind < b.kind ? -1 : 1),
+      ),
   );
 
 const narrow = ({ readings, frame }: Transcription): RhythmFinding[] =>

@@ -1,37 +1,37 @@
 import { remembered } from '../basics/remember';
-import type { Bar, Note, Part, PartBar, Score } from '../model/score';
+import type { Bar, Item, Note, Part, PartBar, Score } from '../model/score';
 
-/** What of a bar is read of its notes: values, pitches, heads, articulation; not where it came from. */
-function barText({ voices, marks = [] }: PartBar): string {
-  const noteText = ({ pitch, key, tieStart, tieStop, head, graceSign }: Note) => [
-    pitch,
-    key,
-    tieStart,
-    tieStop,
-    head,
-    graceSign,
-  ];
-  return JSON.stringify([
-    voices.map(({ voice, staff, items }) => [
-      voice,
-      staff,
-      items.map((item) =>
-        item.kind === 'rest'
-          ? [item.onset, item.duration, item.hidden]
-          : [
-              item.onset,
-              item.duration,
-              item.tuplet,
-              item.notes.map(noteText),
-              item.graces?.map(noteText),
-              item.marks,
-              item.lyrics,
-            ],
-      ),
-    ]),
-    marks.map(({ at, kind }) => [at, kind]),
-  ]);
-}
+const isSameNote = (a: Note, b: Note): boolean =>
+  a.key === b.key &&
+  a.pitch.step === b.pitch.step &&
+  a.pitch.alter === b.pitch.alter &&
+  a.pitch.octave === b.pitch.octave &&
+  a.head === b.head &&
+  a.ghost === b.ghost;
+
+const areAlike = <T>(a: readonly T[] = [], b: readonly T[] = [], isSame: (a: T, b: T) => boolean): boolean =>
+  a.length === b.length && a.every((each, at) => isSame(each, b[at]!));
+
+const isSameItem = (a: Item, b: Item): boolean => {
+  if (a.onset !== b.onset || a.duration !== b.duration) return false;
+  if (a.kind === 'rest' || b.kind === 'rest') return a.kind === b.kind;
+  return (
+    a.tuplet?.actual === b.tuplet?.actual &&
+    a.tuplet?.normal === b.tuplet?.normal &&
+    areAlike(a.notes, b.notes, isSameNote) &&
+    areAlike(a.graces, b.graces, isSameNote) &&
+    JSON.stringify(a.marks ?? []) === JSON.stringify(b.marks ?? [])
+  );
+};
+
+/** Whether the notes of two bars are read alike; where they came from aside. */
+const isSameBar = (a: PartBar, b: PartBar): boolean =>
+  areAlike(
+    a.voices,
+    b.voices,
+    (one, other) =>
+      one.voice === other.voice && one.staff === other.staff && areAlike(one.items, other.items, isSameItem),
+  );
 
 const sounds = ({ voices }: PartBar): boolean =>
   voices.some(({ items }) => items.some(({ kind }) => kind === 'chord'));
@@ -52,7 +52,6 @@ export const likeBefore = (part: Part, bars: readonly Bar[]): readonly boolean[]
   remembered(part, 'like the bar before', [bars], () => compared(part, bars));
 
 function compared(part: Part, bars: readonly Bar[]): boolean[] {
-  const texts = part.bars.map(barText);
   return part.bars.map((bar, index) => {
     const [own, before] = [bars[index]!, bars[index - 1]];
     return (
@@ -60,8 +59,8 @@ function compared(part: Part, bars: readonly Bar[]): boolean[] {
       own.length === before.length &&
       own.meter.numerator === before.meter.numerator &&
       own.meter.denominator === before.meter.denominator &&
-      texts[index] === texts[index - 1] &&
       sounds(bar) &&
+      isSameBar(bar, part.bars[index - 1]!) &&
       !isTied(bar) &&
       (bar.marks ?? []).length === 0 &&
       !bar.voices.some(({ items }) => items.some((item) => item.kind === 'chord' && item.lyrics))

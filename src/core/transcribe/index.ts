@@ -155,9 +155,18 @@ export function* transcribe(
     frameBars(performance.clock, clockBars, groups),
   );
   const beats = workings.keep('beats', [frame], () => beatsOfFrame(frame));
-  const inBeats = pitchWeights(plans, strands, frame, beats);
+  const pitched = plans.flatMap(({ instrument, strands: own }) => (instrument.unpitched ? [] : own));
+  const inBeats = workings.keep('weights', [frame, ...pitched.map((id) => strands.get(id))], () =>
+    pitchWeights(
+      pitched.map((id) => strands.get(id)!),
+      frame,
+      beats,
+    ),
+  );
   const { keys, why: keyWhy } = settleKey(performance.keys, inBars(inBeats, beats, frame), frame, decisions);
-  const tonality = localKeys(inBeats, (beat) => keyInBar({ keys }, beats[beat]!.bar).fifths);
+  const tonality = workings.keep('tonality', [inBeats, JSON.stringify(keys)], () =>
+    localKeys(inBeats, (beat) => keyInBar({ keys }, beats[beat]!.bar).fifths),
+  );
 
   // First every part is heard by itself …
   const of = plans.length;
@@ -278,10 +287,10 @@ export function* transcribe(
       })),
     );
   }
-  const pitched = readings.flatMap(({ notes }, at) => (plans[at]!.instrument.unpitched ? [] : [notes]));
-  const spelled = workings.keep('chords', [frame, keyText, chords.length > 0, ...pitched], () =>
+  const sounding = readings.flatMap(({ notes }, at) => (plans[at]!.instrument.unpitched ? [] : [notes]));
+  const spelled = workings.keep('chords', [frame, keyText, chords.length > 0, ...sounding], () =>
     // A file that names its chords is believed.
-    chords.length > 0 ? [] : chordOffers(pitched, frame, beats, tonality),
+    chords.length > 0 ? [] : chordOffers(sounding, frame, beats, tonality),
   );
   const own = readings.map((reading, at) =>
     plans[at] === symbolPart ? { ...reading, offers: [...reading.offers, ...spelled] } : reading,
@@ -421,26 +430,18 @@ function lastMoment(strands: readonly Strand[], ticksPerQuarter: number): number
   return Math.max(attack, isWritten ? release : release - ticksPerQuarter / 4 + 1);
 }
 
-/** Sounding time of each pitch class in each beat over all pitched parts, in quarter notes; what is held over beats counts in each. */
-function pitchWeights(
-  plans: readonly PartPlan[],
-  strands: ReadonlyMap<string, Strand>,
-  frame: Frame,
-  beats: readonly Beat[],
-): number[][] {
+/** Sounding time of each pitch class in each beat over all pitched strands, in quarter notes; what is held over beats counts in each. */
+function pitchWeights(strands: readonly Strand[], frame: Frame, beats: readonly Beat[]): number[][] {
   const ticks = beats.map(({ start }) => tickOfMoment(frame, start));
   const weights = ticks.map(() => new Array<number>(12).fill(0));
-  for (const plan of plans) {
-    if (plan.instrument.unpitched) continue;
-    for (const id of plan.strands) {
-      let beat = 0;
-      for (const { on, off, key } of strands.get(id)!.notes) {
-        while (beat + 1 < ticks.length && ticks[beat + 1]! <= on) beat++;
-        for (let at = beat; at < ticks.length && ticks[at]! < Math.max(off, on + 1); at++) {
-          const end = ticks[at + 1] ?? Number.POSITIVE_INFINITY;
-          const inside = Math.min(Math.max(off, on + 1), end) - Math.max(on, ticks[at]!);
-          weights[at]![key % 12]! += inside / frame.clock.ticksPerQuarter;
-        }
+  for (const { notes } of strands) {
+    let beat = 0;
+    for (const { on, off, key } of notes) {
+      while (beat + 1 < ticks.length && ticks[beat + 1]! <= on) beat++;
+      for (let at = beat; at < ticks.length && ticks[at]! < Math.max(off, on + 1); at++) {
+        const end = ticks[at + 1] ?? Number.POSITIVE_INFINITY;
+        const inside = Math.min(Math.max(off, on + 1), end) - Math.max(on, ticks[at]!);
+        weights[at]![key % 12]! += inside / frame.clock.ticksPerQuarter;
       }
     }
   }

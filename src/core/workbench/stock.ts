@@ -1,4 +1,6 @@
+import { rememberedInSteps } from '../basics/remember';
 import type { Steps } from '../basics/steps';
+import { beyondPage } from '../decisions/decisions';
 import { areHeard } from '../decisions/kinds/beats';
 import type { ScoreReading } from '../sources/musicxml/source';
 import { listControllers } from '../stock/controllers';
@@ -10,7 +12,11 @@ import type { State } from './workbench';
 
 /** What the sources hold under a brief, and what its cleaning did. */
 export function* stockOf({ revision, desk }: State): Steps<Stock> {
-  const inventory = yield* stockInSteps(desk.smf, desk.performance, desk.decisions, desk.written !== null);
+  const { smf, performance, decisions, written } = desk;
+  const said = JSON.stringify(beyondPage(desk.brief));
+  const inventory = yield* rememberedInSteps(performance, 'inventory', [smf, written, said], () =>
+    stockInSteps(smf, performance, decisions, written !== null),
+  );
   const lanes = listControllers(desk.source);
   yield;
   return {

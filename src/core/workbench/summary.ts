@@ -1,3 +1,4 @@
+import { remembered } from '../basics/remember';
 import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
 import { foldedScore } from '../deliver/folded';
@@ -6,10 +7,13 @@ import { listedForm } from '../explain/form';
 import { listedMarks } from '../explain/marks';
 import { usesOf } from '../explain/uses';
 import { familyBrackets } from '../instruments/brackets';
+import type { Instrument } from '../instruments/catalogue';
 import { drumSound } from '../instruments/kit';
+import type { Frame } from '../model/frame';
 import { unitsOf } from '../model/groups';
 import { diatonicHeight } from '../model/pitch';
 import { barIndexOf, type Part } from '../model/score';
+import type { Attack } from '../model/sketch';
 import { likeBefore } from '../notate/shorthand';
 import type { Transcription } from '../transcribe';
 import { tickOfEnd } from './interlinear';
@@ -61,11 +65,9 @@ function partSummary(
   const { leads, foundLeads, sigma, attacks, unplayable } = readings[index]!;
   const part = score.parts[index]!;
   const came = written?.score.parts.find(({ id }) => id === part.id);
-  const { lowest, highest, unpitched } = plan.instrument;
-  const beyond = unpitched
-    ? []
-    : attacks.flatMap((attack) => attack.notes).filter(({ key }) => key < lowest || key > highest);
-  const first = beyond.reduce((least, { start }) => Math.min(least, start), Number.POSITIVE_INFINITY);
+  const figures = remembered(part, 'figures', [attacks, frame, plan.instrument], () =>
+    figuresOf(part, attacks, frame, plan.instrument),
+  );
   return {
     id: plan.id,
     leader: plan.leader,
@@ -86,18 +88,32 @@ function partSummary(
     leads,
     foundLeads,
     spread: 1000 * sigma,
+    ...figures,
+  };
+}
+
+/** What is counted in a part. */
+function figuresOf(
+  part: Part,
+  attacks: readonly Attack[],
+  frame: Frame,
+  { lowest, highest, unpitched }: Instrument,
+): Pick<PartSummary, 'uses' | 'notes' | 'outOfRange' | 'firstOutOfRange' | 'setUp' | 'enters'> {
+  const beyond = unpitched
+    ? []
+    : attacks.flatMap((attack) => attack.notes).filter(({ key }) => key < lowest || key > highest);
+  const firstOf = (starts: readonly { start: number }[]) =>
+    barIndexOf(
+      frame.bars,
+      starts.reduce((least, { start }) => Math.min(least, start), Number.POSITIVE_INFINITY),
+    );
+  return {
     uses: usesOf(attacks, frame),
     notes: headsOf(part),
     outOfRange: beyond.length,
-    firstOutOfRange: beyond.length > 0 ? barIndexOf(frame.bars, first) : null,
+    firstOutOfRange: beyond.length > 0 ? firstOf(beyond) : null,
     setUp: unpitched ? setUpOf(part) : [],
-    enters:
-      attacks.length === 0
-        ? 0
-        : barIndexOf(
-            frame.bars,
-            attacks.reduce((first, { start }) => Math.min(first, start), Number.POSITIVE_INFINITY),
-          ),
+    enters: attacks.length === 0 ? 0 : firstOf(attacks),
   };
 }
 

@@ -1,3 +1,4 @@
+import { remembered } from '../../basics/remember';
 import { keyInBar, type Note, type Part, type PartBar, type Score } from '../../model/score';
 
 /** What of a note is read and heard; marks, beams and where it came from apart. */
@@ -102,11 +103,15 @@ export const soundingBars = (parts: readonly Pick<Part, 'bars'>[], count: number
   );
 
 /** Whether any note is tied into each bar. */
-export const tiedBars = (parts: readonly Pick<Part, 'bars'>[], count: number): boolean[] =>
-  Array.from({ length: count }, (_, bar) =>
-    parts.some(({ bars }) =>
-      bars[bar]?.voices.some(
-        ({ items: [first] }) => first?.kind === 'chord' && first.notes.some(({ tieStop }) => tieStop),
+export const tiedBars = (parts: readonly Pick<Part, 'bars'>[], count: number): boolean[] => {
+  const tied = parts.map((part) =>
+    remembered(part, 'tied bars', [], () =>
+      part.bars.map(({ voices }) =>
+        voices.some(
+          ({ items: [first] }) => first?.kind === 'chord' && first.notes.some(({ tieStop }) => tieStop),
+        ),
       ),
     ),
   );
+  return Array.from({ length: count }, (_, bar) => tied.some((own) => own[bar]));
+};
