@@ -1,6 +1,6 @@
 import { medianOf } from '../../basics/average';
 import type { SketchNote } from '../../model/sketch';
-import type { Moment } from '../../model/time';
+import { type Moment, QUARTER } from '../../model/time';
 
 /** A stroke far softer than the others on its drum: its head stands in parentheses. */
 export interface Ghost {
@@ -23,6 +23,8 @@ const SOFTER = 25;
 const APART = 4;
 /** Deviations are never taken for less: programmed strokes have none. */
 const LEAST_SPREAD = 3;
+/** So near before and after a ghost note its drum is struck in full. */
+const AROUND = 4 * QUARTER;
 /** More than this share of soft strokes is a soft passage. */
 const MOST = 0.75;
 
@@ -56,11 +58,21 @@ function ghostsOf(strokes: readonly SketchNote[]): Ghost[] {
   if (!isApart || soft.length > MOST * velocities.length) return [];
   const middle = (low + high) / 2;
   const usual = medianOf(full);
-  return strokes.flatMap(({ start, key, velocity }): Ghost[] =>
-    velocity < middle
+  const sorted = strokes.toSorted((a, b) => a.start - b.start);
+  return sorted.flatMap(({ start, key, velocity }): Ghost[] =>
+    velocity < middle && isAmongFull(sorted, start, middle)
       ? [{ at: start, key, heard: [velocity, usual], margin: (middle - velocity) / spread }]
       : [],
   );
+}
+
+/** Whether full strokes stand before and after a soft one, where there are strokes at all: else the passage is soft. */
+function isAmongFull(strokes: readonly SketchNote[], at: Moment, middle: number): boolean {
+  const before = strokes.filter(({ start }) => start >= at - AROUND && start < at);
+  const after = strokes.filter(({ start }) => start > at && start <= at + AROUND);
+  const isFull = (own: readonly SketchNote[]) => own.some(({ velocity }) => velocity >= middle);
+  const sides = [before, after].filter((own) => own.length > 0);
+  return sides.length > 0 && sides.every(isFull);
 }
 
 const meanOf = (values: readonly number[]): number =>
