@@ -307,7 +307,8 @@ function signsOnStaff(result: Transcription, index: number, staff: number): Plac
 }
 
 function spanningSign(spanner: NonNullable<Part['spanners']>[number]): SpanningSign | null {
-  if (spanner.kind === 'slur' || spanner.kind === 'glissando') return spanner.kind;
+  if (spanner.kind === 'slur' || spanner.kind === 'glissando' || spanner.kind === 'slide')
+    return spanner.kind;
   return spanner.kind === 'wedge' ? (spanner.opens ? 'crescendo' : 'diminuendo') : null;
 }
 

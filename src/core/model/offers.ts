@@ -1,3 +1,4 @@
+import type { EventId } from './ids';
 import type { ChordSymbol } from './marks';
 import type { Moment } from './time';
 
@@ -11,6 +12,7 @@ export const OFFERED = [
   'tremolos',
   'trills',
   'ghosts',
+  'bends',
   'chords',
   'slurs',
   'staccato',
@@ -23,8 +25,11 @@ export interface MarkOffer {
   from: Moment;
   /** Where a hairpin, a pedal, a tremolo, a trill or a chord ends. */
   to?: Moment;
-  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, `trill`, `ghost`, or a chord. */
+  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, `trill`, `ghost`, `scoop`, `plop`, `fall`, `doit`, `slide`, or a chord. */
   mark: string;
+  /** Of a bend: its note, and the one that it slides into. */
+  note?: EventId;
+  until?: EventId;
   /** Of a ghost note: its key. */
   key?: number;
   /** Of a chord. */
@@ -33,7 +38,7 @@ export interface MarkOffer {
    * What was heard there. Velocities: at a hairpin's start and end; of an accent itself and around it;
    * of a ghost note itself and of full strokes.
    * Seconds: how long a pedal was held, or a chord took.
-   * Strokes: of a tremolo or a trill.
+   * Strokes: of a tremolo or a trill. Semitones: of a bend.
    */
   heard: readonly number[];
   /** How much better it explains what is heard than no mark, in nats; infinite where it only says again what holds. */

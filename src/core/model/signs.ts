@@ -38,7 +38,7 @@ export const CHORD_SIGNS = ['fermata', 'breath', 'caesura', 'arpeggio'] as const
 export const WORDED_SIGNS = ['dynamic', 'words', 'lyric'] as const;
 
 /** Signs that go from one note to another. */
-export const SPANNING_SIGNS = ['slur', 'crescendo', 'diminuendo', 'glissando'] as const;
+export const SPANNING_SIGNS = ['slur', 'crescendo', 'diminuendo', 'glissando', 'slide'] as const;
 
 /** How the note itself is written: its accidental shown, its beam joined to the one before, ringing on. */
 export const NOTE_SIGNS = ['accidental', 'beam', 'ring', 'ghost'] as const;

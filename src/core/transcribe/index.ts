@@ -30,6 +30,7 @@ import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
 import { rehearsalMarks, tempoMarks } from './marks';
 import {
+  bendOffers,
   ghostOffers,
   hearTutti,
   loudnessOfPart,
@@ -397,7 +398,10 @@ function* markParts(
     const touch = workings.keep(`touch ${leader}`, [loudness[index]], () =>
       plan.instrument.unpitched
         ? ghostOffers(readings[index]!.notes)
-        : touchOffers(readings[index]!.notes, own[index]!, frame),
+        : [
+            ...touchOffers(readings[index]!.notes, own[index]!, frame),
+            ...(plan.instrument.singleLine ? bendOffers(readings[index]!.notes, own[index]!, frame) : []),
+          ],
     );
     const part = parts[index]!;
     const all = readings[index]!.offers;

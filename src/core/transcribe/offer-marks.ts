@@ -3,8 +3,10 @@ import { lastAtOrBefore } from '../basics/search';
 import type { Steps } from '../basics/steps';
 import { lastAt } from '../decisions/kind';
 import type { MarksChoice } from '../decisions/kinds/marks';
+import type { SignChoice } from '../decisions/kinds/sign';
 import { findAccents } from '../infer/marks/accents';
 import { rolledChords } from '../infer/marks/arpeggios';
+import { type BendMove, findBends } from '../infer/marks/bends';
 import { readDynamics } from '../infer/marks/dynamics';
 import { findGhosts } from '../infer/marks/ghosts';
 import { type Curve, type Loudness, loudnessOf } from '../infer/marks/loudness';
@@ -17,8 +19,10 @@ import type { ChordMark, Mark, Spanner } from '../model/marks';
 import { type MarkOffer, OFFERED, type Offered } from '../model/offers';
 import type { Strand } from '../model/performance';
 import { barIndexOf, type Chord, type Item, type Part, type PartBar } from '../model/score';
+import type { Sign } from '../model/signs';
 import type { SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
+import { withSigns } from './signs';
 
 /** A controller that moves so often and so far shapes what sounds. */
 const MOVES = 8;
@@ -167,6 +171,76 @@ export const ghostOffers = (notes: ReadonlyMap<EventId, SketchNote>): MarkOffer[
     shown: false,
   }));
 
+/** RPN 0 is how far the bend reaches; its figure comes as data entry (MIDI 1.0). */
+const [RPN_HIGH, RPN_LOW, DATA_ENTRY] = [101, 100, 6];
+/** Where nothing else is said, in semitones (General MIDI level 1). */
+const USUAL_REACH = 2;
+const MIDDLE = 8192;
+
+/** The moves of a strand's pitch bend. */
+function bendMoves({ shaping }: Strand): BendMove[] {
+  let reach = USUAL_REACH;
+  const chosen = new Map<number, number>();
+  return shaping.flatMap(({ event }): BendMove[] => {
+    if (event.kind === 'control') {
+      chosen.set(event.controller, event.value);
+      const isReach = chosen.get(RPN_HIGH) === 0 && chosen.get(RPN_LOW) === 0;
+      if (event.controller === DATA_ENTRY && isReach && event.value > 0) reach = event.value;
+    }
+    return event.kind === 'pitchBend'
+      ? [{ tick: event.tick, semitones: (reach * (event.value - MIDDLE)) / MIDDLE }]
+      : [];
+  });
+}
+
+/** Scoops, falls and slides that the pitch bend of a single line shows. */
+export function bendOffers(
+  notes: ReadonlyMap<EventId, SketchNote>,
+  strands: readonly Strand[],
+  frame: Frame,
+): MarkOffer[] {
+  if (strands.every(({ pitchBends }) => pitchBends === 0)) return [];
+  const all = [...new Set(notes.values())].sort((a, b) => a.on - b.on);
+  return strands.flatMap((strand, index) =>
+    findBends(
+      all.filter(({ strike }) => strike.strand === index),
+      bendMoves(strand),
+      (tick) => secondsAt(frame.clock, tick),
+    ).map(
+      ({ note, mark, to, by }): MarkOffer => ({
+        kind: 'bends',
+        from: note.start,
+        note: note.id,
+        ...(to && { until: to.id, to: to.start }),
+        mark,
+        heard: [by],
+        margin: Number.POSITIVE_INFINITY,
+        shown: false,
+      }),
+    ),
+  );
+}
+
+/** What signs bends are written as. */
+const BEND_SIGNS: Readonly<Record<string, Sign>> = {
+  scoop: 'scoop',
+  plop: 'plop',
+  fall: 'falloff',
+  doit: 'doit',
+  slide: 'slide',
+};
+
+/** The part with the bends that were chosen, each at its note. */
+function withBends(part: Part, shown: readonly MarkOffer[], frame: Frame): Part {
+  const signs = new Map<EventId, SignChoice[]>();
+  for (const { kind, note, until, mark } of shown) {
+    const sign = BEND_SIGNS[mark];
+    if (kind !== 'bends' || !note || !sign) continue;
+    signs.set(note, [...(signs.get(note) ?? []), { sign, put: true, ...(until && { until }) }]);
+  }
+  return withSigns(part, [...signs], frame);
+}
+
 /** How much more than usual a part's marks must explain. */
 export const reluctanceOf = (choices: readonly MarksChoice[] | undefined): number =>
   choices?.findLast(({ reluctance }) => reluctance !== undefined)?.reluctance ?? 1;
@@ -238,7 +312,8 @@ export function withMarks(
     }),
   ];
   const { spanners: _, ...others } = part;
-  return { part: { ...others, bars, ...(spanners.length > 0 && { spanners }) }, offers: told };
+  const marked = { ...others, bars, ...(spanners.length > 0 && { spanners }) };
+  return { part: withBends(marked, shown, frame), offers: told };
 }
 
 const withGhosts = (chord: Chord, isGhost: (key: number) => boolean): Chord =>

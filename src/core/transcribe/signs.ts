@@ -225,8 +225,11 @@ function withSpanner(
       { kind: 'slur', id, from, to: { note: end.last.id } },
     ];
   }
-  if (sign === 'glissando')
-    return [...others, { kind: sign, id, from, to: { note: end.first.id }, line: 'wavy' }];
+  if (sign === 'glissando' || sign === 'slide')
+    return [
+      ...others,
+      { kind: sign, id, from, to: { note: end.first.id }, line: sign === 'slide' ? 'solid' : 'wavy' },
+    ];
   const meetsDynamic = bars[end.first.bar]!.marks?.some(
     (mark) => mark.kind === 'dynamic' && mark.at === end.first.onset,
   );

@@ -138,7 +138,9 @@ function signsAt({ bars, spanners = [] }: Part, note: Note, { bar, chord, line }
     ...spanners.flatMap((spanner): Sign[] => {
       const { kind, from } = spanner;
       if ('note' in from)
-        return (kind === 'slur' || kind === 'glissando') && heads.has(from.note) ? [kind] : [];
+        return (kind === 'slur' || kind === 'glissando' || kind === 'slide') && heads.has(from.note)
+          ? [kind]
+          : [];
       const isHere = from.bar === bar && from.at === chord.onset && (from.staff ?? 1) === line.staff;
       return kind === 'wedge' && isHere ? [spanner.opens ? 'crescendo' : 'diminuendo'] : [];
     }),

@@ -20,6 +20,7 @@ const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'tremolos', label: 'Tremolos' },
   { value: 'trills', label: 'Trills' },
   { value: 'ghosts', label: 'Ghost notes' },
+  { value: 'bends', label: 'Bends' },
   { value: 'chords', label: 'Chords' },
 ];
 const NONE_HEARD: Record<ListedMark['kind'], string> = {
@@ -31,6 +32,7 @@ const NONE_HEARD: Record<ListedMark['kind'], string> = {
   tremolos: 'None heard: no note is struck again as fast as 32nds for a quarter note.',
   trills: 'None heard: no two neighbours are struck in turns quickly enough.',
   ghosts: 'None heard: no drum is struck in two ways, one far softer than the other.',
+  bends: 'None heard: no note of a single line is bent into, off, or into the next.',
   chords: 'None heard: what sounds together spells no chords, or the file names them itself.',
 };
 /** Slurs and staccato are read with the notes: they stand unless they are left out. */
@@ -55,6 +57,7 @@ const heardWords = ({ kind, heard, margin }: ListedMark): string => {
   if (kind === 'chords') return margin < CLOSE ? 'close' : 'clear';
   if (kind === 'pedal') return `${heard[0]!.toFixed(1)} s`;
   if (kind === 'tremolos' || kind === 'trills') return `${heard[0]} strokes`;
+  if (kind === 'bends') return `${heard[0]!.toFixed(1)} semitones`;
   if (kind === 'arpeggios') return `${Math.round(1000 * heard[0]!)} ms`;
   const [first, second] = heard.map(Math.round);
   if (kind === 'dynamics') return `${first}`;

@@ -56,7 +56,7 @@ export const sign = jobKind({
   words: wordsFor,
   doc: {
     fields:
-      '`note`, `sign` (an articulation, ornament or technique in MusicXML’s words, `fermata`, `breath`, `caesura`, `arpeggio`, `dynamic`, `words`, `lyric`, `slur`, `crescendo`, `diminuendo`, `glissando`, `accidental`, `beam`, `ring`, `ghost`), `put`: true, false or null; `until` (a note) for what goes from note to note; `text` for what is said in words',
+      '`note`, `sign` (an articulation, ornament or technique in MusicXML’s words, `fermata`, `breath`, `caesura`, `arpeggio`, `dynamic`, `words`, `lyric`, `slur`, `crescendo`, `diminuendo`, `glissando`, `slide`, `accidental`, `beam`, `ring`, `ghost`), `put`: true, false or null; `until` (a note) for what goes from note to note; `text` for what is said in words',
     meaning:
       'puts a sign at one note of the score, or takes off one that stands there; null takes the decision back',
   },
