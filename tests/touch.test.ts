@@ -188,3 +188,48 @@ describe('trills', () => {
       );
   });
 });
+
+describe('mordents and turns', () => {
+  /** A quarter, quick strokes and the note that they lead to, up to the third quarter, and a half note. */
+  const played = (keys: readonly number[], stroke = 60): Stroke[] => [
+    [0, 470, 60],
+    ...keys.map((key, at): Stroke => {
+      const on = 480 + stroke * at;
+      return [on, at === keys.length - 1 ? 955 : on + stroke - 2, key];
+    }),
+    [960, 1910, 62],
+  ];
+  const read = (strokes: readonly Stroke[], use: 'shown' | 'left' = 'left') => {
+    const { performance, brief } = deskOf(
+      madeFile(madeTrack('Flute', 0, strokes)),
+      { kind: 'marks', what: 'trills', use },
+      { kind: 'key', fifths: 0, minor: false },
+    );
+    return transcribeNow(performance, brief);
+  };
+  const heard = (strokes: readonly Stroke[]) =>
+    read(strokes).readings[0]!.offers.flatMap(({ kind, mark }) => (kind === 'trills' ? [mark] : []));
+
+  it('are told by which neighbours are struck, and are one note with a sign where they are chosen', () => {
+    expect(heard(played([67, 69, 67]))).toEqual(['upper mordent']);
+    expect(heard(played([67, 65, 67]))).toEqual(['mordent']);
+    expect(heard(played([69, 67, 65, 67]))).toEqual(['turn']);
+    expect(heard(played([65, 67, 69, 67]))).toEqual(['inverted turn']);
+    const { score, account } = read(played([67, 66, 67]), 'shown');
+    const items = score.parts[0]!.bars[0]!.voices[0]!.items;
+    const [, main] = items.flatMap((item) => (item.kind === 'chord' ? item : []));
+    expect(main).toMatchObject({
+      marks: [{ kind: 'ornament', name: 'mordent', accidentals: [{ name: 'sharp', placement: 'below' }] }],
+    });
+    expect(main!.notes[0]!.sources).toHaveLength(3);
+    expect(unaccounted(account)).toBe(0);
+    expect(account.marks).toBe(2);
+    expect(items.filter(({ kind }) => kind === 'chord')).toHaveLength(3);
+  });
+
+  it('are no figures that one counts, no runs, and nothing that leaps', () => {
+    expect(heard(played([67, 69, 67], 120))).toEqual([]);
+    expect(heard(played([67, 71, 67]))).toEqual([]);
+    expect(heard(played([60, 62, 64, 65, 64, 65, 67]))).toEqual([]);
+  });
+});

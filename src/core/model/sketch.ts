@@ -1,4 +1,5 @@
 import type { EventId } from './ids';
+import type { Ornament } from './marks';
 import type { Moment } from './time';
 
 /** The notes of one strand that are struck at one tick. */
@@ -10,6 +11,13 @@ export interface Strike {
   held: number;
   /** The highest. */
   key: number;
+}
+
+/** A sign over a note, and how many semitones its neighbours lie above and below. */
+export interface SketchOrnament {
+  name: Extract<Ornament, 'trill-mark' | 'mordent' | 'inverted-mordent' | 'turn' | 'inverted-turn'>;
+  above?: 1 | 2;
+  below?: 1 | 2;
 }
 
 /** A note on its way from played to written. Moments count from the start of the piece. */
@@ -39,8 +47,8 @@ export interface SketchNote {
   staccato?: true;
   /** Struck again and again: strokes across the stem. */
   tremolo?: number;
-  /** Struck in turns with a key so many semitones above it. */
-  trill?: 1 | 2;
+  /** Played with quick strokes on its neighbours, which a sign stands for. */
+  ornament?: SketchOrnament;
   /** Runs into the next note of its line. */
   legato?: true;
   sources: EventId[];

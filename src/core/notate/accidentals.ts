@@ -32,15 +32,15 @@ export function showAccidentals(bar: PartBar, fifths: number): void {
 }
 
 /**
- * The accidental by the sign of a trill whose upper note lies so many semitones
- * above its main one; null where the signature says it.
+ * The accidental by the sign of an ornament whose neighbour lies so many semitones
+ * above its main note, or below it where negative; null where the signature says it.
  *
  * @param fifths the part's written key signature
  */
-export function upperAccidental(main: Pitch, semitones: number, fifths: number): string | null {
-  const index = STEPS.indexOf(main.step) + 1;
-  const step = STEPS[index % STEPS.length]!;
-  const plain: Pitch = { step, alter: 0, octave: main.octave + (index === STEPS.length ? 1 : 0) };
+export function neighbourAccidental(main: Pitch, semitones: number, fifths: number): string | null {
+  const height = diatonicHeight(main) + Math.sign(semitones);
+  const step = STEPS[height % STEPS.length]!;
+  const plain: Pitch = { step, alter: 0, octave: Math.floor(height / STEPS.length) };
   const alter = pitchKey(main) + semitones - pitchKey(plain);
   return alter === keyAlter(fifths, step) ? null : (nameOfAlter(alter) ?? null);
 }

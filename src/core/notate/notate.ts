@@ -147,8 +147,8 @@ function writeVoice(
     const suffix = tieStop ? `.${bar.index}.${Math.round(piece.onset / ID_STEP)}` : '';
     const strokes = group.notes.find(({ tremolo }) => tremolo)?.tremolo;
     const marks: ChordMark[] = strokes ? [{ kind: 'tremolo', strokes: strokesOn(piece.value, strokes) }] : [];
-    if (!tieStop && group.notes.some(({ trill }) => trill))
-      marks.push({ kind: 'ornament', name: 'trill-mark' });
+    const ornament = group.notes.find((note) => note.ornament)?.ornament;
+    if (!tieStop && ornament) marks.push({ kind: 'ornament', name: ornament.name });
     const isShort = !tieStop && !tieStart && group.notes.every((note) => note.staccato);
     if (isShort) marks.push({ kind: 'articulation', name: 'staccato' });
     return {

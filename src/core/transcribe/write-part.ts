@@ -8,6 +8,7 @@ import type { Lead } from '../infer/lead/lead-of';
 import { fitDrumLengths } from '../infer/lengths/drums';
 import { fitLengths } from '../infer/lengths/lengths';
 import { writeShortNotes } from '../infer/lengths/short-notes';
+import { findMordents, foldMordents, type Mordent } from '../infer/marks/mordents';
 import { playerTexts } from '../infer/marks/players';
 import { findSlurs } from '../infer/marks/slurs';
 import { type TechniqueText, techniqueTexts } from '../infer/marks/techniques';
@@ -20,7 +21,7 @@ import type { Beat } from '../model/beats';
 import { secondsAt } from '../model/clock';
 import { type Frame, frameEnd, tickOfMoment } from '../model/frame';
 import { type EventId, noteIdOf } from '../model/ids';
-import type { ChordSymbol, Mark } from '../model/marks';
+import type { ChordSymbol, Mark, Placement } from '../model/marks';
 import type { MarkOffer } from '../model/offers';
 import type { TextAt } from '../model/performance';
 import {
@@ -37,7 +38,7 @@ import {
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
-import { addCourtesies, showAccidentals, upperAccidental } from '../notate/accidentals';
+import { addCourtesies, neighbourAccidental, showAccidentals } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
 import { readStaff } from '../notate/clef-changes';
 import { clefsOf } from '../notate/clefs';
@@ -165,13 +166,23 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
       return lastAt(said, tickOfMoment(frame, from))?.use === 'shown';
     };
     const tremolos = findTremolos(own);
-    const trills = instrument.unpitched ? [] : findTrills(own, (tick) => secondsAt(frame.clock, tick));
-    append(offers, [...tremolos.map(offerOf), ...trills.map(offerOfTrill)]);
+    const secondsOf = (tick: number) => secondsAt(frame.clock, tick);
+    const trills = instrument.unpitched ? [] : findTrills(own, secondsOf);
+    const inTrills = new Set(trills.flatMap((trill) => trill.notes));
+    const mordents = hearing.singleLine
+      ? findMordents(
+          own.filter((note) => !inTrills.has(note)),
+          secondsOf,
+        )
+      : [];
+    append(offers, [...tremolos.map(offerOf), ...trills.map(offerOfTrill), ...mordents.map(offerOfMordent)]);
     const rolled = tremolos.filter(({ from }) => isShown('tremolos', from));
     const trilled = trills.filter(({ from }) => isShown('trills', from));
     if (rolled.length > 0) own = foldTremolos(own, rolled);
     if (trilled.length > 0) own = foldTrills(own, trilled);
-    for (const each of [...rolled, ...trilled]) append(strokes, each.notes);
+    const turned = mordents.filter(({ from }) => isShown('trills', from));
+    if (turned.length > 0) own = foldMordents(own, turned);
+    for (const each of [...rolled, ...trilled, ...turned]) append(strokes, each.notes);
     yield;
     append(read, attacks);
     append(notes, own);
@@ -209,7 +220,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     (a, b) => a.bar - b.bar || a.at - b.at,
   );
   const lostLyrics = hangLyrics(lyrics, bars, frame);
-  signTrills(bars, notes, (bar) => keyOf(bar).fifths);
+  signOrnaments(bars, notes, (bar) => keyOf(bar).fifths);
   const slurs =
     playsLines(writing) && !sharesStaff
       ? findSlurs(bars, frame.bars, byId, (tick) => secondsAt(frame.clock, tick))
@@ -388,6 +399,24 @@ const offerOf = ({ from, to, strokes, notes }: Tremolo): MarkOffer => ({
   shown: false,
 });
 
+/** What the list calls ornaments. */
+const ORNAMENT_NAMES: Readonly<Record<string, string>> = {
+  mordent: 'mordent',
+  'inverted-mordent': 'upper mordent',
+  turn: 'turn',
+  'inverted-turn': 'inverted turn',
+};
+
+const offerOfMordent = ({ from, to, ornament, notes }: Mordent): MarkOffer => ({
+  kind: 'trills',
+  from,
+  to,
+  mark: ORNAMENT_NAMES[ornament.name] ?? ornament.name,
+  heard: [notes.length],
+  margin: Number.POSITIVE_INFINITY,
+  shown: false,
+});
+
 const offerOfTrill = ({ from, to, notes }: Trill): MarkOffer => ({
   kind: 'trills',
   from,
@@ -398,32 +427,39 @@ const offerOfTrill = ({ from, to, notes }: Trill): MarkOffer => ({
   shown: false,
 });
 
-/** What the signature does not say of the upper notes of trills stands by their signs (common practice). */
-function signTrills(
+/** What the signature does not say of the neighbours of ornaments stands above and below their signs (common practice). */
+function signOrnaments(
   bars: readonly PartBar[],
   notes: readonly SketchNote[],
   fifthsIn: (bar: number) => number,
 ): void {
-  const upper = new Map(notes.flatMap(({ id, trill }) => (trill ? [[noteIdOf(id), trill] as const] : [])));
-  if (upper.size === 0) return;
+  const known = new Map(
+    notes.flatMap(({ id, ornament }) => (ornament ? [[noteIdOf(id), ornament] as const] : [])),
+  );
+  if (known.size === 0) return;
   bars.forEach(({ voices }, bar) => {
     for (const { items } of voices)
       for (const item of items) {
         if (item.kind !== 'chord') continue;
-        const trill = item.marks?.find((mark) => mark.kind === 'ornament' && mark.name === 'trill-mark');
-        const main = item.notes.find(({ id }) => upper.has(id));
-        const by = main && upper.get(main.id);
-        if (trill?.kind !== 'ornament' || !main || !by) continue;
-        const name = upperAccidental(main.pitch, by, fifthsIn(bar));
-        if (name) trill.accidentals = [{ name, placement: 'above' }];
+        const main = item.notes.find(({ id }) => known.has(id));
+        const ornament = main && known.get(main.id);
+        const sign = item.marks?.find((mark) => mark.kind === 'ornament' && mark.name === ornament?.name);
+        if (sign?.kind !== 'ornament' || !main || !ornament) continue;
+        const named = (by: number | undefined, placement: Placement) => {
+          const name = by === undefined ? null : neighbourAccidental(main.pitch, by, fifthsIn(bar));
+          return name ? [{ name, placement }] : [];
+        };
+        const { above, below } = ornament;
+        const accidentals = [...named(above, 'above'), ...named(below && -below, 'below')];
+        if (accidentals.length > 0) sign.accidentals = accidentals;
       }
   });
 }
 
-/** @param notes of which those of tremolos and trills stand for all their strokes */
+/** @param notes of which those of tremolos and ornaments stand for all their strokes */
 function countHeads(bars: readonly PartBar[], notes: readonly SketchNote[]): HeadCounts {
   const stroked = new Set(
-    notes.flatMap(({ id, tremolo, trill }) => (tremolo || trill ? [noteIdOf(id)] : [])),
+    notes.flatMap(({ id, tremolo, ornament }) => (tremolo || ornament ? [noteIdOf(id)] : [])),
   );
   const counts = { written: 0, graces: 0, merged: 0, marks: 0 };
   const more = ({ id, sources }: Note) => {

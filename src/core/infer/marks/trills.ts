@@ -74,7 +74,13 @@ export function foldTrills(notes: readonly SketchNote[], trills: readonly Trill[
   const folded = new Set(trills.flatMap((trill) => trill.notes));
   const heads = trills.map(({ main, from, to, by, notes: own }): SketchNote => {
     const { staccato: _, legato: __, ...plain } = main;
-    return { ...plain, start: from, end: to, trill: by, sources: own.flatMap((note) => note.sources) };
+    return {
+      ...plain,
+      start: from,
+      end: to,
+      ornament: { name: 'trill-mark', above: by },
+      sources: own.flatMap((note) => note.sources),
+    };
   });
   return [...notes.filter((note) => !folded.has(note)), ...heads].sort((a, b) => a.start - b.start);
 }
