@@ -14,6 +14,7 @@ export const OFFERED = [
   'ghosts',
   'bends',
   'chords',
+  'rehearsals',
   'slurs',
   'staccato',
 ] as const;
@@ -25,7 +26,7 @@ export interface MarkOffer {
   from: Moment;
   /** Where a hairpin, a pedal, a tremolo, a trill or a chord ends. */
   to?: Moment;
-  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, `trill`, `ghost`, `scoop`, `plop`, `fall`, `doit`, `slide`, or a chord. */
+  /** A dynamic by its name, `crescendo`, `diminuendo`, `accent`, `pedal`, `rolled up`, `rolled down`, `32nds`, `64ths`, `trill`, `ghost`, `scoop`, `plop`, `fall`, `doit`, `slide`, a letter, or a chord. */
   mark: string;
   /** Of a bend: its note, and the one that it slides into. */
   note?: EventId;
@@ -39,6 +40,7 @@ export interface MarkOffer {
    * of a ghost note itself and of full strokes.
    * Seconds: how long a pedal was held, or a chord took.
    * Strokes: of a tremolo or a trill. Semitones: of a bend.
+   * Deviations: how much more than usual changes at a rehearsal mark.
    */
   heard: readonly number[];
   /** How much better it explains what is heard than no mark, in nats; infinite where it only says again what holds. */

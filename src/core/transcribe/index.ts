@@ -28,7 +28,7 @@ import { chordOffers } from './chords';
 import { formOf } from './form';
 import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
 import { shareLyrics } from './lyrics';
-import { rehearsalMarks, tempoMarks } from './marks';
+import { chosenRehearsals, rehearsalMarks, tempoMarks } from './marks';
 import {
   bendOffers,
   ghostOffers,
@@ -39,6 +39,7 @@ import {
   touchOffers,
   withMarks,
 } from './offer-marks';
+import { sectionOffers } from './sections';
 import { signsOf, withSigns } from './signs';
 import { withTablature } from './tablature';
 import { hearTogether } from './together';
@@ -164,7 +165,8 @@ export function* transcribe(
       beats,
     ),
   );
-  const { keys, why: keyWhy } = settleKey(performance.keys, inBars(inBeats, beats, frame), frame, decisions);
+  const chroma = workings.keep('chroma', [inBeats, beats], () => inBars(inBeats, beats, frame));
+  const { keys, why: keyWhy } = settleKey(performance.keys, chroma, frame, decisions);
   const tonality = workings.keep('tonality', [inBeats, JSON.stringify(keys)], () =>
     localKeys(inBeats, (beat) => keyInBar({ keys }, beats[beat]!.bar).fifths),
   );
@@ -293,9 +295,26 @@ export function* transcribe(
     // A file that names its chords is believed.
     chords.length > 0 ? [] : chordOffers(sounding, frame, beats, tonality),
   );
-  const own = readings.map((reading, at) =>
-    plans[at] === symbolPart ? { ...reading, offers: [...reading.offers, ...spelled] } : reading,
+  const tempos = tempoMarks(performance, frame);
+  const begun = workings.keep(
+    'sections',
+    [frame, chroma, keyText, JSON.stringify(tempos), sections.length, ...readings.map(({ notes }) => notes)],
+    () =>
+      // A file that names its sections is believed.
+      sections.length > 0
+        ? []
+        : sectionOffers(
+            readings.map(({ notes }) => [...new Set(notes.values())]),
+            chroma,
+            frame,
+            keys,
+            tempos,
+          ),
   );
+  const own = readings.map((reading, at) => {
+    const more = [...(plans[at] === symbolPart ? spelled : []), ...(at === 0 ? begun : [])];
+    return more.length > 0 ? { ...reading, offers: [...reading.offers, ...more] } : reading;
+  });
   const marked = yield* telling(markParts(parts, own, plans, strands, frame, decisions, workings), {
     done: of - 0.25,
     of,
@@ -330,9 +349,9 @@ export function* transcribe(
     title: decisions.title ?? performance.title,
     bars: frame.bars,
     keys,
-    tempos: tempoMarks(performance, frame),
+    tempos,
     ...(swings.length > 0 && { swings }),
-    rehearsals: rehearsalMarks(sections, frame),
+    rehearsals: [...rehearsalMarks(sections, frame), ...chosenRehearsals(marked[0]?.offers ?? [], frame)],
     parts: tabbed.map(({ part }) => part),
     ...(brackets && { groups: brackets }),
   };

@@ -1,6 +1,8 @@
+import { sectionName } from '../infer/form/sections';
 import { secondsAt } from '../model/clock';
 import { type Frame, frameIndex, momentOf } from '../model/frame';
 import type { ChordSymbol, Lyric } from '../model/marks';
+import type { MarkOffer } from '../model/offers';
 import type { Performance, TextAt } from '../model/performance';
 import { type Bar, barIndexOf, type PartBar, type RehearsalMark, type TempoMark } from '../model/score';
 import { QUARTER } from '../model/time';
@@ -58,6 +60,12 @@ export function rehearsalMarks(markers: readonly TextAt[], frame: Frame): Rehear
     return { bar, text: marker.text.trim() };
   });
 }
+
+/** The rehearsal marks that were offered and chosen, lettered in their order. */
+export const chosenRehearsals = (offers: readonly MarkOffer[], { bars }: Frame): RehearsalMark[] =>
+  offers
+    .filter(({ kind, shown }) => kind === 'rehearsals' && shown)
+    .map(({ from }, index) => ({ bar: barIndexOf(bars, from), text: sectionName(index) }));
 
 /** Chord symbols stand on an eighth. */
 const CHORD_STEP = QUARTER / 2;

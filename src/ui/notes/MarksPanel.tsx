@@ -22,6 +22,7 @@ const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'ghosts', label: 'Ghost notes' },
   { value: 'bends', label: 'Bends' },
   { value: 'chords', label: 'Chords' },
+  { value: 'rehearsals', label: 'Rehearsal marks' },
 ];
 const NONE_HEARD: Record<ListedMark['kind'], string> = {
   dynamics: 'None heard: the playing is too even, or too uneven to tell.',
@@ -33,6 +34,7 @@ const NONE_HEARD: Record<ListedMark['kind'], string> = {
   trills: 'None heard: no neighbours are struck in turns quickly enough.',
   ghosts: 'None heard: no drum is struck in two ways, one far softer than the other.',
   bends: 'None heard: no note of a single line is bent into, off, or into the next.',
+  rehearsals: 'None heard: the piece is one section, or the file names its own.',
   chords: 'None heard: what sounds together spells no chords, or the file names them itself.',
 };
 /** Slurs and staccato are read with the notes: they stand unless they are left out. */
@@ -57,6 +59,7 @@ const heardWords = ({ kind, heard, margin }: ListedMark): string => {
   if (kind === 'chords') return margin < CLOSE ? 'close' : 'clear';
   if (kind === 'pedal') return `${heard[0]!.toFixed(1)} s`;
   if (kind === 'tremolos' || kind === 'trills') return `${heard[0]} strokes`;
+  if (kind === 'rehearsals') return `change ${heard[0]!.toFixed(1)}`;
   if (kind === 'bends') return `${heard[0]!.toFixed(1)} semitones`;
   if (kind === 'arpeggios') return `${Math.round(1000 * heard[0]!)} ms`;
   const [first, second] = heard.map(Math.round);
