@@ -94,6 +94,41 @@ const directive = fc.oneof(
     note: fc.constant('1/t2c1/1' as const),
     start: fc.option(fc.constantFrom('1', '3/2', '7/3')),
   }),
+  fc.record({
+    kind: fc.constant('sign' as const),
+    note: fc.constantFrom('1/t2c1/1' as const, '1/t4c3/3' as const),
+    sign: fc.constantFrom('accent' as const, 'fermata' as const, 'beam' as const, 'ring' as const),
+    put: fc.option(fc.boolean()),
+  }),
+  fc.record({
+    kind: fc.constant('line' as const),
+    note: fc.constant('1/t4c3/3' as const),
+    voice: fc.option(fc.constantFrom(1 as const, 2 as const)),
+    staff: fc.option(fc.constantFrom(1 as const, 2 as const)),
+  }),
+  fc.record({
+    kind: fc.constant('played' as const),
+    note: fc.constant('1/t2c1/1' as const),
+    on: fc.option(fc.constantFrom(0, 500)),
+    velocity: fc.option(fc.constantFrom(1, 120)),
+  }),
+  fc.record({
+    kind: fc.constant('drum' as const),
+    key: fc.constant(36),
+    place: fc.option(fc.constantFrom('C5', 'G5')),
+    head: fc.constantFrom('x' as const, 'normal' as const),
+    foot: fc.boolean(),
+  }),
+  fc.record({
+    kind: fc.constant('shorthand' as const),
+    strand,
+    use: fc.constantFrom('bar-repeats' as const, 'slashes' as const, 'written-out' as const),
+  }),
+  fc.record({
+    kind: fc.constant('marks' as const),
+    what: fc.constantFrom('trills' as const, 'ghosts' as const, 'bends' as const, 'rehearsals' as const),
+    use: fc.constantFrom('shown' as const, 'left' as const),
+  }),
   fc.record({ kind: fc.constant('clock-from' as const), source: fc.option(fc.constant('2' as const)) }),
   fc.record({
     kind: fc.constant('split' as const),
@@ -134,7 +169,7 @@ describe('the workbench', () => {
         }
         expect(last).toBe(everything(new Workbench([source, clock]), step, brief));
       }),
-      { numRuns: 25 },
+      { numRuns: 35 },
     );
   });
 
