@@ -59,7 +59,7 @@ export function BarsEditing({
   useImperativeHandle(editor, () => edit);
   if (stock.kind === 'musicxml') return null;
   return (
-    <div className={styles.actions} role="toolbar" aria-label="The chosen notes">
+    <div className={styles.editing} role="toolbar" aria-label="The chosen notes">
       {EDITS.map(({ label, words, edit: each }) => (
         <Button key={label} size="small" title={words} aria-label={words} onClick={() => edit(each)}>
           {label}

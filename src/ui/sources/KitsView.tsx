@@ -178,13 +178,13 @@ function OneKit({ kit }: { kit: KitUse }) {
     {
       title: 'Place',
       key: 'place',
-      width: 130,
+      width: 174,
       render: (_, { to }) => {
         const { place } = layout(to);
         return (
           <Select
             size="small"
-            style={{ width: 116 }}
+            style={{ width: 160 }}
             aria-label={`Place of ${drumSound(to).name}`}
             value={`${place.step}${place.octave}`}
             options={PLACES}
