@@ -4,6 +4,7 @@ import { type Decisions, decide, saysWhen } from '../decisions/decisions';
 import { heardBeats } from '../infer/beats/heard';
 import { commonOffset } from '../infer/lead/offset';
 import {
+  type EventId,
   isAdded,
   noteIdOf,
   type SourceId,
@@ -16,6 +17,7 @@ import {
 } from '../model/ids';
 import type { Performance } from '../model/performance';
 import { withPitches } from '../notate/edit-notes';
+import { withSigns } from '../notate/signs';
 import { playedBy, type Reading } from '../sources';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
@@ -106,16 +108,27 @@ const hasClock = ({ directives }: Brief, { beats, offset, clockFrom, clockMends 
   clockMends.length > 0 ||
   directives.some(saysWhen);
 
-/** Notes of a score that were moved: by the events that are played of them. */
-function editsOf({ pitches }: Decisions): Parameters<typeof playedBy>[2] {
-  if (pitches.size === 0) return null;
+/** Notes of a score that were moved, or got signs: by the events that are played of them. */
+function editsOf({ pitches, signs }: Decisions): Parameters<typeof playedBy>[2] {
+  if (pitches.size + signs.size === 0) return null;
   return {
-    of: JSON.stringify([...pitches]),
-    make: ({ asRead, readAs }) =>
-      withPitches(
-        asRead,
-        new Map([...pitches].map(([event, by]) => [readAs.get(noteIdOf(event)) ?? noteIdOf(event), by])),
-      ),
+    of: JSON.stringify([[...pitches], [...signs]]),
+    make: ({ asRead, readAs }) => {
+      const nameOf = (event: EventId) => readAs.get(noteIdOf(event)) ?? noteIdOf(event);
+      const moved = withPitches(asRead, new Map([...pitches].map(([event, by]) => [nameOf(event), by])));
+      const named = [...signs].map(
+        ([event, choices]) =>
+          [
+            nameOf(event),
+            choices
+              // Beams of a document stay as they are.
+              .filter((choice) => choice.sign !== 'beam')
+              .map(({ until, ...choice }) => ({ ...choice, ...(until && { until: nameOf(until) }) })),
+          ] as const,
+      );
+      const parts = moved.parts.map((part) => withSigns(part, named, moved.bars, ({ id }) => [id]));
+      return { ...moved, parts };
+    },
   };
 }
 

@@ -113,11 +113,12 @@ export const saysWhen = (directive: PlainDirective): boolean =>
 export const isAboutTime = (directive: PlainDirective): boolean =>
   isReadBy(directive, 'clock') || directive.kind === 'clock-from';
 
+/** Steps about the page; what is read anew of a source is another performance anyway. */
+const OF_PAGE: ReadonlySet<Reader> = new Set<Reader>(['rhythm', 'score', 'source']);
+
 /** A brief without what is about the page alone: what sounds and what the sources hold does not depend on it. */
 export const beyondPage = (brief: Brief): readonly PlainDirective[] =>
-  brief.directives.filter((directive) =>
-    kindOf(directive).readBy.some((reader) => reader !== 'rhythm' && reader !== 'score'),
-  );
+  brief.directives.filter((directive) => kindOf(directive).readBy.some((reader) => !OF_PAGE.has(reader)));
 
 const isReadBy = (directive: PlainDirective, reader: Reader): boolean =>
   kindOf(directive).readBy.includes(reader);

@@ -23,6 +23,7 @@ import { keyInBar, type Part, type Score, type SwingMark } from '../model/score'
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
 import { withShorthand } from '../notate/shorthand';
+import { signsOf, withSigns } from '../notate/signs';
 import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
 import { chordOffers } from './chords';
 import { formOf } from './form';
@@ -40,7 +41,6 @@ import {
   withMarks,
 } from './offer-marks';
 import { sectionOffers } from './sections';
-import { signsOf, withSigns } from './signs';
 import { withTablature } from './tablature';
 import { hearTogether } from './together';
 import { Workings } from './workings';
@@ -331,7 +331,7 @@ export function* transcribe(
     const of = JSON.stringify([own, shorthand ?? []]);
     return workings.keep(`signed ${leader}`, [part, frame, of], () =>
       withShorthand(
-        withSigns(part, own, frame),
+        withSigns(part, own, frame.bars),
         frame.bars,
         (bar) => lastAt(shorthand, frame.ticks[bar]!)?.use ?? 'written-out',
       ),

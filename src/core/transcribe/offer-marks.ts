@@ -22,7 +22,7 @@ import { barIndexOf, type Chord, type Item, type Part, type PartBar } from '../m
 import type { Sign } from '../model/signs';
 import type { SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
-import { withSigns } from './signs';
+import { withSigns } from '../notate/signs';
 
 /** A controller that moves so often and so far shapes what sounds. */
 const MOVES = 8;
@@ -238,7 +238,7 @@ function withBends(part: Part, shown: readonly MarkOffer[], frame: Frame): Part 
     if (kind !== 'bends' || !note || !sign) continue;
     signs.set(note, [...(signs.get(note) ?? []), { sign, put: true, ...(until && { until }) }]);
   }
-  return withSigns(part, [...signs], frame);
+  return withSigns(part, [...signs], frame.bars);
 }
 
 /** How much more than usual a part's marks must explain. */

@@ -27,7 +27,6 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
   'lengths',
   'values',
   'marks',
-  'sign',
   'voices',
   'line',
   'drum',
@@ -57,6 +56,8 @@ export function unheeded(desk: Desk): string[] {
         `${name} stays as it is written: some of its notes would leave the staff’s octaves, C0 to B9.`,
     ),
   ];
+  const beams = brief.directives.filter((each) => each.kind === 'sign' && each.sign === 'beam').length;
+  if (beams > 0) others.push('Beams of a score that was read stay as they are.');
   const count = brief.directives.filter(({ kind }) => OF_WRITING.has(kind)).length;
   if (count === 0) return others;
   return [

@@ -27,7 +27,9 @@ const keyOf = ({ part, bar, quarters }: LikePassage): string => `${part} ${bar} 
 
 /** Copies what stands over the chosen passage to the passages like it, which are shown before. */
 export function LikeDialog({ notes, onClose }: { notes: readonly EventId[]; onClose: () => void }) {
-  const { summary, take } = useSession('summary', 'take');
+  const { summary, take, stock } = useSession('summary', 'take', 'stock');
+  // The rhythm of a score that was read stays.
+  const choices = COPIED.filter((value) => value !== 'rhythm' || stock.kind !== 'musicxml');
   const [what, setWhat] = useState<readonly Copied[]>(['articulation', 'slurs']);
   /** Those that are left out, or taken though they are only nearly alike. */
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
@@ -61,7 +63,7 @@ export function LikeDialog({ notes, onClose }: { notes: readonly EventId[]; onCl
         aria-label="What is copied"
         className={styles.copied}
         value={[...what]}
-        options={COPIED.map((value) => ({ value, label: LABELS[value] }))}
+        options={choices.map((value) => ({ value, label: LABELS[value] }))}
         onChange={(values) => {
           const next = values as Copied[];
           // Rhythm is copied by itself: passages are told apart by it otherwise.

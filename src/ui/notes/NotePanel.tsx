@@ -47,9 +47,9 @@ export function NotePanel({ origins, signField, onEdit, onDone }: Props) {
       {origins.length === 1 && part?.frets && part.frets.show !== 'staff' && (
         <StringPicker origin={first} part={part} />
       )}
+      <SignTools origins={origins} field={signField} onEdit={onEdit} onDone={onDone} />
       {!isScore && (
         <>
-          <SignTools origins={origins} field={signField} onEdit={onEdit} onDone={onDone} />
           <TimeTools origins={origins} onEdit={onEdit} />
           <div className={styles.pitch} role="toolbar" aria-label="The notes themselves">
             <Button size="small" onClick={() => onEdit('leave-out')}>
@@ -63,13 +63,13 @@ export function NotePanel({ origins, signField, onEdit, onDone }: Props) {
             <Button size="small" onClick={() => setDialog('copy')}>
               Copy to…
             </Button>
-            {origins.length > 1 && (
-              <Button size="small" type="primary" onClick={() => setDialog('like')}>
-                To like passages…
-              </Button>
-            )}
           </div>
         </>
+      )}
+      {origins.length > 1 && (
+        <Button size="small" type="primary" onClick={() => setDialog('like')}>
+          To like passages…
+        </Button>
       )}
       {part && origins.length === 1 && (
         <p className="soft">

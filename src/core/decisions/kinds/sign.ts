@@ -34,7 +34,7 @@ const wordsFor = ({ sign, put, text }: PutSign): string => {
 export const sign = jobKind({
   type: PutSign,
   field: 'signs',
-  readBy: ['score'],
+  readBy: ['source', 'score'],
   initial: (): Signs => new Map(),
   add: (before: Signs, { note, sign: name, put, until, text }: PutSign): Signs => {
     const next = new Map(before);

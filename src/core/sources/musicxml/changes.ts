@@ -8,6 +8,34 @@ export interface Change {
   text: string;
 }
 
+/** Order of the children (MusicXML 4.0, `note`). */
+export const NOTE_ORDER: readonly string[] = [
+  'grace',
+  'chord',
+  'pitch',
+  'unpitched',
+  'rest',
+  'duration',
+  'tie',
+  'cue',
+  'instrument',
+  'footnote',
+  'level',
+  'voice',
+  'type',
+  'dot',
+  'accidental',
+  'time-modification',
+  'stem',
+  'notehead',
+  'notehead-text',
+  'staff',
+  'beam',
+  'notations',
+  'lyric',
+  'play',
+  'listen',
+];
 /** A stretch of a text with the changes that lie in it; what is put in at one place stands in its order, before what is taken out there. */
 export function applied(text: string, changes: readonly Change[], from: number, to: number): string {
   let out = '';

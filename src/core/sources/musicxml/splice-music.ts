@@ -19,10 +19,11 @@ import {
   writtenKeys,
 } from '../../model/score';
 import type { Moment } from '../../model/time';
-import { type Change, putIn, putText, putValue, spaceBefore, takeOut } from './changes';
+import { type Change, NOTE_ORDER, putIn, putText, putValue, spaceBefore, takeOut } from './changes';
 import { CLEFS } from './clefs';
 import { child, childrenOf, elementAt, numberFrom, type XmlElement } from './elements';
 import type { Places, Sign } from './part-reader';
+import { signChanges } from './splice-signs';
 
 /** The music of a part within its score. */
 export interface PartMusic {
@@ -47,22 +48,6 @@ const ATTRIBUTES = [
   'directive',
   'measure-style',
 ];
-/** Order of the children (MusicXML 4.0, `note`), as far as an accidental follows on them. */
-const NOTE = [
-  'grace',
-  'chord',
-  'pitch',
-  'duration',
-  'tie',
-  'cue',
-  'instrument',
-  'footnote',
-  'level',
-  'voice',
-  'type',
-  'dot',
-  'accidental',
-];
 /** Order of the children (MusicXML 4.0, `pitch`, `root`, `bass`). */
 const PITCH = ['step', 'alter', 'octave'];
 const ROOT = ['root-step', 'root-alter'];
@@ -85,6 +70,7 @@ export function musicChanges(
   if (before.part === after.part) return [];
   const changes: Change[] = [];
   changeNotes(text, places, before.part, after.part, readAs, changes);
+  signChanges(text, places, before.part, after.part, readAs, changes);
   changeSymbols(text, places, before.part, after.part, changes);
   new SignChanges(text, places, changes).make(before, after);
   return changes;
@@ -176,7 +162,7 @@ function changeAccidental(
   if (element && accidental) putValue(text, element, accidental, changes);
   else if (element) takeOut(text, element, changes);
   else if (accidental)
-    putIn(text, note, 'accidental', `<accidental>${accidental}</accidental>`, NOTE, changes);
+    putIn(text, note, 'accidental', `<accidental>${accidental}</accidental>`, NOTE_ORDER, changes);
 }
 
 function changeFret(text: string, note: XmlElement, { fret, string }: Note, changes: Change[]): void {

@@ -1,9 +1,8 @@
 import type { SignChoice, Signs } from '../decisions/kinds/sign';
-import type { Frame } from '../model/frame';
 import type { EventId } from '../model/ids';
 import type { Anchor, ChordMark, Lyric, Mark, Spanner } from '../model/marks';
 import { nameOfAlter } from '../model/pitch';
-import type { Chord, Item, Note, Part, PartBar, VoiceLine } from '../model/score';
+import type { Bar, Chord, Item, Note, Part, PartBar, VoiceLine } from '../model/score';
 import {
   isArticulation,
   isOrnament,
@@ -13,7 +12,7 @@ import {
   type SpanningSign,
 } from '../model/signs';
 import type { Moment } from '../model/time';
-import { beamVoice } from '../notate/beams';
+import { beamVoice } from './beams';
 
 /** Where the note of an event stands: its first head, and the last one that is tied to it. */
 interface Standing {
@@ -31,6 +30,9 @@ interface Head {
   chord: Chord;
 }
 
+/** A sign, and the name of the note where it ends. */
+export type NamedSign = Omit<SignChoice, 'until'> & { until?: string };
+
 /** The signs about notes of a part, as what depends on them is kept by. */
 export function signsOf(
   signs: Signs,
@@ -45,11 +47,18 @@ export function signsOf(
  * and a breath stand there, everything else at the first (common practice).
  *
  * @param own the decisions about its notes, in the order in which they were made
+ * @param namesOf what notes are called in those decisions: by what is played of them where nothing else is said
  */
-export function withSigns(part: Part, own: readonly [EventId, readonly SignChoice[]][], frame: Frame): Part {
+export function withSigns(
+  part: Part,
+  own: readonly (readonly [string, readonly NamedSign[]])[],
+  scoreBars: readonly Bar[],
+  namesOf: (note: Note) => readonly string[] = ({ sources }) => sources,
+): Part {
   if (own.length === 0) return part;
   const bars = part.bars.map(copied);
-  const standing = standings(bars);
+  const standing = standings(bars, namesOf);
+  if (!own.some(([name]) => standing.has(name))) return part;
   let spanners = [...(part.spanners ?? [])];
   const beams = new Map<VoiceLine, Map<Moment, boolean>>();
   for (const [event, choices] of own) {
@@ -66,7 +75,7 @@ export function withSigns(part: Part, own: readonly [EventId, readonly SignChoic
         const said = beams.get(line) ?? new Map<Moment, boolean>();
         beams.set(line, said.set(onset, choice.put));
         for (const item of line.items) if (item.kind === 'chord') delete item.beams;
-        beamVoice(line.items, frame.bars[bar]!, said);
+        beamVoice(line.items, scoreBars[bar]!, said);
       } else putAtChord(stands, choice);
     }
   }
@@ -92,8 +101,11 @@ const copied = (bar: PartBar): PartBar => ({
   })),
 });
 
-function standings(bars: readonly PartBar[]): Map<EventId, Standing> {
-  const found = new Map<EventId, Standing>();
+function standings(
+  bars: readonly PartBar[],
+  namesOf: (note: Note) => readonly string[],
+): Map<string, Standing> {
+  const found = new Map<string, Standing>();
   /** What is tied on, by staff, voice and key. */
   const open = new Map<string, Standing>();
   bars.forEach(({ voices }, bar) => {
@@ -110,7 +122,7 @@ function standings(bars: readonly PartBar[]): Map<EventId, Standing> {
           own.last = head;
           if (note.tieStart) open.set(place, own);
           else open.delete(place);
-          for (const source of note.sources) if (!found.has(source)) found.set(source, own);
+          for (const name of namesOf(note)) if (!found.has(name)) found.set(name, own);
         };
         for (const note of chord.graces ?? []) stand(note);
         for (const note of chord.notes) stand(note);
@@ -121,7 +133,7 @@ function standings(bars: readonly PartBar[]): Map<EventId, Standing> {
 }
 
 /** A dynamic or a text at the moment of a note: one of each kind, in the place of what stood there. */
-function putMark(bar: PartBar, { onset, staff }: Head, { sign, put, text }: SignChoice): void {
+function putMark(bar: PartBar, { onset, staff }: Head, { sign, put, text }: NamedSign): void {
   const kind = sign === 'dynamic' ? 'dynamic' : 'words';
   const others = (bar.marks ?? []).filter((mark) => mark.kind !== kind || mark.at !== onset);
   const added: Mark[] =
@@ -150,7 +162,7 @@ function chordMark(sign: Sign): ChordMark | null {
 const isAlike = (a: ChordMark, b: ChordMark): boolean =>
   a.kind === b.kind && ('name' in a ? a.name : '') === ('name' in b ? b.name : '');
 
-function putAtChord({ first, last }: Standing, { sign, put, text }: SignChoice): void {
+function putAtChord({ first, last }: Standing, { sign, put, text }: NamedSign): void {
   const head = STANDS_LAST.has(sign) ? last : first;
   const { chord } = head;
   const mark = chordMark(sign);
@@ -199,13 +211,13 @@ function syllable(text: string): Lyric {
   };
 }
 
-type Spanning = Omit<SignChoice, 'sign'> & { sign: SpanningSign };
+type Spanning = Omit<NamedSign, 'sign'> & { sign: SpanningSign };
 
 /** The spanners of a part with one more, or without those of its kind that begin at a note. */
 function withSpanner(
   spanners: readonly Spanner[],
   bars: readonly PartBar[],
-  standing: ReadonlyMap<EventId, Standing>,
+  standing: ReadonlyMap<string, Standing>,
   { first }: Standing,
   { sign, put, until }: Spanning,
 ): Spanner[] {
@@ -256,7 +268,7 @@ const isBefore = (a: Head, b: Head): boolean => a.bar < b.bar || (a.bar === b.ba
 /** Slurs in the same voice that a new one takes the place of: those that lie in it, or over one of its ends. */
 function slursWithin(
   spanners: readonly Spanner[],
-  standing: ReadonlyMap<EventId, Standing>,
+  standing: ReadonlyMap<string, Standing>,
   from: Head,
   to: Head,
 ): Set<Spanner> {
