@@ -74,6 +74,32 @@ test('a score is dropped, read, seen, named, and handed over both ways', async (
   expect(strikes.length).toBe(2185);
 });
 
+test('a note of a score gets a sign by keyboard: it is in the document, and taken off again the document is as it came', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await page.locator('[data-engraved="true"] g.note .notehead').first().click({ timeout: 60_000 });
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  await expect(inspector).toContainText('in Flute');
+  await page.keyboard.press('s');
+  await page.keyboard.type('tenuto');
+  await page.keyboard.press('Enter');
+  const off = inspector.getByRole('button', { name: 'Take off tenuto' });
+  await expect(off).toBeVisible({ timeout: 30_000 });
+  const download = async () => {
+    await page.getByRole('link', { name: /^Deliver/ }).click();
+    const waiting = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Download' }).click();
+    return readFileSync(await (await waiting).path(), 'utf8');
+  };
+  expect((await download()).split('<tenuto/>')).toHaveLength(ferry.split('<tenuto/>').length + 1);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  expect(await download()).toBe(ferry);
+});
+
 test('a part of a score is put on another instrument, and an octave down, in its own lines', async ({
   page,
 }) => {
