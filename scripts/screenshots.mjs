@@ -124,10 +124,11 @@ try {
   await page.getByRole('tab', { name: /^Marks/ }).click();
   await page.getByRole('button', { name: 'Write all' }).click();
   await page.locator('[data-engraved="true"] .dynam').first().waitFor();
-  await page.getByRole('button', { name: 'Night' }).click();
-  await page.waitForTimeout(1500);
-  await shot('notes-night');
-  await page.getByRole('button', { name: 'Night' }).click();
+  await page.getByRole('button', { name: 'Show Alto Saxophone 2 alone' }).click();
+  await page.getByText('Pages', { exact: true }).click();
+  await page.getByText(/^\d+ pages?$/).waitFor();
+  await page.waitForTimeout(800);
+  await shot('pages');
   await page.keyboard.press('Control+z');
   await page.goto(`${address}/job/demo-untidy/sources?view=oddities`);
   await page.getByRole('button', { name: /^Mend the \d+ that are safe$/ }).click();

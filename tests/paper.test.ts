@@ -4,6 +4,7 @@ import type { PlainDirective } from '@/core/decisions/kinds';
 import { lanternFerry } from '@/core/demo/lantern-ferry';
 import { foldScore } from '@/core/edit/fold';
 import { mendedMei } from '@/core/engrave/mend';
+import { withoutMultiRests } from '@/core/engrave/multi-rests';
 import { onPaper, pageSize, planPages } from '@/core/engrave/pages';
 import { inFull, withSlashes } from '@/core/engrave/slashes';
 import { sliceScore } from '@/core/engrave/slice';
@@ -174,15 +175,27 @@ describe('rests over several bars', () => {
     expect(cut.multiRests).toEqual([{ from: 0, to: 5 }]);
   });
 
-  it('leave the signatures after them where they are, also where transposing parts are engraved', async () => {
+  it('keep what stands over them when they are engraved, and the signatures of transposing parts after them', async () => {
     const score = lanternFerry();
-    const parts = score.parts.filter(({ name }) => /Horn|Clarinet/.test(name));
-    const own = onPaper(score, new Set(parts.map(({ id }) => id)));
-    const document = writeMusicXml(own);
+    const ids = new Set(score.parts.filter(({ name }) => /Saxophone|Voice/.test(name)).map(({ id }) => id));
+    const own = onPaper(score, ids);
+    expect(own.multiRests!.length).toBeGreaterThan(1);
+    const whole = writeMusicXml(own);
+    const { document, rests } = withoutMultiRests(whole);
+    expect(document).not.toContain('multiple-rest');
+    expect(rests).toEqual(own.multiRests!.map(({ from, to }) => ({ measure: from, count: to - from })));
     const toolkit = await engraver();
     expect(toolkit.loadData(document)).toBe(1);
-    const mended = mendedMei(document, () => toolkit.getMEI());
-    if (mended !== null) expect(toolkit.loadData(mended)).toBe(1);
+    const mended = mendedMei(document, () => toolkit.getMEI(), rests)!;
+    expect(toolkit.loadData(mended)).toBe(1);
+    const drawn = toolkit.getMEI();
+    expect(drawn.match(/<multiRest\b/g)).toHaveLength(ids.size * rests.length);
+    expect(drawn.match(/<reh\b/g)).toHaveLength(score.rehearsals.length);
+    const bars = score.bars.length - rests.reduce((sum, { count }) => sum + count - 1, 0);
+    expect(drawn.match(/<measure\b/g)).toHaveLength(bars);
+    // Every bar of notes is there, under its own number.
+    const numbers = [...drawn.matchAll(/<measure\b[^>]* n="(\d+)"/g)].map(([, number]) => Number(number));
+    expect(numbers).toEqual([...numbers].sort((one, other) => one - other));
   });
 });
 

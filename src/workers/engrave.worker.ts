@@ -3,6 +3,7 @@ import * as Comlink from 'comlink';
 import { VerovioToolkit } from 'verovio/esm';
 import createVerovioModule from 'verovio/wasm';
 import { mendedMei } from '../core/engrave/mend';
+import { withoutMultiRests } from '../core/engrave/multi-rests';
 import { checkMessage, EngraveRequest } from './messages';
 import { systemOptions } from './system-options';
 
@@ -24,8 +25,9 @@ const api = {
     const request = checkMessage(EngraveRequest, data);
     const engraver = await start();
     engraver.setOptions(systemOptions(request));
-    if (!engraver.loadData(request.document)) throw new Error('The engraver could not read this window.');
-    const mended = mendedMei(request.document, () => engraver.getMEI());
+    const { document, rests } = withoutMultiRests(request.document);
+    if (!engraver.loadData(document)) throw new Error('The engraver could not read this window.');
+    const mended = mendedMei(document, () => engraver.getMEI(), rests);
     if (mended !== null && !engraver.loadData(mended))
       throw new Error('The engraver could not read this window.');
     const svg = engraver.renderToSVG(1);

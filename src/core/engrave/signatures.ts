@@ -1,6 +1,6 @@
 /** Signatures that begin with a measure of a document. */
 export interface LaterSignatures {
-  /** Index of the measure in the engraver's own document, where a rest over several bars is one. */
+  /** Index of the measure in the document. */
   measure: number;
   /** Of each staff from the top, as fifths; null for a staff that keeps what it has. */
   fifths: (number | null)[];
@@ -21,7 +21,6 @@ export function laterSignatures(document: string): LaterSignatures[] {
       const measures = part.split('<measure ').slice(1);
       return {
         staves: Number(/<staves>(\d+)/.exec(measures[0] ?? '')?.[1] ?? 1),
-        rests: measures.map((measure) => Number(/<multiple-rest>(\d+)/.exec(measure)?.[1] ?? 1)),
         fifths: measures.map((measure) => {
           const own = /<fifths>(-?\d+)/.exec(measure)?.[1];
           return own === undefined ? null : Number(own);
@@ -31,9 +30,6 @@ export function laterSignatures(document: string): LaterSignatures[] {
   const measures = new Set(
     parts.flatMap(({ fifths }) => fifths.flatMap((own, at) => (at > 0 && own !== null ? [at] : []))),
   );
-  /** Measures before one that the engraver joins to others. */
-  const joinedBefore = (measure: number) =>
-    (parts[0]?.rests ?? []).slice(0, measure).reduce((sum, rests) => sum + rests - 1, 0);
   return [...measures].flatMap((measure): LaterSignatures[] => {
     const first = parts[0]!.fifths[measure];
     if (parts.every(({ fifths }) => fifths[measure] === first || fifths[0] === null)) return [];
@@ -44,7 +40,7 @@ export function laterSignatures(document: string): LaterSignatures[] {
     });
     // From major to its relative minor no staff reads another signature.
     if (fifths.every((own) => own === null)) return [];
-    return [{ measure: measure - joinedBefore(measure), fifths }];
+    return [{ measure, fifths }];
   });
 }
 
