@@ -55,7 +55,7 @@ export function BarsEditing({
   editor: Ref<(edit: NoteEdit) => void>;
 }) {
   const { stock } = useSession('stock');
-  const edit = useNoteEdits(ids, useOrigins(ids));
+  const edit = useNoteEdits(ids, useOrigins(ids).known);
   useImperativeHandle(editor, () => edit);
   if (stock.kind === 'musicxml') return null;
   return (

@@ -1,7 +1,7 @@
 'use client';
 
 import { Button } from 'antd';
-import type { Ref } from 'react';
+import { type Ref, useMemo } from 'react';
 import { counted } from '../../core/basics/words';
 import { drumSound } from '../../core/instruments/kit';
 import { barAt, positionAt, secondsAt } from '../../core/model/clock';
@@ -49,6 +49,10 @@ export function BarsInspector({
   const { take } = useSession('take');
   const { change, loops } = usePlayback();
   const chosen = [...notes].flatMap(([strand, each]) => [...each].map((note) => ({ strand, note })));
+  const ids = useMemo(
+    () => [...notes].flatMap(([index, own]) => [...own].map((note) => noteOf(data.strands[index]!, note))),
+    [notes, data],
+  );
   const strand = active === null ? undefined : data.strands[active];
   const shownLane = strand?.lanes.find((each) => each.lane === lane);
   const [only] = chosen;
@@ -58,12 +62,7 @@ export function BarsInspector({
         <OneNote data={data} strand={data.strands[only.strand]!} note={only.note} />
       )}
       {chosen.length > 1 && <ManyNotes data={data} notes={notes} count={chosen.length} />}
-      {chosen.length > 0 && (
-        <BarsEditing
-          ids={chosen.map((each) => noteOf(data.strands[each.strand]!, each.note))}
-          editor={editor}
-        />
-      )}
+      {chosen.length > 0 && <BarsEditing ids={ids} editor={editor} />}
       {chosen.length === 0 && strand && <OneStrand strand={strand} />}
       {chosen.length === 0 && !strand && (
         <p className="soft">

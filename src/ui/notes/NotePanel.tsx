@@ -1,6 +1,7 @@
-import { Button } from 'antd';
+import { Button, Spin } from 'antd';
 import { type Ref, useState } from 'react';
 import { counted } from '../../core/basics/words';
+import type { EventId } from '../../core/model/ids';
 import { keyName, pitchName } from '../../core/model/pitch';
 import type { NoteOrigin, PartSummary } from '../../core/workbench/replies';
 import { leadText } from '../common/names';
@@ -14,8 +15,11 @@ import { SignTools } from './SignTools';
 import { StringPicker } from './StringPicker';
 import { TimeTools } from './TimeTools';
 import type { NoteEdit } from './useNoteEdits';
+import { MOST_TOLD } from './useOrigins';
 
 interface Props {
+  chosen: readonly EventId[];
+  /** What is known of them; nothing where they are very many, or as long as it is on its way. */
   origins: readonly NoteOrigin[];
   signField: Ref<{ focus: () => void }>;
   onEdit: (edit: NoteEdit) => void;
@@ -24,7 +28,7 @@ interface Props {
 }
 
 /** What the source says of the chosen notes, and what can be done to them. */
-export function NotePanel({ origins, signField, onEdit, onDone }: Props) {
+export function NotePanel({ chosen, origins, signField, onEdit, onDone }: Props) {
   const { summary, stock } = useSession('summary', 'stock');
   const [dialog, setDialog] = useState<'copy' | 'like' | null>(null);
   const [first] = origins;
@@ -32,37 +36,44 @@ export function NotePanel({ origins, signField, onEdit, onDone }: Props) {
     summary?.parts.find(({ strands }) => strands.includes(origin.strandId));
   const part = first && partOf(first);
   const isScore = stock.kind === 'musicxml';
-  if (!first) return <NothingChosen />;
+  if (chosen.length === 0) return <NothingChosen />;
+  if (!first && chosen.length <= MOST_TOLD) return <Spin size="small" aria-label="Looking the notes up" />;
   return (
     <div aria-live="polite">
-      {origins.length === 1 ? (
-        <OneNote origin={first} part={part} />
-      ) : (
+      {!first && <h2>{counted(chosen.length, 'note')} chosen</h2>}
+      {first && origins.length === 1 && <OneNote origin={first} part={part} />}
+      {origins.length > 1 && (
         <ManyNotes origins={origins} parts={[...new Set(origins.map((each) => partOf(each)?.name))]} />
       )}
-      {origins.some(({ written }) => written) && (
-        <PitchTools ids={origins.map(({ id }) => id)} onEdit={onEdit} />
-      )}
-      {origins.length === 1 && <HarmonyTools {...first} onEdit={onEdit} />}
-      {origins.length === 1 && part?.frets && part.frets.show !== 'staff' && (
+      {(!first || origins.some(({ written }) => written)) && <PitchTools ids={chosen} onEdit={onEdit} />}
+      {first && origins.length === 1 && <HarmonyTools {...first} onEdit={onEdit} />}
+      {first && origins.length === 1 && part?.frets && part.frets.show !== 'staff' && (
         <StringPicker origin={first} part={part} />
       )}
-      <SignTools origins={origins} field={signField} onEdit={onEdit} onDone={onDone} />
+      <SignTools
+        many={chosen.length > 1}
+        origins={origins}
+        field={signField}
+        onEdit={onEdit}
+        onDone={onDone}
+      />
       {!isScore && (
         <>
           <TimeTools origins={origins} onEdit={onEdit} />
           <div className={styles.pitch} role="toolbar" aria-label="The notes themselves">
             <Button size="small" onClick={() => onEdit('leave-out')}>
-              {origins.length === 1 ? 'Leave the note out' : 'Leave them out'}
+              {chosen.length === 1 ? 'Leave the note out' : 'Leave them out'}
             </Button>
-            {first.span && (
+            {first?.span && (
               <Button size="small" title="Insert" onClick={() => onEdit('again')}>
                 Again after it
               </Button>
             )}
-            <Button size="small" onClick={() => setDialog('copy')}>
-              Copy to…
-            </Button>
+            {first && (
+              <Button size="small" onClick={() => setDialog('copy')}>
+                Copy to…
+              </Button>
+            )}
           </div>
         </>
       )}

@@ -62,8 +62,8 @@ export function NotesStage() {
     const systems = [...(sheet.current?.querySelectorAll<HTMLElement>('[data-from]') ?? [])];
     systems.findLast(({ dataset }) => Number(dataset.from) <= bar)?.scrollIntoView({ block: 'start' });
   };
-  const told = useOrigins(chosen);
-  const editNotes = useNoteEdits(chosen, told);
+  const { known, shown: told } = useOrigins(chosen);
+  const editNotes = useNoteEdits(chosen, known);
   const clear = () => {
     setFocus(null);
     setChosen([]);
@@ -86,7 +86,10 @@ export function NotesStage() {
     if (how === 'only' || from === null || !summary) return setChosen([event]);
     // Up to there from the first that was chosen, which stays the first.
     const anchor = chosen[0] ?? from;
-    const between = await core.between(summary.revision, { from: anchor, to: event });
+    // A state that is past has changed under the hand: the note alone is chosen then.
+    const between = await core
+      .between(summary.revision, { from: anchor, to: event })
+      .catch((): EventId[] => [event]);
     setChosen([anchor, ...between.filter((each) => each !== anchor)]);
   };
 
@@ -94,10 +97,11 @@ export function NotesStage() {
   const chooseAll = async () => {
     if (!summary) return;
     const own = summary.parts.filter(({ strands }) =>
-      told.some(({ strandId }) => strands.includes(strandId)),
+      known.some(({ strandId }) => strands.includes(strandId)),
     );
     const parts = own.length > 0 ? own.map(({ id }) => id) : shownIds;
-    setChosen(await core.findNotes(summary.revision, { parts, from: 0, to: summary.bars.length }));
+    const all = core.findNotes(summary.revision, { parts, from: 0, to: summary.bars.length });
+    setChosen(await all.catch(() => chosen));
   };
 
   const score = useRef<HTMLDivElement>(null);
@@ -198,7 +202,15 @@ export function NotesStage() {
               key: 'note',
               label: chosen.length > 1 ? `Notes ${chosen.length}` : 'Note',
               forceRender: true,
-              children: <NotePanel origins={told} signField={signField} onEdit={edit} onDone={toScore} />,
+              children: (
+                <NotePanel
+                  chosen={chosen}
+                  origins={told}
+                  signField={signField}
+                  onEdit={edit}
+                  onDone={toScore}
+                />
+              ),
             },
             {
               key: 'find',

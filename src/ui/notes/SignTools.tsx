@@ -52,11 +52,14 @@ const wordsFor = (typed: string): Choice[] =>
 
 /** Puts signs at the chosen notes and takes them off. */
 export function SignTools({
+  many,
   origins,
   field,
   onEdit,
   onDone,
 }: {
+  /** More than one note is chosen. */
+  many: boolean;
   origins: readonly NoteOrigin[];
   /** The field in which signs are typed. */
   field: Ref<{ focus: () => void }>;
@@ -66,7 +69,6 @@ export function SignTools({
 }) {
   const { decisions } = useSession('decisions');
   const [typed, setTyped] = useState('');
-  const many = origins.length > 1;
   const all = useMemo(() => choicesFor(many), [many]);
   const wanted = typed.trim().toLowerCase();
   const named = all.filter(({ value, label }) => value === wanted || label.toLowerCase().includes(wanted));
