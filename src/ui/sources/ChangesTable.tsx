@@ -19,7 +19,9 @@ const STEPS: Record<string, string> = {
   specks: 'Specks',
   split: 'Split',
   stacked: 'Stacked notes',
+  add: 'Single notes added',
   pitch: 'Single notes moved',
+  played: 'Single notes played otherwise',
   drop: 'Single notes left out',
   velocities: 'Velocities',
 };
