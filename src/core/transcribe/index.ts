@@ -44,7 +44,7 @@ import { sectionOffers } from './sections';
 import { withTablature } from './tablature';
 import { hearTogether } from './together';
 import { Workings } from './workings';
-import { type HeadCounts, writePart } from './write-part';
+import { fitPart, type HeadCounts, spellingOf, writePart } from './write-part';
 
 /**
  * What happened to the notes of the cleaned performance. Each class is counted
@@ -224,6 +224,7 @@ export function* transcribe(
   );
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
+  const signatureText = JSON.stringify(keys);
   const keyText = JSON.stringify([keys, tonality]);
   const parts: Part[] = [];
   const counts: HeadCounts[] = [];
@@ -243,39 +244,45 @@ export function* transcribe(
     placedBeyond += choices.beyond;
     const from = bodies;
     bodies += first.bodies.length;
+    const fitting = {
+      plan,
+      hearing,
+      first,
+      leads,
+      swings,
+      frame,
+      beats,
+      choices,
+      ensembleOf: (body: number) => listening.for(from + body),
+    };
+    const progress = { done: (plans.length + parts.length) / 2, of, part: plan.name };
+    const fitted = yield* telling(
+      workings.keepInSteps(
+        `fitted ${plan.leader}`,
+        [hearing, first, leads, listening, swings, choices.signature],
+        () => fitPart(fitting),
+      ),
+      progress,
+    );
+    const writing = {
+      ...fitting,
+      keys,
+      localKeys: tonality,
+      lyrics,
+      chords: plan === symbolPart ? chords : [],
+      offset,
+    };
+    // Where another key is heard and the spelling stays, so does all that is written.
+    const spelling = workings.keep(`spelling ${plan.leader}`, [fitted, keyText], () =>
+      spellingOf(writing, fitted),
+    );
     const written = yield* telling(
       workings.keepInSteps(
         `part ${plan.leader}`,
-        [
-          hearing,
-          first,
-          leads,
-          listening,
-          swings,
-          keyText,
-          lyrics.length,
-          plan === symbolPart,
-          choices.signature,
-        ],
-        () =>
-          writePart({
-            plan,
-            hearing,
-            first,
-            leads,
-            swings,
-            frame,
-            beats,
-            keys,
-            localKeys: tonality,
-            lyrics,
-            choices,
-            chords: plan === symbolPart ? chords : [],
-            offset,
-            ensembleOf: (body) => listening.for(from + body),
-          }),
+        [fitted, spelling, signatureText, lyrics.length, plan === symbolPart, offset],
+        () => writePart(writing, fitted),
       ),
-      { done: (plans.length + parts.length) / 2, of, part: plan.name },
+      progress,
     );
     append(lostLyrics, written.lostLyrics);
     counts.push(written.counts);
@@ -298,7 +305,14 @@ export function* transcribe(
   const tempos = tempoMarks(performance, frame);
   const begun = workings.keep(
     'sections',
-    [frame, chroma, keyText, JSON.stringify(tempos), sections.length, ...readings.map(({ notes }) => notes)],
+    [
+      frame,
+      chroma,
+      signatureText,
+      JSON.stringify(tempos),
+      sections.length,
+      ...readings.map(({ notes }) => notes),
+    ],
     () =>
       // A file that names its sections is believed.
       sections.length > 0

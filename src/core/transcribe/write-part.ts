@@ -53,8 +53,8 @@ const SIXTEENTH = QUARTER / 4;
 /** Bars that are finished without giving way. */
 const BARS_AT_A_TIME = 32;
 
-/** Everything that one part is written from. */
-export interface Writing {
+/** Everything that the rhythm of one part is read from. */
+export interface Fitting {
   plan: PartPlan;
   hearing: Hearing;
   first: FirstHearing;
@@ -63,17 +63,35 @@ export interface Writing {
   swings: readonly SwingMark[];
   frame: Frame;
   beats: readonly Beat[];
+  choices: RhythmChoices;
+  /** What a body of the part may know of the others. */
+  ensembleOf: (body: number) => Ensemble;
+}
+
+/** Everything that it is written from besides. */
+export interface Writing extends Fitting {
   keys: readonly KeySignature[];
   /** The key heard at each beat. */
   localKeys: readonly LocalKey[];
   lyrics: readonly TextAt[];
-  choices: RhythmChoices;
   /** Chord symbols that stand over this part. */
   chords: readonly { tick: number; symbol: ChordSymbol }[];
   /** Ticks that the notes were moved earlier by before they were heard. */
   offset: number;
-  /** What a body of the part may know of the others. */
-  ensembleOf: (body: number) => Ensemble;
+}
+
+/** The rhythm of a part: its notes in values and voices, not yet spelled. */
+export interface FittedPart {
+  notes: readonly SketchNote[];
+  attacks: readonly Attack[];
+  /** Strokes of tremolos and ornaments that are one note on paper. */
+  strokes: readonly SketchNote[];
+  offers: readonly MarkOffer[];
+  unplaced: readonly PartBar<UnplacedNote>[];
+  /** Which bars are read on which instrument. */
+  stretches: readonly Stretch[];
+  /** Players share its staff. */
+  sharesStaff: boolean;
 }
 
 export interface WrittenPart {
@@ -98,12 +116,9 @@ export interface HeadCounts {
   marks: number;
 }
 
-/**
- * Writes one part: fits its attacks knowing the others, reads lengths and
- * voices, puts it into bars, spells and beams it.
- */
-export function* writePart(writing: Writing): Steps<WrittenPart> {
-  const { plan, hearing, first, leads, swings, frame, beats, lyrics, choices } = writing;
+/** Reads the rhythm of one part: fits its attacks knowing the others, reads lengths and voices, puts it into bars. */
+export function* fitPart(fitting: Fitting): Steps<FittedPart> {
+  const { plan, hearing, first, leads, swings, frame, beats, choices } = fitting;
   const { instrument } = plan;
   const per = secondsPerUnit(frame);
   const notes: SketchNote[] = [];
@@ -128,7 +143,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   };
   for (const [index, { staff, attacks, chordal }] of bodies.entries()) {
     yield;
-    const ensemble = writing.ensembleOf(index);
+    const ensemble = fitting.ensembleOf(index);
     yield* fitRhythm(attacks, frame, beats, {
       sigma: first.sigma,
       secondsPerUnit: per,
@@ -200,14 +215,43 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     instrument.unpitched,
     (bar) => choices.values[bar]!.dots,
   );
-  yield;
-  // What was played of a tremolo is its strokes, each at its place.
-  const byId = new Map(
-    [...notes, ...strokes].flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])),
-  );
-  const stretches = stretchesOf(notes, plan, frame);
+  return {
+    notes,
+    attacks: read,
+    strokes,
+    offers,
+    unplaced,
+    stretches: stretchesOf(notes, plan, frame),
+    sharesStaff,
+  };
+}
+
+/** How the notes of a part are spelled, as a text: what else is written of them depends on the keys by this alone. */
+export const spellingOf = (writing: Writing, fitted: FittedPart): string =>
+  writing.plan.instrument.unpitched
+    ? ''
+    : spelledBars(writing, fitted, signatures(writing, fitted.stretches))
+        .flatMap(({ voices }) =>
+          voices.flatMap(({ items }) =>
+            items.flatMap((item) =>
+              item.kind === 'chord'
+                ? [...(item.graces ?? []), ...item.notes].map(
+                    ({ pitch: { step, alter, octave } }) => `${step}${alter}${octave}`,
+                  )
+                : [],
+            ),
+          ),
+        )
+        .join(' ');
+
+/** Writes one part whose rhythm was read: spells and beams it, and puts over it what stands there. */
+export function* writePart(writing: Writing, fitted: FittedPart): Steps<WrittenPart> {
+  const { plan, frame, lyrics } = writing;
+  const { instrument } = plan;
+  const { notes, stretches, sharesStaff } = fitted;
   const keyOf = signatures(writing, stretches);
-  const bars = yield* finish(unplaced, writing, stretches, keyOf);
+  const byId = bySource([...notes, ...fitted.strokes]);
+  const bars = yield* finish(writing, fitted, keyOf);
   yield;
   putTexts(techniqueTexts(notes, plan.techniques, instrument.family === 'plucked'), bars, frame);
   putTexts(playerTexts(notes, playersOf(writing)), bars, frame);
@@ -237,16 +281,18 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     ...(changes.length > 0 && { changes }),
     ...(spanners.length > 0 && { spanners }),
   };
-  if (writing.offset !== 0) asPlayed(read, notes, writing.offset);
   return {
     part,
-    attacks: read,
-    notes: byId,
-    offers,
+    ...asPlayed(fitted, byId, writing.offset),
+    offers: fitted.offers,
     counts: countHeads(bars, notes),
     lostLyrics,
   };
 }
+
+/** What was played of a tremolo is its strokes, each at its place. */
+const bySource = (notes: readonly SketchNote[]): Map<EventId, SketchNote> =>
+  new Map(notes.flatMap((note) => note.sources.map((id): [EventId, SketchNote] => [id, note])));
 
 /** Who bows, blows or sings joins notes on purpose; what is struck or plucked sounds on by itself. */
 const playsLines = ({ plan: { instrument, techniques, staves }, hearing }: Writing): boolean =>
@@ -261,13 +307,27 @@ const PLUCKED: ReadonlySet<string> = new Set(['pizzicato', 'snap pizzicato', 'co
 /** "Acoustic Bass" (General MIDI level 1, from 0). */
 const PLUCKED_BASS = 32;
 
-/** Times that were played, where the notes had been moved to be heard. */
-function asPlayed(attacks: readonly Attack[], notes: readonly SketchNote[], offset: number): void {
-  for (const attack of attacks) attack.tick += offset;
-  for (const note of new Set([...notes, ...attacks.flatMap((attack) => attack.notes)])) {
-    note.on += offset;
-    note.off += offset;
-  }
+/** Attacks and notes with the times that were played, where they had been moved to be heard. */
+function asPlayed(
+  { attacks }: FittedPart,
+  notes: ReadonlyMap<EventId, SketchNote>,
+  offset: number,
+): Pick<WrittenPart, 'attacks' | 'notes'> {
+  if (offset === 0) return { attacks, notes };
+  const moved = new Map<SketchNote, SketchNote>();
+  const later = (note: SketchNote): SketchNote => {
+    const known = moved.get(note) ?? { ...note, on: note.on + offset, off: note.off + offset };
+    moved.set(note, known);
+    return known;
+  };
+  return {
+    attacks: attacks.map((attack) => ({
+      ...attack,
+      tick: attack.tick + offset,
+      notes: attack.notes.map(later),
+    })),
+    notes: new Map([...notes].map(([id, note]) => [id, later(note)])),
+  };
 }
 
 /** Notes of players of one staff: what two begin together on one key, and hold about as long, is one head. */
@@ -342,25 +402,19 @@ function signatures({ keys }: Writing, stretches: readonly Stretch[]): Signature
   return (bar) => byBar[bar]!;
 }
 
+/** The bars of a part with each note spelled as its instrument reads it. */
+const spelledBars = (writing: Writing, { unplaced, stretches }: FittedPart, keyOf: Signatures): PartBar[] =>
+  stretches.flatMap(({ from, to, instrument: { transposition } }) =>
+    spell(unplaced.slice(from, to), transposition, tonalityOf(writing, from, keyOf), writing.choices.pitches),
+  );
+
 /** Spelling or drum places, accidentals and beams. */
-function* finish(
-  unplaced: readonly PartBar<UnplacedNote>[],
-  writing: Writing,
-  stretches: readonly Stretch[],
-  keyOf: Signatures,
-): Steps<PartBar[]> {
+function* finish(writing: Writing, fitted: FittedPart, keyOf: Signatures): Steps<PartBar[]> {
   const { frame } = writing;
   const { instrument } = writing.plan;
   const bars = instrument.unpitched
-    ? placeDrums(unplaced, writing.choices.drums)
-    : stretches.flatMap(({ from, to, instrument: { transposition } }) =>
-        spell(
-          unplaced.slice(from, to),
-          transposition,
-          tonalityOf(writing, from, keyOf),
-          writing.choices.pitches,
-        ),
-      );
+    ? placeDrums(fitted.unplaced, writing.choices.drums)
+    : spelledBars(writing, fitted, keyOf);
   yield;
   for (const [index, bar] of bars.entries()) {
     if (!instrument.unpitched) showAccidentals(bar, keyOf(index).fifths);
