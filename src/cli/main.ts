@@ -39,7 +39,8 @@ const USAGE = `Usage:
                    [--brief BRIEF.json] -o OUT
 
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
-  arpeggios, tremolos, trills, chords, several with commas, or all; --heard lists them, and what comes again.
+  arpeggios, tremolos, trills, ghosts, bends, chords, rehearsals, several with commas, or all; --heard
+  lists them, and what comes again.
 --repeats folded writes what is played again as repeats, endings, D.C. and D.S.
 --precedents FILE.json decides for strands whose names it knows, where the brief does not.
 --line-up FILE is laid over the parts: a line-up as JSON, the name of a standing one ("Big band"),
