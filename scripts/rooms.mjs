@@ -54,6 +54,7 @@ export const ROOMS = [
   ['src/core/stock', 'what a source holds and what is odd in it'],
   ['src/core/transcribe', 'the order of the steps from performance to score'],
   ['src/core/explain', 'why something was read so, what is doubtful, what the figures say'],
+  ['src/core/reconcile', 'two readings laid over each other, and the ledger of what agrees'],
   ['src/core/edit', 'what people do with notes and beats, as decisions'],
   ['src/core/engrave', 'what the engraver is asked: windows and systems'],
   ['src/core/deliver', 'one file for each kind of export'],

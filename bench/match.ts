@@ -1,0 +1,191 @@
+/**
+ * How well two readings are laid over each other: `npm run bench:match`.
+ *
+ * Data: the works of works.json, public-domain works (scripts/rhythm-facts.py), and
+ * what a seeded hand did to a copy of each (tests/helpers/damage.ts). `played`: attacks
+ * of the copy differ by 12 ms, releases by 40 ms, as a player's do. A note
+ * counts as found where the ledger gives just what was done to it, and as false where it
+ * says something of a note that nothing was done to. Beside it the simple way:
+ * the same track, the same moment, the same key.
+ */
+import { seeded } from '../src/core/basics/random';
+import { QUARTER } from '../src/core/model/time';
+import { reconcile } from '../src/core/reconcile';
+import type { Difference } from '../src/core/reconcile/ledger';
+import type { ReadNote, Side } from '../src/core/reconcile/reading';
+import { DAMAGES, type Damage, type Damaged, damage } from '../tests/helpers/damage';
+import { loadWorks, type Work } from './rhythm/works';
+
+const seed = Number(process.env.SEED ?? 1);
+
+function sideOf(work: Work): Side {
+  return {
+    kind: 'score',
+    lines: work.parts.map(({ name, notes }, line) => ({
+      id: `${line}`,
+      name: `${name} ${line}`,
+      unpitched: false,
+      notes: notes
+        .filter(({ grace }) => !grace)
+        .map(({ start, end, key }, index): ReadNote => ({ id: `${line}/${index}`, line, key, start, end }))
+        .sort((a, b) => a.start - b.start || a.key - b.key),
+    })),
+    bars: work.bars.map(({ start, length, numerator, denominator }, index) => ({
+      start,
+      length,
+      written: index,
+      number: String(index + 1),
+      meter: `${numerator}/${denominator}`,
+      fifths: 0,
+      tempo: work.quartersPerMinute,
+    })),
+  };
+}
+
+/** The same as a player has it. */
+function played({ side, ...others }: Damaged, quartersPerMinute: number, random: () => number): Damaged {
+  const normal = () => Math.sqrt(-2 * Math.log(random() + 1e-12)) * Math.cos(2 * Math.PI * random());
+  const second = (quartersPerMinute / 60) * QUARTER;
+  const lines = side.lines.map((line) => ({
+    ...line,
+    notes: line.notes
+      .map((note) => {
+        const start = Math.max(0, note.start + 0.012 * second * normal());
+        const end = Math.max(
+          start + 1,
+          note.start + 0.92 * (note.end - note.start) + 0.04 * second * normal(),
+        );
+        return { ...note, start, end };
+      })
+      .sort((a, b) => a.start - b.start || a.key - b.key),
+  }));
+  return { side: { ...side, kind: 'performance', lines }, ...others };
+}
+
+interface Count {
+  planted: number;
+  found: number;
+  clean: number;
+  false: number;
+}
+
+const isSame = (one: readonly Difference[], two: readonly Difference[]): boolean =>
+  one.length === two.length && one.every((each) => two.includes(each));
+
+/** Lengths as they are played say nothing. */
+const heard = (kinds: readonly Difference[], isPlayed: boolean): Difference[] =>
+  kinds.filter((kind) => !isPlayed || kind !== 'length');
+
+function judged(one: Side, { side, planted, added }: Damaged, isPlayed: boolean): Count {
+  const count: Count = { planted: 0, found: 0, clean: 0, false: 0 };
+  const entries = reconcile(one, side)?.entries ?? [];
+  const says = new Map(entries.flatMap(({ one: note, differs }) => (note ? [[note.id, differs]] : [])));
+  const alone = new Set(entries.flatMap(({ one: a, two: b }) => (a || !b ? [] : [b.id])));
+  const judge = (id: string, own: readonly Difference[], truth: readonly Difference[]) => {
+    const isRight = isSame(own, truth);
+    if (truth.length > 0) count.planted++;
+    else count.clean++;
+    if (truth.length > 0 && isRight) count.found++;
+    if (truth.length === 0 && !isRight) count.false++;
+    if (process.env.BY && !isRight)
+      console.log(id, truth.join(' ') || 'clean', '→', own.join(' ') || 'agrees');
+  };
+  for (const { notes } of one.lines)
+    for (const { id } of notes)
+      judge(id, heard(says.get(id) ?? [], isPlayed), heard(planted.get(id) ?? [], isPlayed));
+  for (const [id, copied] of added)
+    judge(id, alone.has(id) || (copied && alone.has(copied)) ? ['added'] : [], ['added']);
+  return count;
+}
+
+/** The same place, key and track, or nothing. */
+function plainly(one: Side, { side, planted }: Damaged): [number, number] {
+  const there = new Set(
+    side.lines.flatMap(({ notes }, line) => notes.map(({ start, key }) => `${line} ${start} ${key}`)),
+  );
+  let wrong = 0;
+  let clean = 0;
+  for (const { notes } of one.lines)
+    for (const { id, line, start, key } of notes) {
+      if (planted.has(id)) continue;
+      clean++;
+      if (!there.has(`${line} ${start} ${key}`)) wrong++;
+    }
+  return [wrong, clean];
+}
+
+const works = loadWorks().filter(({ bars }) => bars.length >= 8);
+const table: Record<string, object> = {};
+const NOTES = DAMAGES.slice(0, 6);
+const LISTS: [string, readonly Damage[]][] = [
+  ...DAMAGES.slice(0, -2).map((kind): [string, Damage[]] => [kind, [kind]]),
+  ['all of notes', NOTES],
+  ['all', DAMAGES.slice(0, -3)],
+  ['notes, other bar lines', [...NOTES, 'other bar lines']],
+  ['notes, free time', [...NOTES.filter((kind) => kind !== 'moved' && kind !== 'lengths'), 'free time']],
+];
+/** All damage at once needs room. */
+const LONG = 20;
+const only = process.env.ONLY;
+for (const [name, kinds] of LISTS) {
+  if (only && name !== only) continue;
+  for (const isPlayed of [false, true]) {
+    const random = seeded(seed);
+    const sum: Count = { planted: 0, found: 0, clean: 0, false: 0 };
+    let plain = 0;
+    let plainOf = 0;
+    for (const work of works) {
+      if (name === 'all' && work.bars.length < LONG) continue;
+      const one = sideOf(work);
+      const done = damage(one, kinds, random);
+      if (process.env.BY) console.log(`# ${work.name} ${name}`);
+      const made = isPlayed ? played(done, work.quartersPerMinute, random) : done;
+      const [wrong, clean] = plainly(one, made);
+      plain += wrong;
+      plainOf += clean;
+      for (const [key, value] of Object.entries(judged(one, made, isPlayed)))
+        sum[key as keyof Count] += value;
+    }
+    table[`${name}${isPlayed ? ', played' : ''}`] = {
+      planted: sum.planted,
+      'found %': sum.planted ? ((100 * sum.found) / sum.planted).toFixed(2) : '',
+      'false %': ((100 * sum.false) / sum.clean).toFixed(3),
+      'false % plainly': ((100 * plain) / plainOf).toFixed(1),
+    };
+  }
+}
+console.log(`seed ${seed}, ${works.length} works`);
+console.table(table);
+
+/** 200,000 notes in 40 lines: made scales against the same with a bar cut and 1 % of wrong notes. */
+function speed(): void {
+  const bars = Array.from({ length: 500 }, (_, index) => ({
+    start: index * 4 * QUARTER,
+    length: 4 * QUARTER,
+    written: index,
+    number: String(index + 1),
+    meter: '4/4',
+    fifths: 0,
+    tempo: 120,
+  }));
+  const random = seeded(seed);
+  const lines = Array.from({ length: 40 }, (_, line) => ({
+    id: `${line}`,
+    name: `Part ${line}`,
+    unpitched: false,
+    notes: Array.from({ length: 5_000 }, (_, index): ReadNote => {
+      const start = (index * 2 * QUARTER) / 5;
+      const key = 40 + line + Math.floor(random() * 12);
+      return { id: `${line}/${index}`, line, key, start, end: start + QUARTER / 4 };
+    }),
+  }));
+  const one: Side = { kind: 'score', lines, bars };
+  const { side } = damage(one, ['pitches', 'bar cut'], random);
+  const began = performance.now();
+  const ledger = reconcile(one, side);
+  console.log(
+    `200,000 notes against 200,000 in ${((performance.now() - began) / 1000).toFixed(1)} s (budget 5 s), ${ledger?.entries.length} entries`,
+  );
+}
+
+if (!only || only === 'speed') speed();

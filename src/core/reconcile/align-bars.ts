@@ -1,0 +1,237 @@
+import { QUARTER } from '../model/time';
+import type { Side } from './reading';
+
+/** Places in a bar are told apart to this; a note between two of them counts for both in shares, so that none falls over an edge. */
+const SLOT = QUARTER / 4;
+/** How much it speaks for two bars being one that the same keys sound in them, and that anything sounds at the same moments: a part may have been transposed. */
+const BY_KEYS = 0.75;
+const BY_MOMENTS = 0.25;
+/** What two bars of silence have in common, and what two bars must have at least to be one. */
+const SILENCE = 0.6;
+const LEAST = 0.3;
+/** What it costs to leave bars out, at all and for each: a cut is one thing, however long. */
+const CUT = 0.35;
+const PER_BAR = 0.02;
+/** Bars are looked for this far from where they would be. */
+const BAND = 96;
+/** Played twice, the same music is this much alike at least. */
+const AS_ALIKE = 0.12;
+/** Bars that come again agree to this share. */
+const AGAIN = 0.85;
+
+/** A stretch of one reading that is compared as a whole: a bar, a beat, or up to the next attack. Moments. */
+export interface Unit {
+  start: number;
+  length: number;
+  /** Only what sounds in it counts, not when. */
+  timeless?: true;
+}
+
+/** One unit of a reading against one of the other; null where the other has none. */
+export interface UnitPair {
+  one: number | null;
+  two: number | null;
+  /** Where the other has none: the unit of the same reading that sounds alike and has one. */
+  again?: number;
+}
+
+export interface Alignment {
+  pairs: UnitPair[];
+  /** What the pairs have in common, of all that both readings have: 0 to 1. */
+  share: number;
+}
+
+/** What sounds in a unit: how much of it at which place, by keys and by places alone. */
+interface Sound {
+  keys: Bag;
+  moments: Bag;
+}
+
+/** Weights by ascending numbers. */
+interface Bag {
+  ids: Int32Array;
+  weights: Float64Array;
+  total: number;
+}
+
+/**
+ * Which bars of two readings are the same music: the path through both that has
+ * most in common, where leaving out or putting in bars has its price (Needleman
+ * and Wunsch 1970, with Gotoh's prices for gaps, 1982).
+ *
+ * @param transposed semitones that each line of the first sounds higher in the other
+ */
+export function alignUnits(
+  one: Side,
+  two: Side,
+  units: readonly [Unit[], Unit[]],
+  transposed: (line: number) => number = () => 0,
+): Alignment {
+  const [a, b] = [soundsOf(one, units[0], transposed), soundsOf(two, units[1], () => 0)];
+  const pairs = gapsLate(walk(a, b), a, b);
+  let common = 0;
+  for (const { one: i, two: j } of pairs)
+    if (i !== null && j !== null) common += inCommon(a[i]!.keys, b[j]!.keys);
+  const all = (sounds: readonly Sound[]) => sounds.reduce((sum, { keys }) => sum + keys.total, 0);
+  return { pairs: withAgain(pairs, a, b), share: (2 * common) / Math.max(1e-9, all(a) + all(b)) };
+}
+
+/** The sound of each unit; a note in the last slot of one counts in part for the next. */
+function soundsOf({ lines }: Side, units: readonly Unit[], transposed: (line: number) => number): Sound[] {
+  const keys = units.map(() => new Map<number, number>());
+  const moments = units.map(() => new Map<number, number>());
+  const put = (unit: number, slot: number, key: number, weight: number) => {
+    const own = keys[unit]!;
+    const id = slot * 128 + key;
+    own.set(id, (own.get(id) ?? 0) + weight);
+    moments[unit]!.set(slot, (moments[unit]!.get(slot) ?? 0) + weight);
+  };
+  for (const [line, { notes }] of lines.entries()) {
+    const higher = transposed(line);
+    let unit = 0;
+    for (const { start, key, grace } of notes) {
+      if (grace) continue;
+      while (unit + 1 < units.length && units[unit + 1]!.start <= start) unit++;
+      const own = units[unit];
+      if (!own) continue;
+      const place = own.timeless ? 0 : Math.max(0, start - own.start) / SLOT;
+      const slot = Math.floor(place);
+      const late = place - slot;
+      const sounding = Math.min(127, Math.max(0, key + higher));
+      if (late < 1) put(unit, slot, sounding, 1 - late);
+      if (late === 0) continue;
+      const isOver = (slot + 1) * SLOT >= own.length && unit + 1 < units.length;
+      put(isOver ? unit + 1 : unit, isOver ? 0 : slot + 1, sounding, late);
+    }
+  }
+  return units.map((_, unit) => ({ keys: bagOf(keys[unit]!), moments: bagOf(moments[unit]!) }));
+}
+
+function bagOf(weights: ReadonlyMap<number, number>): Bag {
+  const ids = Int32Array.from(weights.keys()).sort();
+  const own = Float64Array.from(ids, (id) => weights.get(id)!);
+  return { ids, weights: own, total: own.reduce((sum, each) => sum + each, 0) };
+}
+
+/** What two bags share. */
+function inCommon(one: Bag, two: Bag): number {
+  let sum = 0;
+  for (let i = 0, j = 0; i < one.ids.length && j < two.ids.length; ) {
+    const [a, b] = [one.ids[i]!, two.ids[j]!];
+    if (a === b) sum += Math.min(one.weights[i++]!, two.weights[j++]!);
+    else if (a < b) i++;
+    else j++;
+  }
+  return sum;
+}
+
+const likeness = (one: Bag, two: Bag): number =>
+  one.total + two.total === 0 ? SILENCE : (2 * inCommon(one, two)) / (one.total + two.total);
+
+const alike = (one: Sound, two: Sound): number =>
+  one.keys.total + two.keys.total === 0
+    ? SILENCE
+    : BY_KEYS * likeness(one.keys, two.keys) + BY_MOMENTS * likeness(one.moments, two.moments);
+
+/** The best path, from the end back; only ways near the diagonal are thought of. */
+function walk(a: readonly Sound[], b: readonly Sound[]): UnitPair[] {
+  const [n, m] = [a.length, b.length];
+  const reach = BAND + Math.abs(n - m);
+  const cellAt = (i: number, j: number) => i * (2 * reach + 1) + j - i + reach;
+  // Three ways to stand at a place: both went on, only the one did, only the other did.
+  const from = [0, 1, 2].map(() => new Uint8Array((n + 1) * (2 * reach + 1)));
+  let last = emptyRow(m);
+  last.both[0] = 0;
+  for (let j = 1; j <= Math.min(m, reach); j++) {
+    last.two[j] = -(CUT + PER_BAR * j);
+    from[2]![cellAt(0, j)] = j === 1 ? 0 : 2;
+  }
+  for (let i = 1; i <= n; i++) {
+    const now = emptyRow(m);
+    for (let j = Math.max(0, i - reach); j <= Math.min(m, i + reach); j++) {
+      const cell = cellAt(i, j);
+      if (j > 0) {
+        const [best, way] = highest(last.both[j - 1]!, last.one[j - 1]!, last.two[j - 1]!);
+        now.both[j] = best + alike(a[i - 1]!, b[j - 1]!) - LEAST;
+        from[0]![cell] = way;
+        const [beside, side] = highest(now.both[j - 1]! - CUT, now.one[j - 1]! - CUT, now.two[j - 1]!);
+        now.two[j] = beside - PER_BAR;
+        from[2]![cell] = side;
+      }
+      const [above, up] = highest(last.both[j]! - CUT, last.one[j]!, last.two[j]! - CUT);
+      now.one[j] = above - PER_BAR;
+      from[1]![cell] = up;
+    }
+    last = now;
+  }
+  const pairs: UnitPair[] = [];
+  let [, way] = highest(last.both[m]!, last.one[m]!, last.two[m]!);
+  for (let i = n, j = m; i > 0 || j > 0; ) {
+    const next = from[way]![cellAt(i, j)];
+    if (way === 0) pairs.push({ one: --i, two: --j });
+    else if (way === 1) pairs.push({ one: --i, two: null });
+    else pairs.push({ one: null, two: --j });
+    way = next === 1 || next === 2 ? next : 0;
+  }
+  return pairs.reverse();
+}
+
+/** What a row of places is worth, by the way in which one stands there; nothing can be reached yet. */
+const emptyRow = (length: number) => ({
+  both: new Float64Array(length + 1).fill(Number.NEGATIVE_INFINITY),
+  one: new Float64Array(length + 1).fill(Number.NEGATIVE_INFINITY),
+  two: new Float64Array(length + 1).fill(Number.NEGATIVE_INFINITY),
+});
+
+/**
+ * Where music comes again, the second time is the one that the other reading lacks:
+ * gaps go on as long as what they would let go of is as alike as what they take.
+ */
+function gapsLate(found: readonly UnitPair[], a: readonly Sound[], b: readonly Sound[]): UnitPair[] {
+  const pairs = [...found];
+  const isGap = (pair: UnitPair | undefined, side: 'one' | 'two') =>
+    pair !== undefined && pair[side] === null;
+  for (const side of ['one', 'two'] as const) {
+    const other = side === 'one' ? 'two' : 'one';
+    const likeAt = (pair: UnitPair) => alike(a[pair.one!]!, b[pair.two!]!);
+    for (let from = pairs.length - 1; from >= 0; from--) {
+      if (!isGap(pairs[from], side) || isGap(pairs[from - 1], side)) continue;
+      for (let start = from; ; start++) {
+        let next = start;
+        while (isGap(pairs[next], side)) next++;
+        const after = pairs[next];
+        const first = pairs[start]!;
+        if (!after || after.one === null || after.two === null) break;
+        const instead: UnitPair = { ...first, [side]: after[side] };
+        if (likeAt(instead) < likeAt(after) - AS_ALIKE) break;
+        // The first of the gap is paired, the last of it is what was.
+        pairs[start] = instead;
+        for (let at = start + 1; at <= next; at++)
+          pairs[at] = { one: null, two: null, [other]: first[other]! + at - start };
+      }
+    }
+  }
+  return pairs;
+}
+
+/** Of three the highest, the first among equals, and which it is. */
+const highest = (one: number, two: number, three: number): [number, 0 | 1 | 2] =>
+  one >= two && one >= three ? [one, 0] : two >= three ? [two, 1] : [three, 2];
+
+/** Units without a partner that sound as ones with a partner do: the nearest before, else after. */
+function withAgain(pairs: readonly UnitPair[], a: readonly Sound[], b: readonly Sound[]): UnitPair[] {
+  const paired = (side: 'one' | 'two') =>
+    pairs.flatMap(({ one, two, [side]: own }) => (one !== null && two !== null ? [own!] : []));
+  const known = { one: paired('one'), two: paired('two') };
+  return pairs.map((pair): UnitPair => {
+    const side = pair.two === null ? 'one' : pair.one === null ? 'two' : null;
+    if (!side) return pair;
+    const own = pair[side]!;
+    const sounds = side === 'one' ? a : b;
+    if (sounds[own]!.keys.total === 0) return pair;
+    const again = known[side]
+      .filter((each) => likeness(sounds[each]!.keys, sounds[own]!.keys) >= AGAIN)
+      .sort((x, y) => Number(x > own) - Number(y > own) || Math.abs(x - own) - Math.abs(y - own))[0];
+    return again === undefined ? pair : { ...pair, again };
+  });
+}

@@ -1,0 +1,116 @@
+import { type Moment, QUARTER } from '../model/time';
+import type { ReadNote, Side } from './reading';
+import type { TimeMap } from './time-map';
+
+/** Notes this near each other attack together. */
+const TOGETHER = QUARTER / 8;
+/** Lines further apart than this in pitch are not the same one transposed. */
+const FURTHEST = 36;
+/** Share of their notes that two lines must have in common to be one; of the smaller's to be a part of it. */
+const ONE = 0.25;
+const WITHIN = 0.6;
+/** A line is thought to be transposed only where it agrees far better so, and so many notes say it. */
+const FAR_BETTER = 2;
+const FEWEST = 6;
+/** What it counts that two lines have the same name, and that they stand at the same place. */
+const SAME_NAME = 0.15;
+const SAME_PLACE = 0.05;
+
+/** A line of the one reading and one of the other that have notes in common. */
+export interface LinePair {
+  one: number;
+  two: number;
+  /** Semitones that the other sounds higher. */
+  transposed: number;
+  /** Notes that attack together with the same key, the transposition taken out. */
+  common: number;
+  /** They are one line; else the smaller is contained in the larger. */
+  whole: boolean;
+}
+
+/**
+ * Which lines of two readings are the same: each pair that has most in common,
+ * names and places deciding between unisons; then what is left and sounds
+ * within another, as when tracks were merged or split.
+ */
+export function matchLines(one: Side, two: Side, time: TimeMap): LinePair[] {
+  const counts = countCommon(one, two, time);
+  const sizes = [sizesOf(one), sizesOf(two)] as const;
+  const candidates: (LinePair & { worth: number })[] = [];
+  counts.forEach((own, name) => {
+    const a = Math.floor(name / two.lines.length);
+    const b = name % two.lines.length;
+    const { transposed, common } = bestShift(own);
+    const smaller = Math.min(sizes[0][a]!, sizes[1][b]!);
+    const share = (2 * common) / (sizes[0][a]! + sizes[1][b]!);
+    const isNamed = nameOf(one.lines[a]!.name) === nameOf(two.lines[b]!.name);
+    const apart = Math.abs(a / one.lines.length - b / two.lines.length);
+    const worth = share + (isNamed ? SAME_NAME : 0) + SAME_PLACE * (1 - apart);
+    if (share >= ONE || common >= WITHIN * smaller)
+      candidates.push({ one: a, two: b, transposed, common, whole: share >= ONE, worth });
+  });
+  candidates.sort((x, y) => y.worth - x.worth || x.one - y.one || x.two - y.two);
+  const used = [new Set<number>(), new Set<number>()] as const;
+  const pairs: LinePair[] = [];
+  for (const { worth: _, ...pair } of candidates)
+    if (pair.whole && !used[0].has(pair.one) && !used[1].has(pair.two)) {
+      used[0].add(pair.one);
+      used[1].add(pair.two);
+      pairs.push(pair);
+    }
+  const left = candidates.filter(
+    ({ one: a, two: b, transposed, common }) =>
+      transposed === 0 &&
+      ((!used[0].has(a) && common >= WITHIN * sizes[0][a]!) ||
+        (!used[1].has(b) && common >= WITHIN * sizes[1][b]!)),
+  );
+  for (const { worth: _, ...pair } of left) {
+    if (used[0].has(pair.one) && used[1].has(pair.two)) continue;
+    used[0].add(pair.one);
+    used[1].add(pair.two);
+    pairs.push({ ...pair, whole: false });
+  }
+  return pairs;
+}
+
+const nameOf = (name: string): string => name.toLowerCase().replace(/\s+/g, ' ').trim();
+
+const sizesOf = ({ lines }: Side): number[] => lines.map(({ notes }) => Math.max(1, notes.length));
+
+/** For each two lines how many notes attack together, by how much higher the other's are. */
+function countCommon(one: Side, two: Side, time: TimeMap): Map<number, Map<number, number>> {
+  const there = two.lines.flatMap(({ notes }) => notes.filter(({ grace }) => !grace));
+  there.sort((a, b) => a.start - b.start);
+  const counts = new Map<number, Map<number, number>>();
+  const here = one.lines
+    .flatMap(({ notes }) => notes.filter(({ grace }) => !grace))
+    .flatMap((note): { note: ReadNote; at: Moment }[] => {
+      const at = time.at(note.start);
+      return at === null ? [] : [{ note, at }];
+    })
+    .sort((a, b) => a.at - b.at);
+  let low = 0;
+  for (const { note, at } of here) {
+    while (low < there.length && there[low]!.start < at - TOGETHER) low++;
+    for (let index = low; index < there.length && there[index]!.start <= at + TOGETHER; index++) {
+      const other = there[index]!;
+      const apart = other.key - note.key;
+      if (Math.abs(apart) > FURTHEST) continue;
+      const name = note.line * two.lines.length + other.line;
+      const own = counts.get(name) ?? new Map<number, number>();
+      counts.set(name, own);
+      own.set(apart, (own.get(apart) ?? 0) + 1);
+    }
+  }
+  return counts;
+}
+
+/** How much higher the other line sounds: not at all, unless it agrees far better otherwise. */
+function bestShift(counts: ReadonlyMap<number, number>): { transposed: number; common: number } {
+  const plain = counts.get(0) ?? 0;
+  let best = { transposed: 0, common: plain };
+  for (const [transposed, common] of counts)
+    if (common > best.common || (common === best.common && Math.abs(transposed) < Math.abs(best.transposed)))
+      best = { transposed, common };
+  return best.common >= FEWEST && best.common > FAR_BETTER * plain ? best : { transposed: 0, common: plain };
+}
