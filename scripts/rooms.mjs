@@ -58,6 +58,7 @@ export const ROOMS = [
   ['src/core/edit', 'what people do with notes and beats, as decisions'],
   ['src/core/engrave', 'what the engraver is asked: windows and systems'],
   ['src/core/deliver', 'one file for each kind of export'],
+  ['src/core/proof', 'what wants a look before hand-over, one file for each check'],
   ['src/core/sound', 'the stand-in bank, timelines, offline rendering'],
   ['src/core/demo', 'the demo piece and the files made from it'],
   ['src/core/workbench', 'the graph from sources and brief to results'],

@@ -37,7 +37,7 @@ test('the early strings are found, taken back and told', async ({ page }) => {
   await expect(page.getByRole('region', { name: 'Viola' })).toContainText(/(79|80|81) ms ahead of the beat/);
   await chooseThird(page);
   await expect(inspector(page)).toContainText(/(79|80|81) ms of lead were taken back first/);
-  await expect(inspector(page)).toContainText('bar 2, quarter 1');
+  await expect(inspector(page)).toContainText('bar 2, beat 1');
   await page.getByRole('tab', { name: 'Evidence' }).click();
   await expect(page.getByLabel('Lead of each strand in milliseconds')).toBeVisible();
   await expect(page.locator('.recharts-bar-rectangle').first()).toBeVisible();
@@ -54,15 +54,15 @@ test('the early strings are found, taken back and told', async ({ page }) => {
 test('a reading is changed by keyboard, survives a reload, and the download has it', async ({ page }) => {
   await openViola(page);
   await chooseThird(page);
-  await expect(inspector(page)).toContainText('bar 2, quarter 1');
+  await expect(inspector(page)).toContainText('bar 2, beat 1');
   await page.keyboard.press('Shift+ArrowRight');
-  await expect(inspector(page)).toContainText('bar 2, quarter 1¼');
+  await expect(inspector(page)).toContainText('bar 2, beat 1, second 16th');
   await expect(inspector(page)).toContainText('You decided where it stands.');
   await page.reload();
   await expect(page.locator('[data-note]').first()).toBeVisible({ timeout: 30_000 });
   await page.getByRole('checkbox', { name: 'Viola', exact: true }).click();
   await chooseThird(page);
-  await expect(inspector(page)).toContainText('bar 2, quarter 1¼');
+  await expect(inspector(page)).toContainText('bar 2, beat 1, second 16th');
   const moved = await musicXml(page);
   await page.getByRole('link', { name: /^Time/ }).click();
   await expect(page.locator('[data-note]').first()).toBeVisible({ timeout: 30_000 });
@@ -189,7 +189,7 @@ test('what wants a look is listed, gone to by key, settled, and seen beside what
   await page.keyboard.press('Shift+ArrowRight');
   await page.getByRole('tab', { name: 'Findings 1' }).click();
   const list = page.getByRole('list', { name: 'Findings' });
-  await expect(list).toContainText(/Flute, bar 1, quarter 2½: Oboe moves with it and has quarter 2¾/);
+  await expect(list).toContainText(/Flute, bar 1, beat 2, last eighth: Oboe moves with it and has beat 2, last 16th/);
   await page.keyboard.press('Escape');
   for (let press = 0; press < 3; press++) await page.keyboard.press('PageDown');
   await page.keyboard.press('p');

@@ -1,5 +1,6 @@
 import { lastAtOrBefore } from '../basics/search';
 import type { PlainDirective } from '../decisions/kinds';
+import { beatWords } from '../model/beat-words';
 import { beatsOfFrame } from '../model/beats';
 import type { EventId } from '../model/ids';
 import type { Anchor } from '../model/marks';
@@ -12,7 +13,7 @@ import {
   TECHNIQUE_SIGNS,
 } from '../model/signs';
 import type { SketchNote } from '../model/sketch';
-import { type Moment, QUARTER } from '../model/time';
+import type { Moment } from '../model/time';
 import type { Transcription } from '../transcribe';
 import { textOfMoment } from '../transcribe/choices';
 
@@ -29,9 +30,9 @@ export type Likeness = 'same' | 'moved' | 'rhythm' | 'near';
 export interface LikePassage {
   /** Index of the part. */
   part: number;
-  /** Where it begins: index of the bar, and quarter notes from its start. */
+  /** Where it begins: index of the bar, and the place in it in words. */
   bar: number;
-  quarters: number;
+  words: string;
   likeness: Likeness;
   /** Share of its attacks that fall where those of the model do. */
   share: number;
@@ -127,7 +128,7 @@ export function likePassages(
     return {
       part,
       bar,
-      quarters: (from - result.frame.bars[bar]!.start) / QUARTER,
+      words: beatWords(result.frame.bars[bar]!, from - result.frame.bars[bar]!.start),
       likeness,
       share,
       likely: likeness === 'same' || likeness === 'moved' || (likeness === 'rhythm' && part === model.part),

@@ -1,5 +1,6 @@
 import { lateness } from '../infer/lead/lateness';
 import { leadOf } from '../infer/lead/lead-of';
+import { beatWords } from '../model/beat-words';
 import { tempoAt } from '../model/clock';
 import { type Frame, momentOf } from '../model/frame';
 import type { EventId } from '../model/ids';
@@ -12,11 +13,12 @@ import type { PartReading, Transcription } from '../transcribe';
 /** A reading is narrow when the next best is less than this much worse, in nats (about 1 in 5). */
 export const NARROW = 1.5;
 
-/** A place in the score as people say it: index of the bar, quarter notes from its start. */
+/** A place in the score: index of the bar, quarter notes from its start, and in words ("beat 2, last 16th"). */
 export interface ScorePlace {
   bar: number;
   moment: Moment;
   quarters: number;
+  words: string;
 }
 
 /** Why a note is written where it is. */
@@ -47,7 +49,9 @@ export interface NoteReading {
 
 export const placeOf = (frame: Frame, moment: Moment): ScorePlace => {
   const bar = barIndexOf(frame.bars, moment);
-  return { bar, moment, quarters: (moment - frame.bars[bar]!.start) / QUARTER };
+  const own = frame.bars[bar]!;
+  const within = moment - own.start;
+  return { bar, moment, quarters: within / QUARTER, words: beatWords(own, within) };
 };
 
 /** The part that a note of the source is written in, how, and with which attack. */

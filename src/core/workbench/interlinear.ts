@@ -118,7 +118,7 @@ export function* choicesOf(
       grace: each.grace,
       document: documentOf(tried.score, new Set([id]), bar, bar + 1),
       bar: each.bar,
-      quarters: each.quarters,
+      words: each.words,
       worse: each.worse,
     });
   }

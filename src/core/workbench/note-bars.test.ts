@@ -66,7 +66,7 @@ describe('note bars', () => {
   it('hand over every buffer once', () => {
     const buffers = transferable(noteBars(deskOf(smf()), false));
     expect(new Set(buffers).size).toBe(buffers.length);
-    expect(buffers).toHaveLength(2 * 4 + 2 * 2);
+    expect(buffers).toHaveLength(2 * 5 + 2 * 2);
   });
 });
 

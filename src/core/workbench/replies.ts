@@ -182,7 +182,7 @@ export interface Choice {
   grace: boolean;
   document: string;
   bar: number;
-  quarters: number;
+  words: string;
   worse: number;
 }
 

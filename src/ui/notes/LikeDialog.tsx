@@ -4,7 +4,6 @@ import { counted } from '../../core/basics/words';
 import { COPIED, type Copied, type Likeness, type LikePassage } from '../../core/edit/like-passages';
 import type { EventId } from '../../core/model/ids';
 import { useOfScore, useSession } from '../job/session';
-import { beatWords } from '../time/words';
 import styles from './NotesStage.module.css';
 
 const LABELS: Record<Copied, string> = {
@@ -23,7 +22,7 @@ const LIKENESSES: Record<Likeness, string> = {
   near: 'nearly',
 };
 
-const keyOf = ({ part, bar, quarters }: LikePassage): string => `${part} ${bar} ${quarters}`;
+const keyOf = ({ part, note }: LikePassage): string => `${part} ${note}`;
 
 /** Copies what stands over the chosen passage to the passages like it, which are shown before. */
 export function LikeDialog({ notes, onClose }: { notes: readonly EventId[]; onClose: () => void }) {
@@ -103,7 +102,7 @@ export function LikeDialog({ notes, onClose }: { notes: readonly EventId[]; onCl
           {
             title: 'Place',
             width: 130,
-            render: (_, row) => `bar ${summary.bars[row.bar]}, ${beatWords(row.quarters)}`,
+            render: (_, row) => `bar ${summary.bars[row.bar]}, ${row.words}`,
           },
           { title: 'Part', ellipsis: true, render: (_, row) => summary.parts[row.part]?.name },
           { title: 'Alike', width: 130, render: (_, row) => LIKENESSES[row.likeness] },

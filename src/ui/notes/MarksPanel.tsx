@@ -8,7 +8,6 @@ import type { PlainDirective } from '../../core/decisions/kinds';
 import type { ListedMark } from '../../core/explain/marks';
 import type { Offered } from '../../core/model/offers';
 import { useSession } from '../job/session';
-import { beatWords } from '../time/words';
 import styles from './MarksPanel.module.css';
 
 const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
@@ -174,7 +173,7 @@ export function MarksPanel({ onGo }: { onGo: (bar: number) => void }) {
                 <button
                   type="button"
                   className={styles.place}
-                  title={`Show bar ${summary.bars[row.at.bar]}, ${beatWords(row.at.quarters)}`}
+                  title={`Show bar ${summary.bars[row.at.bar]}, ${row.at.words}`}
                   onClick={() => onGo(row.at.bar)}
                 >
                   bar {summary.bars[row.at.bar]}

@@ -4,7 +4,7 @@ import { Button } from 'antd';
 import type { RhythmFinding } from '../../core/explain/findings';
 import { useSession } from '../job/session';
 import styles from './FindingsList.module.css';
-import { beatWords, oddsWords } from './words';
+import { oddsWords } from './words';
 
 /** More are not listed at once; those before them have to be settled first. */
 const MOST = 200;
@@ -38,15 +38,15 @@ export function FindingsList({ current, onGo }: Props) {
         {findings.slice(0, MOST).map((finding, index) => {
           const { kind, part, note, at, instead, by, other } = finding;
           const name = parts[part]?.name ?? '';
-          const place = `bar ${bars[at.bar]}, ${beatWords(at.quarters)}`;
+          const place = `bar ${bars[at.bar]}, ${at.words}`;
           return (
             <li key={`${kind} ${part} ${note}`} aria-current={index === current}>
               <button type="button" className={styles.finding} onClick={() => onGo(index)}>
                 <b>{index + 1}</b> {name}, {place}
                 <span className="soft">
                   {kind === 'narrow'
-                    ? `: ${beatWords(instead.quarters)} is ${oddsWords(by)}.`
-                    : `: ${parts[other!]?.name} moves with it and has ${beatWords(instead.quarters)}; played ${Math.round(by)} ms apart.`}
+                    ? `: ${instead.words} is ${oddsWords(by)}.`
+                    : `: ${parts[other!]?.name} moves with it and has ${instead.words}; played ${Math.round(by)} ms apart.`}
                 </span>
               </button>
               {kind === 'apart' && (

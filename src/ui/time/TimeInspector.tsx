@@ -14,7 +14,7 @@ import { useOfScore, useSession } from '../job/session';
 import { FindingsList } from './FindingsList';
 import styles from './TimeInspector.module.css';
 import frame from './TimeStage.module.css';
-import { beatWords, oddsWords } from './words';
+import { oddsWords } from './words';
 
 /** The charts are a large part of the page's code, and seen only when they are asked for. */
 const EvidenceCharts = lazy(() => import('./EvidenceCharts'));
@@ -102,7 +102,7 @@ function NoteView({ part, selected }: Props) {
   const arrange = async (arrangement: Arrangement, like?: string) =>
     take(...(await core.rearrange(summary.revision, { notes, arrangement, ...(like && { like }) })));
   const decided = notes.some((note) => decisions.places.has(note));
-  const say = (place: ScorePlace) => `bar ${summary.bars[place.bar]}, ${beatWords(place.quarters)}`;
+  const say = (place: ScorePlace) => `bar ${summary.bars[place.bar]}, ${place.words}`;
   return (
     <>
       <h2>
@@ -186,7 +186,7 @@ function NoteView({ part, selected }: Props) {
           className={styles.choice}
           onClick={() => take({ kind: 'place', note: first, start: choice.start, grace: choice.grace })}
         >
-          {choice.grace ? 'Grace note' : `Bar ${summary.bars[choice.bar]}, ${beatWords(choice.quarters)}`}
+          {choice.grace ? 'Grace note' : `Bar ${summary.bars[choice.bar]}, ${choice.words}`}
           <span className="soft"> {oddsWords(choice.worse)}</span>
           <SmallNotation document={choice.document} />
         </button>

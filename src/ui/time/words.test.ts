@@ -1,20 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { SwingMark } from '../../core/model/score';
-import { beatWords, groupsWords, oddsWords, swingWords, usesWords } from './words';
+import { groupsWords, oddsWords, swingWords, usesWords } from './words';
 
 describe('words for time', () => {
-  it.each([
-    [0, 'quarter 1'],
-    [1.25, 'quarter 2¼'],
-    [2.5, 'quarter 3½'],
-    [3 + 1 / 3, 'quarter 4⅓'],
-    [2 / 3, 'quarter 1⅔'],
-    [1.125, 'quarter 2.125'],
-    [0.9999999, 'quarter 2'],
-  ])('count %f from one', (quarters, words) => {
-    expect(beatWords(quarters)).toBe(words);
-  });
-
   it.each([
     [0, 'as likely'],
     [-0.2, 'as likely'],

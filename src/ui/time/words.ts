@@ -4,16 +4,6 @@ import { swingNumbers } from '../../core/model/swing';
 import type { GroupedBar, ScoreSummary } from '../../core/workbench/replies';
 import { SMALLEST_NAMES } from '../common/names';
 
-const FRACTIONS: Record<number, string> = { 0.25: '¼', 0.5: '½', 0.75: '¾', 0.333: '⅓', 0.667: '⅔' };
-
-/** Quarter notes from the start of a bar, as people count: from 1, with a fraction. */
-export function beatWords(quarters: number): string {
-  const whole = Math.floor(quarters + 1e-6);
-  const rest = Math.round((quarters - whole) * 1000) / 1000;
-  const fraction = FRACTIONS[rest] ?? (rest > 0 ? String(rest).slice(1) : '');
-  return `quarter ${whole + 1}${fraction}`;
-}
-
 /** Nats as odds, which people weigh more easily. */
 export function oddsWords(worse: number): string {
   if (worse <= 0) return 'as likely';

@@ -1,0 +1,255 @@
+import { remembered } from '../basics/remember';
+import type { Desk } from '../clean/desk';
+import { lateness } from '../infer/lead/lateness';
+import { type Frame, momentOf } from '../model/frame';
+import { type EventId, isAddedNote, ownEvent, type StrandId, strandOf } from '../model/ids';
+import type { PlayedNote } from '../model/performance';
+import { barIndexOf, type Note, type Part } from '../model/score';
+import type { Attack, SketchNote } from '../model/sketch';
+import { swingInBar } from '../model/swing';
+import { type Moment, QUARTER, type Span } from '../model/time';
+import type { PartReading, Transcription } from '../transcribe';
+import type { Difference } from './ledger';
+
+/** Why a note of the source is otherwise in the score, where that is meant. */
+export type Cause =
+  /** Its strand is left out, or the note is. */
+  | 'strand-out'
+  | 'note-out'
+  /** A step of cleaning took it out. */
+  | 'cleaned'
+  /** Struck together with an equal key of its part. */
+  | 'shared'
+  /** Played out of, or turned into, a sign for several notes. */
+  | 'mark'
+  /** Another pitch, place or length was decided, or the note was put in. */
+  | 'pitch-decided'
+  | 'place-decided'
+  | 'put-in';
+
+/** A note that is otherwise in the score than in the source, or in one of them alone. */
+export interface LinkedEntry {
+  note: EventId;
+  /** Index of the part; null where it is in none. */
+  part: number | null;
+  strand: StrandId;
+  /** Index of the bar, and the moment of the piece. */
+  bar: number;
+  at: Moment;
+  differs: Difference[];
+  because: Cause | null;
+  /** Of a pitch: the sounding key of source and score. Of a place or length: both in score time. */
+  from?: number;
+  to?: number;
+}
+
+/** The agreement of a source with its score, each note by its id. */
+export interface SourceLedger {
+  /** Notes of the source, and those that were put in. */
+  notes: number;
+  agree: number;
+  /** Otherwise by decision. */
+  meant: number;
+  /** What nothing explains, and what is meant, in order of places. */
+  entries: LinkedEntry[];
+}
+
+/** A played attack may lie so far from where it is read: this much, or so many times its part's usual spread. */
+const NEAR: Span = QUARTER / 8;
+const SPREADS = 4;
+/** A note may be held this share of what is written, and this much too long or short (common practice: staccato to legato, and pedal). */
+const SHORTEST = 0.25;
+const LENIENT: Span = QUARTER / 2;
+
+interface Written {
+  part: number;
+  start: Moment;
+  end: Moment;
+  key: number;
+  grace: boolean;
+  /** It has a sign that stands for several notes, or for another length. */
+  signed: boolean;
+  /** Percussion: what it is written for says nothing of how long it sounds. */
+  struck: boolean;
+  first: EventId;
+}
+
+/**
+ * The source against the score that was made of it: every note of the source,
+ * as it was read and before any cleaning, is looked for in the notes that stand
+ * on the page, and compared in key, place and length.
+ */
+export function sourceLedger(desk: Desk, transcription: Transcription): SourceLedger {
+  const { readings, plans, score, frame } = transcription;
+  return remembered(
+    frame,
+    'source ledger',
+    [
+      desk.source,
+      desk.performance,
+      JSON.stringify(desk.brief.directives),
+      ...score.parts,
+      ...readings,
+      ...plans,
+    ],
+    () => ledgerOf(desk, transcription),
+  );
+}
+
+function ledgerOf(
+  { source, performance, decisions, written: asRead }: Desk,
+  transcription: Transcription,
+): SourceLedger {
+  const { score, readings, plans, frame, swings } = transcription;
+  const page = new Map<EventId, Written>();
+  score.parts.forEach((part, index) => {
+    readPage(part, index, plans[index]!.instrument.unpitched, frame, page);
+  });
+  const cleaned = new Map<EventId, PlayedNote>();
+  for (const { notes } of performance.strands) for (const note of notes) cleaned.set(ownEvent(note.id), note);
+  const used = new Set(plans.flatMap(({ strands }) => strands));
+  const inUse = new Set<EventId>();
+  for (const { id, notes } of performance.strands)
+    if (used.has(id)) for (const note of notes) inUse.add(ownEvent(note.id));
+  const known = attacksOf(readings);
+  const entries: LinkedEntry[] = [];
+  let notes = 0;
+  let agree = 0;
+  const look = (note: PlayedNote, strand: StrandId) => {
+    notes++;
+    const found = page.get(note.id);
+    const now = cleaned.get(note.id);
+    const at = found?.start ?? momentOf(frame, now?.on ?? note.on);
+    const say = (
+      differs: Difference[],
+      because: Cause | null,
+      figures: { from?: number; to?: number } = {},
+    ) => {
+      const bar = Math.min(frame.bars.length - 1, barIndexOf(frame.bars, Math.max(0, at)));
+      entries.push({
+        note: note.id,
+        part: found?.part ?? null,
+        strand,
+        bar,
+        at,
+        differs,
+        because,
+        ...figures,
+      });
+    };
+    if (!found) return say(['missing'], whyMissing(note.id));
+    if (isAddedNote(note.id)) return say(['added'], 'put-in');
+    if (found.first !== note.id && (asRead || found.signed)) {
+      // Strokes of a trill, or the same note when it is played again.
+      if (found.key === note.key) agree++;
+      else say(['pitch'], 'mark', { from: note.key, to: found.key });
+      return;
+    }
+    if (found.key !== note.key) {
+      const apart = found.key - note.key;
+      const isDecided = now?.key === found.key || decisions.pitches.has(note.id);
+      return say([apart % 12 === 0 ? 'octave' : 'pitch'], isDecided ? 'pitch-decided' : null, {
+        from: note.key,
+        to: found.key,
+      });
+    }
+    const own = known.get(note.id);
+    if (own && now && !found.grace && !asRead) {
+      const { attack, sketch, sigma } = own;
+      const away = lateness(attack, frame, swings, sketch);
+      const spread = Math.max(NEAR, SPREADS * sigma * unitsPerSecond(frame, now.on));
+      if (Math.abs(away) > spread)
+        return say(['onset'], isPlaced(note.id) ? 'place-decided' : null, {
+          from: found.start + away,
+          to: found.start,
+        });
+      const held = sketch.until - sketch.at;
+      if (!found.struck && !found.signed && isOtherLength(held, found.end - found.start))
+        return say(['length'], isPlaced(note.id) ? 'place-decided' : null, {
+          from: held,
+          to: found.end - found.start,
+        });
+    }
+    if (asRead && now && !found.grace && !swingInBar(swings, barIndexOf(frame.bars, found.start))) {
+      const away = momentOf(frame, now.on) - found.start;
+      if (Math.abs(away) > NEAR) return say(['onset'], null, { from: found.start + away, to: found.start });
+    }
+    agree++;
+  };
+  const isPlaced = (note: EventId) => decisions.places.has(note);
+  const whyMissing = (note: EventId): Cause | null => {
+    if (decisions.dropped.has(note)) return 'note-out';
+    if (!cleaned.has(note)) return 'cleaned';
+    return inUse.has(note) ? null : 'strand-out';
+  };
+  for (const strand of source.strands) for (const note of strand.notes) look(note, strand.id);
+  for (const strand of performance.strands)
+    for (const note of strand.notes) if (isAddedNote(note.id)) look(note, strandOf(note.id));
+  const meant = entries.filter(({ because }) => because !== null).length;
+  return { notes, agree, meant, entries: entries.sort((a, b) => a.at - b.at) };
+}
+
+const unitsPerSecond = ({ clock }: Frame, tick: number): number => {
+  const tempo = clock.tempos.findLast((each) => each.tick <= tick)?.microsPerQuarter ?? 500_000;
+  return (1e6 / tempo) * QUARTER;
+};
+
+const isOtherLength = (played: Span, written: Span): boolean => {
+  const [short, long] = [Math.min(played, written), Math.max(played, written)];
+  return short < SHORTEST * long && long - short > LENIENT;
+};
+
+/** Every note that stands on the page, by the played notes that it is made of. */
+function readPage(
+  part: Part,
+  index: number,
+  struck: boolean,
+  { bars }: Frame,
+  page: Map<EventId, Written>,
+): void {
+  part.bars.forEach((bar, at) => {
+    const zero = bars[at]!.start;
+    for (const { items, staff } of bar.voices) {
+      if (staff > 1 && part.clefs[staff - 1] === 'tab') continue;
+      for (const item of items) {
+        if (item.kind !== 'chord' || item.cue) continue;
+        const start = zero + item.onset;
+        const signed = item.marks?.some(({ kind }) => SEVERAL.has(kind)) ?? false;
+        const put = (note: Note, end: Moment, grace: boolean) => {
+          for (const source of note.sources) {
+            const event = ownEvent(source);
+            const before = page.get(event);
+            if (before) before.end = Math.max(before.end, end);
+            else
+              page.set(event, {
+                part: index,
+                start,
+                end,
+                key: note.key,
+                grace,
+                signed,
+                struck,
+                first: ownEvent(note.sources[0]!),
+              });
+          }
+        };
+        for (const note of [...(item.graces ?? []), ...(item.gracesAfter ?? [])]) put(note, start, true);
+        for (const note of item.notes) put(note, start + item.duration, false);
+      }
+    }
+  });
+}
+
+/** Marks that stand for several notes, or for a length that is not the written one. */
+const SEVERAL: ReadonlySet<string> = new Set(['ornament', 'tremolo', 'articulation', 'arpeggio', 'fermata']);
+
+/** The attack of each note, and how it was heard. */
+function attacksOf(readings: readonly PartReading[]) {
+  const known = new Map<EventId, { attack: Attack; sketch: SketchNote; sigma: number }>();
+  for (const { attacks, notes, sigma } of readings)
+    for (const attack of attacks)
+      for (const each of attack.notes)
+        for (const id of each.sources)
+          known.set(ownEvent(id), { attack, sketch: notes.get(id) ?? each, sigma });
+  return known;
+}
