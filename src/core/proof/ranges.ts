@@ -4,6 +4,9 @@ import { keyName } from '../model/pitch';
 import type { Check, Found, Subject } from './finding';
 import { eventsOf, type Sounded } from './sounded';
 
+/** More places in one part are told as one thing. */
+const MANY = 8;
+
 /** What lies outside for one instrument, bar after bar, is one finding. */
 interface Stretch {
   bar: number;
@@ -27,7 +30,20 @@ export const checkRanges: Check = (subject) =>
         last.bar = own.bar;
       } else stretches.push({ bar: own.bar, notes: [own], isImpossible });
     }
-    return stretches.map((stretch) => foundOf(stretch, part, subject));
+    return [true, false].flatMap((isImpossible) => {
+      const own = stretches.filter((stretch) => stretch.isImpossible === isImpossible);
+      if (own.length <= MANY) return own.map((stretch) => foundOf(stretch, part, subject));
+      // So many say something of who plays it, not of single places.
+      const whole: Stretch = { bar: own[0]!.bar, isImpossible, notes: own.flatMap(({ notes }) => notes) };
+      const { what, ...found } = foundOf(whole, part, subject);
+      return [
+        {
+          ...found,
+          about: `all ${isImpossible}`,
+          what: `${what} At ${own.length} places: is it the right instrument?`,
+        },
+      ];
+    });
   });
 
 function foundOf({ notes, isImpossible }: Stretch, part: number, { result }: Subject): Found {
@@ -47,10 +63,7 @@ function foundOf({ notes, isImpossible }: Stretch, part: number, { result }: Sub
     notes: eventsOf(beyond),
     what: isImpossible
       ? `${counted(beyond.length, 'note')} ${isLow ? 'below' : 'above'} ${limit}, which ${instrument.name} does not have: ${keyName(extreme)} sounding.`
-      : `${counted(beyond.length, 'note')} up to ${keyName(extreme)}, ${isLow ? 'below' : 'above'} ${limit}: uncomfortable for ${instrument.name}.`.replace(
-          'up to',
-          isLow ? 'down to' : 'up to',
-        ),
+      : `${counted(beyond.length, 'note')} ${isLow ? 'down' : 'up'} to ${keyName(extreme)}, ${isLow ? 'below' : 'above'} ${limit}: uncomfortable for ${instrument.name}.`,
     mends:
       isImpossible && fits
         ? [

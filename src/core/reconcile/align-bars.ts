@@ -1,3 +1,4 @@
+import type { Steps } from '../basics/steps';
 import { QUARTER } from '../model/time';
 import type { Side } from './reading';
 
@@ -61,14 +62,16 @@ interface Bag {
  *
  * @param transposed semitones that each line of the first sounds higher in the other
  */
-export function alignUnits(
+export function* alignUnits(
   one: Side,
   two: Side,
   units: readonly [Unit[], Unit[]],
   transposed: (line: number) => number = () => 0,
-): Alignment {
-  const [a, b] = [soundsOf(one, units[0], transposed), soundsOf(two, units[1], () => 0)];
-  const pairs = gapsLate(walk(a, b), a, b);
+): Steps<Alignment> {
+  const a = soundsOf(one, units[0], transposed);
+  yield;
+  const b = soundsOf(two, units[1], () => 0);
+  const pairs = gapsLate(yield* walk(a, b), a, b);
   let common = 0;
   for (const { one: i, two: j } of pairs)
     if (i !== null && j !== null) common += inCommon(a[i]!.keys, b[j]!.keys);
@@ -134,7 +137,7 @@ const alike = (one: Sound, two: Sound): number =>
     : BY_KEYS * likeness(one.keys, two.keys) + BY_MOMENTS * likeness(one.moments, two.moments);
 
 /** The best path, from the end back; only ways near the diagonal are thought of. */
-function walk(a: readonly Sound[], b: readonly Sound[]): UnitPair[] {
+function* walk(a: readonly Sound[], b: readonly Sound[]): Steps<UnitPair[]> {
   const [n, m] = [a.length, b.length];
   const reach = BAND + Math.abs(n - m);
   const cellAt = (i: number, j: number) => i * (2 * reach + 1) + j - i + reach;
@@ -163,6 +166,7 @@ function walk(a: readonly Sound[], b: readonly Sound[]): UnitPair[] {
       from[1]![cell] = up;
     }
     last = now;
+    yield;
   }
   const pairs: UnitPair[] = [];
   let [, way] = highest(last.both[m]!, last.one[m]!, last.two[m]!);

@@ -9,6 +9,8 @@ const EXACT: Span = QUARTER / 64;
 /** How far from its line's usual a played note may attack, in times the usual spread, and at least (a 32nd). */
 const SPREADS = 6;
 const LOOSE: Span = QUARTER / 8;
+/** Grace notes sound so far ahead at most (common practice). */
+const GRACE: Span = QUARTER;
 /** A played note may be held this share of what is written, and this much too long (common practice: staccato to legato). */
 const SHORTEST = 0.25;
 const TOO_LONG: Span = QUARTER / 2;
@@ -29,7 +31,9 @@ export function compareNotes(pairs: readonly NotePair[], one: Side, two: Side, i
     if (semitones !== 0) differs.push(semitones % 12 === 0 ? 'octave' : 'pitch');
     const { late, spread, played } = usual.get(lineName(a.line, b.line))!;
     const grace = a.grace !== b.grace;
-    if (Math.abs(b.start - at - late) > spread || (grace && !played)) differs.push('onset');
+    // A grace note stands at the note that it leans on, and sounds before it.
+    const nearby = a.grace || b.grace ? Math.max(spread, GRACE) : spread;
+    if (Math.abs(b.start - at - late) > nearby || (grace && !played)) differs.push('onset');
     if (!grace && !a.grace && isOtherLength((a.end - a.start) * scale, b.end - b.start, played))
       differs.push('length');
     if (a.pitch && b.pitch && semitones === 0 && transposed === 0 && !isUnpitched(one, two, a.line, b.line)) {

@@ -1,3 +1,4 @@
+import { finished, type Steps } from '../basics/steps';
 import { QUARTER, type Span } from '../model/time';
 import { type Alignment, alignUnits, type Unit } from './align-bars';
 import { compareBars } from './compare-bars';
@@ -35,49 +36,58 @@ interface Laid {
  * beats are, however the bar lines stand; where the beats are not, attacks in their
  * order. Null where they have nothing in common.
  */
-export function reconcile(one: Side, two: Side): Ledger | null {
-  let laid = layOver(one, two);
+export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
+  let laid = yield* layOver(one, two);
   if (laid.alignment.share < NOTHING) return null;
   let time = timeMap(laid.alignment.pairs, laid.units);
   let lines = matchLines(one, two, time);
   for (let times = 0; times < MOST_TIMES && lines.some(({ transposed }) => transposed !== 0); times++) {
     // What is known of single lines says more about where bars are.
     const higher = new Map(lines.map((pair) => [pair.one, pair.transposed]));
-    const again = laidBy(laid.by, one, two, laid.units, (line) => higher.get(line) ?? 0);
+    const again = yield* laidBy(laid.by, one, two, laid.units, (line) => higher.get(line) ?? 0);
     if (again.alignment.share <= laid.alignment.share) break;
     laid = again;
     time = timeMap(laid.alignment.pairs, laid.units);
     lines = matchLines(one, two, time);
+    yield;
   }
+  yield;
   const entries = compareNotes(matchNotes(one, two, lines, time), one, two, laid.by === 'order');
   const bars = laid.by === 'bars' ? laid.alignment.pairs : barPairs(one, two, time);
   return { entries, lines: allLines(lines, one, two), bars, clock: compareBars(bars, one, two), by: laid.by };
 }
 
-function layOver(one: Side, two: Side): Laid {
-  const byBars = laidBy('bars', one, two, [one.bars, two.bars]);
+function* layOver(one: Side, two: Side): Steps<Laid> {
+  const byBars = yield* laidBy('bars', one, two, [one.bars, two.bars]);
   if (byBars.alignment.share >= CLEAR) return byBars;
-  const byBeats = laidBy('beats', one, two, [beatsOf(one), beatsOf(two)]);
+  const byBeats = yield* laidBy('beats', one, two, [beatsOf(one), beatsOf(two)]);
   const beaten = byBeats.alignment.share > byBars.alignment.share + BETTER ? byBeats : byBars;
   if (beaten.alignment.share >= CLEAR) return beaten;
   // Played without the beats of the other: what follows what is all there is.
-  const byOrder = laidBy('order', one, two, [attacksOf(one), attacksOf(two)]);
+  const byOrder = yield* laidBy('order', one, two, [attacksOf(one), attacksOf(two)]);
   const best = byOrder.alignment.share > 2 * beaten.alignment.share ? byOrder : beaten;
   if (best.alignment.share >= CLEAR) return best;
   // The whole may sound higher or lower.
-  return SHIFTS.map((shift) => laidBy(best.by, one, two, best.units, () => shift)).reduce(
-    (found, each) => (each.alignment.share > found.alignment.share + BETTER ? each : found),
-    best,
-  );
+  let found = best;
+  for (const shift of SHIFTS) {
+    const shifted = yield* laidBy(best.by, one, two, best.units, () => shift);
+    if (shifted.alignment.share > found.alignment.share + BETTER) found = shifted;
+  }
+  return found;
 }
 
-const laidBy = (
+function* laidBy(
   by: Ledger['by'],
   one: Side,
   two: Side,
   units: readonly [Unit[], Unit[]],
   transposed?: (line: number) => number,
-): Laid => ({ by, units, alignment: alignUnits(one, two, units, transposed) });
+): Steps<Laid> {
+  return { by, units, alignment: yield* alignUnits(one, two, units, transposed) };
+}
+
+/** The same without a pause. */
+export const reconcile = (one: Side, two: Side): Ledger | null => finished(reconcileInSteps(one, two));
 
 /** Quarter notes from the start of a reading to its end. */
 function beatsOf({ bars }: Side): Unit[] {

@@ -164,11 +164,11 @@ function ledgerOf(
           to: found.start,
         });
       const held = sketch.until - sketch.at;
-      if (!found.struck && !found.signed && isOtherLength(held, found.end - found.start))
-        return say(['length'], isPlaced(note.id) ? 'place-decided' : null, {
-          from: held,
-          to: found.end - found.start,
-        });
+      const written = found.end - found.start;
+      // Notes of a chord share a stem, and the longest says its value.
+      const longest = sketch.strike.held * unitsPerSecond(frame, now.on);
+      if (!found.struck && !found.signed && isOtherLength(held, written) && isOtherLength(longest, written))
+        return say(['length'], isPlaced(note.id) ? 'place-decided' : null, { from: held, to: written });
     }
     if (asRead && now && !found.grace && !swingInBar(swings, barIndexOf(frame.bars, found.start))) {
       const away = momentOf(frame, now.on) - found.start;
