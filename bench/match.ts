@@ -36,6 +36,8 @@ function sideOf(work: Work): Side {
       written: index,
       number: String(index + 1),
       meter: `${numerator}/${denominator}`,
+      groups: [],
+      missing: 0,
       fifths: 0,
       tempo: work.quartersPerMinute,
     })),
@@ -165,6 +167,8 @@ function speed(): void {
     written: index,
     number: String(index + 1),
     meter: '4/4',
+    groups: [],
+    missing: 0,
     fifths: 0,
     tempo: 120,
   }));

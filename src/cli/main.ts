@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, statSync, writeFileSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { finished } from '../core/basics/steps';
@@ -7,8 +7,7 @@ import { lineUpOf } from '../core/cast/line-up-of';
 import { LINE_UPS, type LineUp, layLineUp, readLineUp } from '../core/cast/line-ups';
 import { BadPrecedentsError, offersFor, type Precedent, parsePrecedents } from '../core/cast/precedents';
 import { plansOf } from '../core/cast/written';
-import type { Desk } from '../core/clean/desk';
-import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
+import { BadBriefError, type Brief, EMPTY_BRIEF } from '../core/decisions/brief';
 import { decide, withDirectives } from '../core/decisions/decisions';
 import { APART, FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
 import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/score-form';
@@ -25,10 +24,10 @@ import type { Inventory } from '../core/stock/inventory';
 import { type Transcription, unaccounted } from '../core/transcribe';
 import type { MarkUse, Stock } from '../core/workbench/replies';
 import { stockOf } from '../core/workbench/stock';
-import { Workbench } from '../core/workbench/workbench';
-
-/** An error whose message is for people; the command ends with exit code 2. */
-class UsageError extends Error {}
+import type { Workbench } from '../core/workbench/workbench';
+import { compareFiles } from './compare';
+import { openFile, readBrief, readFile, sayRefusals, UsageError } from './files';
+import { proof } from './proof';
 
 const USAGE = `Usage:
   dragoman inspect FILE [--json] [--heard] [--brief BRIEF.json]
@@ -37,7 +36,12 @@ const USAGE = `Usage:
   dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
                    [--apart techniques,players] [--dynamics velocity|both|curve|none] [--no-repeats]
                    [--brief BRIEF.json] -o OUT
+  dragoman proof FILE [--brief BRIEF.json] [--json]
+  dragoman compare FILE FILE [--csv | --json]
 
+proof says what wants a look before hand-over, and how far source, score and what goes out agree;
+  compare lays two files over each other, scores or performances, note by note. Both end with 0
+  where all agrees and nothing is wrong, with 1 where not, with 2 for what cannot be read.
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
   arpeggios, tremolos, trills, ghosts, bends, chords, rehearsals, several with commas, or all; --heard
   lists them, and what comes again.
@@ -49,23 +53,6 @@ const USAGE = `Usage:
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
 settings from the brief; the options override them. --apart, --dynamics and
 --no-repeats are about scores: what has tracks of its own, and how it is played. Loops are written as a zip.`;
-
-function readFile(path: string): Uint8Array {
-  try {
-    return readFileSync(path);
-  } catch {
-    throw new UsageError(`${path} cannot be read.`);
-  }
-}
-
-/** A file as the only source of a job. */
-const openFile = (path: string): Workbench =>
-  new Workbench([{ id: FIRST_SOURCE, version: 1, name: basename(path), bytes: readFile(path) }]);
-
-/** What a brief asks for and this file cannot give is said, and does not keep the rest from being done. */
-function sayRefusals(path: string, { refusals }: Desk): void {
-  for (const { why } of refusals) process.stderr.write(`${basename(path)}: not followed: ${why}\n`);
-}
 
 function inspect(args: string[]): void {
   const { values, positionals } = parseArgs({
@@ -174,17 +161,6 @@ function described(path: string, inventory: Inventory, kind: Stock['kind'], mark
     ),
   ];
   return `${lines.join('\n')}\n`;
-}
-
-function readBrief(path: string): Brief {
-  let data: unknown;
-  try {
-    data = JSON.parse(Buffer.from(readFile(path)).toString('utf8'));
-  } catch (error) {
-    if (error instanceof UsageError) throw error;
-    throw new UsageError(`${path} is not JSON.`);
-  }
-  return parseBrief(data);
 }
 
 function readPrecedents(path: string): Precedent[] {
@@ -370,8 +346,10 @@ function main(argv: string[]): void {
   const [command, ...args] = argv;
   if (command === 'inspect') inspect(args);
   else if (command === 'convert') convert(args);
+  else if (command === 'proof') proof(args);
+  else if (command === 'compare') compareFiles(args);
   else if (command === '--help' || command === 'help') process.stdout.write(`${USAGE}\n`);
-  else throw new UsageError(`"${command ?? ''}" is no command; try inspect or convert.`);
+  else throw new UsageError(`"${command ?? ''}" is no command; try inspect, convert, proof or compare.`);
 }
 
 try {

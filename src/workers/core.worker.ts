@@ -20,15 +20,24 @@ import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
 import type { EventId } from '../core/model/ids';
 import type { Score } from '../core/model/score';
+import type { GoingOut } from '../core/proof/going-out';
 import { type Timeline, timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
 import { writeMusicXml } from '../core/sources/musicxml/write';
 import type { Progress } from '../core/transcribe';
 import { type BeatSheet, beatSheet, decideBeats } from '../core/workbench/beat-sheet';
+import {
+  type ComparedBars,
+  type Comparison,
+  compare,
+  comparedBars,
+  comparisonCsv,
+} from '../core/workbench/compare';
 import { choicesOf, interlinear } from '../core/workbench/interlinear';
 import { type NoteBarsData, noteBars, transferable } from '../core/workbench/note-bars';
 import { decideNotes, notesBetween } from '../core/workbench/note-edits';
 import { originsOf } from '../core/workbench/origin';
+import { goingOutOf, type Proof, proofOf } from '../core/workbench/proof';
 import type {
   Choice,
   InterlinearData,
@@ -45,6 +54,8 @@ import { KeptScores } from './kept-scores';
 import {
   BarTableRequest,
   BetweenRequest,
+  ComparedBarsRequest,
+  CompareRequest,
   checkMessage,
   checkSource,
   DeliveryRequest,
@@ -61,6 +72,7 @@ import {
   SystemsRequest,
   TimelineRequest,
   toBeatChange,
+  toCompared,
   toNotesEdit,
   WindowRequest,
 } from './messages';
@@ -79,8 +91,11 @@ function bench(): Workbench {
   return opened;
 }
 
-/** Counts what was asked to be laid out. */
+/** Counts what was asked to be laid out, proved, read back and compared: only the last of each is worth finishing. */
 let layingOut = 0;
+let proving = 0;
+let readingBack = 0;
+let comparing = 0;
 
 const never = () => true;
 const quiet = () => {};
@@ -227,6 +242,48 @@ const api = {
     const { transcription } = bench().writtenAt(revision);
     const model = transcription.plans.findIndex((plan) => plan.id === like);
     return rearrange(transcription, notes, arrangement, model < 0 ? undefined : model);
+  },
+
+  /** What wants a look before hand-over; null when a later call overtook it. */
+  async proof(revision: number): Promise<Proof | null> {
+    const mine = ++proving;
+    const done = await drive(proofOf(bench().writtenAt(revision)), SLICE, () => mine === proving, quiet);
+    return done?.value ?? null;
+  },
+
+  /** What goes out, read back and laid over the score; null when a later call overtook it. */
+  async goingOut(revision: number): Promise<GoingOut[] | null> {
+    const mine = ++readingBack;
+    const done = await drive(
+      goingOutOf(bench().writtenAt(revision)),
+      SLICE,
+      () => mine === readingBack,
+      quiet,
+    );
+    return done?.value ?? null;
+  },
+
+  /** Two readings of the job laid over each other; null when a later call overtook it. */
+  async compare(revision: number, data: unknown): Promise<Comparison | null> {
+    const mine = ++comparing;
+    const which = toCompared(checkMessage(CompareRequest, data));
+    const steps = compare(bench(), bench().writtenAt(revision), which);
+    const done = await drive(steps, SLICE, () => mine === comparing, quiet);
+    return done?.value ?? null;
+  },
+
+  /** The bars around a difference, of both readings. */
+  comparedBars(revision: number, data: unknown): Promise<[ComparedBars | null, ComparedBars | null]> {
+    const request = checkMessage(ComparedBarsRequest, data);
+    const { atOne, atTwo } = request;
+    const at = { one: atOne ?? null, two: atTwo ?? null };
+    return unhurried(comparedBars(bench(), bench().writtenAt(revision), toCompared(request), at));
+  },
+
+  /** The same as a table for other programs. */
+  async comparisonCsv(revision: number, data: unknown): Promise<string> {
+    const which = toCompared(checkMessage(CompareRequest, data));
+    return comparisonCsv(await unhurried(compare(bench(), bench().writtenAt(revision), which)));
   },
 
   /** The beats over the notes of the source. */

@@ -4,7 +4,7 @@ import { SIGNS, type Sign } from '../core/model/signs';
 import { NOTE_TYPES, type NoteType } from '../core/model/time';
 import type { Source } from '../core/sources';
 import 'reflect-metadata';
-import { plainToInstance } from 'class-transformer';
+import { plainToInstance, Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -18,6 +18,7 @@ import {
   Max,
   MaxLength,
   Min,
+  ValidateNested,
   validateSync,
 } from 'class-validator';
 import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
@@ -27,6 +28,7 @@ import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
 import { CHORD_PLACES, type ChordPlace, type NoteRule } from '../core/edit/select';
 import { HEARD, type Heard, isOfScore } from '../core/sound/timeline';
 import type { BeatChange } from '../core/workbench/beat-sheet';
+import type { Compared } from '../core/workbench/compare';
 import type { NotesEdit } from '../core/workbench/note-edits';
 
 /** What is said of a source beside its bytes. */
@@ -236,6 +238,44 @@ export function toBeatChange({ edit, ...given }: EditBeatsRequest): BeatChange {
     case 'file':
       return { edit };
   }
+}
+
+/** One of the readings of a job: its score, or a version of a source. */
+class ComparedMessage {
+  @IsIn(['score', 'source']) kind!: 'score' | 'source';
+  @IsOptional() @Matches(/^[1-9]\d{0,3}$/) source?: SourceId;
+  @IsOptional() @IsInt() @Min(1) version?: number;
+}
+
+/** Two readings to lay over each other. */
+export class CompareRequest {
+  @ValidateNested() @Type(() => ComparedMessage) one!: ComparedMessage;
+  @ValidateNested() @Type(() => ComparedMessage) two!: ComparedMessage;
+}
+
+/** A line of a reading and a bar of it, both as indices. */
+class LinePlace {
+  @IsInt() @Min(0) line!: number;
+  @IsInt() @Min(0) bar!: number;
+}
+
+/** A place in one or both of two readings. */
+export class ComparedBarsRequest extends CompareRequest {
+  @IsOptional() @ValidateNested() @Type(() => LinePlace) atOne?: LinePlace;
+  @IsOptional() @ValidateNested() @Type(() => LinePlace) atTwo?: LinePlace;
+}
+
+/**
+ * A checked request as two readings.
+ * @throws TypeError where a source is not named
+ */
+export function toCompared({ one, two }: CompareRequest): [Compared, Compared] {
+  const of = ({ kind, source, version }: ComparedMessage): Compared => {
+    if (kind === 'score') return { kind };
+    if (!source || !version) throw new TypeError('The source is not named.');
+    return { kind, source, version };
+  };
+  return [of(one), of(two)];
 }
 
 export class DeliveryRequest {

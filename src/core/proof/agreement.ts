@@ -11,9 +11,12 @@ export const checkAgreement: Check = (subject) => {
     .entries.filter(({ because }) => because === null)
     .map((entry): Found => {
       const [kind] = entry.differs;
+      // What is missing is told where its strand is.
+      const home = result.plans.findIndex(({ strands }) => strands.includes(entry.strand));
+      const part = entry.part ?? (home < 0 ? null : home);
       return {
         weight: kind === 'onset' || kind === 'length' ? 'doubtful' : 'wrong',
-        ...(entry.part !== null && { part: entry.part }),
+        ...(part !== null && { part }),
         at: entry.at,
         notes: [entry.note],
         what: wordsOf(entry, subject),
@@ -22,7 +25,10 @@ export const checkAgreement: Check = (subject) => {
     });
 };
 
-const quarters = (span: number): string => `${Math.round((span / QUARTER) * 100) / 100}`;
+function quarters(span: number): string {
+  const count = Math.round((span / QUARTER) * 100) / 100;
+  return count < 1 ? `${count} of a quarter` : count === 1 ? 'a quarter' : `${count} quarters`;
+}
 
 function wordsOf({ differs, from = 0, to = 0, note, strand }: LinkedEntry, { desk }: Subject): string {
   switch (differs[0]) {
@@ -36,11 +42,9 @@ function wordsOf({ differs, from = 0, to = 0, note, strand }: LinkedEntry, { des
     case 'octave':
       return `${keyName(from)} in the source, ${keyName(to)} in the score.`;
     case 'onset':
-      return `Played ${quarters(Math.abs(from - to))} of a quarter ${from < to ? 'before' : 'after'} its written place.`;
+      return `Played ${quarters(Math.abs(from - to))} ${from < to ? 'before' : 'after'} its written place.`;
     case 'length':
-      return from < to
-        ? `Held for ${quarters(from)} of a quarter, written as ${quarters(to)}.`
-        : `Held for ${quarters(from)} quarters, written as ${quarters(to)}.`;
+      return `Held for ${quarters(from)}, written as ${quarters(to)}.`;
     default:
       return 'It is otherwise in the score than in the source.';
   }

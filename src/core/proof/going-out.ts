@@ -34,6 +34,7 @@ const AS_WRITTEN: HandOverChoice = {
   times: 'written',
 };
 
+const never = () => false;
 const isUnpitched = (part: Part): boolean => instrumentOf(part.instrument).unpitched;
 
 /** A score as every reading of it is compared. */
@@ -52,27 +53,35 @@ export function* goingOut({ desk, result, sounded }: Subject): Steps<GoingOut[]>
   const bytes = deliverScore(desk, score, 'musicxml', { pitch: 'written', layout: 'kept' });
   yield;
   const { score: back } = yield* readMusicXmlInSteps(bytes);
-  const page = yield* compared('MusicXML', scoreSide(score), scoreSide(back), () => false);
+  const page = yield* compared('MusicXML', scoreSide(score), scoreSide(back), {
+    isSigned: never,
+    isShared: never,
+  });
   const midi = deliverMidi(desk, AS_WRITTEN, result);
   yield;
   const { upbeat, ticksPerQuarter } = result.frame.clock;
   const played = sideOfPerformance(
     readPerformance(readSmf(midi), { upbeatQuarters: upbeat / ticksPerQuarter }),
   );
-  const strokes = sounded.flatMap((own) =>
-    own.flatMap(({ chord, notes, start, end }) =>
-      chord.marks?.some(({ kind }) => kind === 'ornament' || kind === 'tremolo')
-        ? [{ start, end, keys: notes.map(({ key }) => key) }]
-        : [],
-    ),
-  );
-  // A sign stands for several notes that sound.
-  const isStroke = (key: number, at: Moment) =>
-    strokes.some(
-      ({ start, end, keys }) =>
-        at >= start - QUARTER / 8 && at < end && keys.some((own) => Math.abs(own - key) <= 2),
+  const signed = new Map<number, { start: Moment; end: Moment }[]>();
+  const struck = new Set<string>();
+  for (const own of sounded)
+    for (const { chord, notes, start, end } of own)
+      for (const { key } of notes) {
+        struck.add(`${key} ${start}`);
+        if (chord.marks?.some(({ kind }) => kind === 'ornament' || kind === 'tremolo'))
+          signed.set(key, [...(signed.get(key) ?? []), { start, end }]);
+      }
+  // A sign stands for several notes that sound; equal keys struck together share one on paper.
+  const isSigned = (key: number, at: Moment) =>
+    [-2, -1, 0, 1, 2].some((by) =>
+      signed.get(key + by)?.some(({ start, end }) => at >= start - QUARTER / 8 && at < end),
     );
-  const sounds = yield* compared('MIDI, notes as written', scoreSide(result.score), played, isStroke);
+  const isShared = (key: number, at: Moment) => struck.has(`${key} ${at}`);
+  const sounds = yield* compared('MIDI, notes as written', scoreSide(result.score), played, {
+    isSigned,
+    isShared,
+  });
   return [page, sounds];
 }
 
@@ -80,7 +89,7 @@ function* compared(
   form: GoingOut['form'],
   one: Side,
   two: Side,
-  isStroke: (key: number, at: Moment) => boolean,
+  { isSigned, isShared }: Record<'isSigned' | 'isShared', (key: number, at: Moment) => boolean>,
 ): Steps<GoingOut> {
   const ledger = yield* reconcileInSteps(one, two);
   const count = ({ lines }: Side) => lines.reduce((sum, { notes }) => sum + notes.length, 0);
@@ -88,10 +97,14 @@ function* compared(
     const all = Math.max(count(one), count(two));
     return { form, ...totalsOf([]), differ: all };
   }
-  const told = ledger.entries.flatMap(({ one: a, two: b, differs }): Pick<Entry, 'differs'>[] => {
-    const own = a && isStroke(a.key, a.start);
-    if ((!a && b && isStroke(b.key, b.start)) || own) return own ? [{ differs: [] }] : [];
-    return [{ differs: differs.filter((kind) => !OF_FORM.has(kind)) }];
-  });
+  const told = ledger.entries
+    .filter(({ one: a, two: b }) => a || !b || !(isSigned(b.key, b.start) || isShared(b.key, b.start)))
+    .map(
+      ({ one: a, differs }): Pick<Entry, 'differs'> =>
+        // How one of its notes sounds says nothing of what a sign stands for.
+        a && isSigned(a.key, a.start) && !differs.includes('missing')
+          ? { differs: [] }
+          : { differs: differs.filter((kind) => !OF_FORM.has(kind)) },
+    );
   return { form, ...totalsOf(told) };
 }

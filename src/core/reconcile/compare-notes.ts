@@ -33,8 +33,13 @@ export function compareNotes(pairs: readonly NotePair[], one: Side, two: Side, i
     const grace = a.grace !== b.grace;
     // A grace note stands at the note that it leans on, and sounds before it.
     const nearby = a.grace || b.grace ? Math.max(spread, GRACE) : spread;
-    if (Math.abs(b.start - at - late) > nearby || (grace && !played)) differs.push('onset');
-    if (!grace && !a.grace && isOtherLength((a.end - a.start) * scale, b.end - b.start, played))
+    // What is swung sounds later than it is written; who did not hear it so has it straight.
+    const away = b.start - at - late;
+    const swung = away + (b.late ?? 0) - (a.late ?? 0);
+    if (Math.min(Math.abs(away), Math.abs(swung)) > nearby || (grace && !played)) differs.push('onset');
+    // How long something struck sounds says nothing of what is written for it.
+    const struck = played && isUnpitched(one, two, a.line, b.line);
+    if (!grace && !a.grace && !struck && isOtherLength((a.end - a.start) * scale, b.end - b.start, played))
       differs.push('length');
     if (a.pitch && b.pitch && semitones === 0 && transposed === 0 && !isUnpitched(one, two, a.line, b.line)) {
       if (a.pitch.step !== b.pitch.step) differs.push('spelling');

@@ -16,6 +16,9 @@ const FEWEST = 6;
 const SAME_NAME = 0.15;
 const SAME_PLACE = 0.05;
 
+/** And that it would have to be transposed, against another that would not. */
+const MOVED = 0.2;
+
 /** A line of the one reading and one of the other that have notes in common. */
 export interface LinePair {
   one: number;
@@ -45,7 +48,8 @@ export function matchLines(one: Side, two: Side, time: TimeMap): LinePair[] {
     const share = (2 * common) / (sizes[0][a]! + sizes[1][b]!);
     const isNamed = nameOf(one.lines[a]!.name) === nameOf(two.lines[b]!.name);
     const apart = Math.abs(a / one.lines.length - b / two.lines.length);
-    const worth = share + (isNamed ? SAME_NAME : 0) + SAME_PLACE * (1 - apart);
+    const worth =
+      share + (isNamed ? SAME_NAME : 0) + SAME_PLACE * (1 - apart) - (transposed === 0 ? 0 : MOVED);
     if (share >= ONE || common >= WITHIN * smaller)
       candidates.push({ one: a, two: b, transposed, common, whole: share >= ONE, worth });
   });

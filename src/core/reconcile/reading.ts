@@ -3,8 +3,10 @@ import { frameBars, momentOf } from '../model/frame';
 import { PERCUSSION_CHANNEL, type Performance } from '../model/performance';
 import { movedBy, type Pitch } from '../model/pitch';
 import { keyInBar, type Note, type Part, type Score } from '../model/score';
+import { swingInBar, swungMoment } from '../model/swing';
 import type { Moment, Span } from '../model/time';
 import { type PlayedBar, playedOrder } from '../perform/bar-order';
+import { temposOf } from '../perform/tempo';
 
 /** A note of a reading. Moments from the start of its playing; `key` sounding. */
 export interface ReadNote {
@@ -16,6 +18,8 @@ export interface ReadNote {
   start: Moment;
   end: Moment;
   grace?: true;
+  /** How much later than its place it sounds, where it is swung. */
+  late?: Span;
   /** As spelled, in sounding pitch. */
   pitch?: Pitch;
   /** From 1 within its staff, and the staff from 1 within its part. */
@@ -40,6 +44,9 @@ export interface ReadBar {
   written: number;
   number: string;
   meter: string;
+  /** Lengths of its beats, and what an incomplete one lacks at its front. */
+  groups: Span[];
+  missing: Span;
   fifths: number | null;
   /** Quarter notes a minute at its start; null where nothing says it. */
   tempo: number | null;
@@ -74,12 +81,14 @@ export function sideOfPerformance(performance: Performance): Side {
         end: momentOf(frame, off),
       })),
     })),
-    bars: frame.bars.map(({ start, length, index, number, meter }) => ({
+    bars: frame.bars.map(({ start, length, index, number, meter, groups, missing }) => ({
       start,
       length,
       written: index,
       number: String(number),
       meter: meterText(meter),
+      groups,
+      missing,
       fifths: keys.findLast(({ tick }) => tick <= frame.ticks[index]!)?.fifths ?? null,
       tempo: tempoIn(clock, frame.ticks[index]!),
     })),
@@ -98,18 +107,21 @@ export function sideOfScore(score: Score, isUnpitched: (part: Part) => boolean, 
   const order = unfolded
     ? playedOrder(score.bars)
     : score.bars.map(({ length }, bar): PlayedBar => ({ bar, from: 0, to: length, pass: 0 }));
+  const tempos = temposOf(score, true);
   let at: Moment = 0;
   const bars = order.map(({ bar: index, from, to }): ReadBar => {
     const bar = score.bars[index]!;
     const start = at;
     at += to - from;
-    const tempo = score.tempos.findLast((each) => each.bar < index || (each.bar === index && each.at === 0));
+    const tempo = tempos.findLast((each) => each.at <= bar.start + from);
     return {
       start,
       length: to - from,
       written: index,
       number: bar.printed ?? String(bar.number),
       meter: meterText(bar.meter),
+      groups: bar.groups,
+      missing: bar.missing + from,
       fifths: keyInBar(score, index).fifths,
       tempo: tempo?.quartersPerMinute ?? null,
     };
@@ -121,7 +133,7 @@ export function sideOfScore(score: Score, isUnpitched: (part: Part) => boolean, 
       id: part.id,
       name: part.name,
       unpitched: isUnpitched(part),
-      notes: notesOf(part, line, order, bars),
+      notes: notesOf(part, line, order, bars, score),
     })),
   };
 }
@@ -134,17 +146,21 @@ function notesOf(
   line: number,
   order: readonly PlayedBar[],
   bars: readonly ReadBar[],
+  score: Score,
 ): ReadNote[] {
   const out: ReadNote[] = [];
   /** Notes that are tied on, by their keys and ends. */
   const tied = new Map<string, ReadNote[]>();
   order.forEach(({ bar, from, to }, index) => {
     const { start: barStart, length } = bars[index]!;
+    const swing = swingInBar(score.swings, bar);
+    const zero = -score.bars[bar]!.missing;
     for (const { items, voice, staff } of part.bars[bar]!.voices) {
       if (saysAgain(part, staff)) continue;
       for (const item of items) {
         if (item.kind !== 'chord' || item.cue || item.onset < from || item.onset >= to) continue;
         const start = barStart + item.onset - from;
+        const late = swing ? swungMoment(item.onset, zero, swing) - item.onset : 0;
         const end = Math.min(start + item.duration, barStart + length);
         const read = (note: Note, until: Moment): ReadNote => ({
           id: note.id,
@@ -155,6 +171,7 @@ function notesOf(
           staff,
           voice,
           pitch: movedBy(note.pitch, part.transposition),
+          ...(late !== 0 && { late }),
         });
         for (const note of [...(item.graces ?? []), ...(item.gracesAfter ?? [])])
           out.push({ ...read(note, start), grace: true });

@@ -126,6 +126,11 @@ export class Workbench {
     return newest ? lineUpOf(newest) : null;
   }
 
+  /** One version of a source; undefined for one that is not here. */
+  readingOf(source: SourceId, version: number): Reading | undefined {
+    return this.readings.find((reading) => reading.id === source && reading.version === version);
+  }
+
   /** The same sources under another brief, whatever the present state is. */
   deskUnder(brief: Brief): Desk {
     return layOut(this.readings, brief);

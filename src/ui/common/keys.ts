@@ -25,9 +25,9 @@ const is =
 /** All keys of the page: the sheet is made of this table, and every stage listens through it. */
 export const SHORTCUTS = {
   stage: {
-    keys: '1 2 3 4 5',
-    does: 'Go to Sources, Roster, Time, Notes, Deliver',
-    fits: is('1', '2', '3', '4', '5'),
+    keys: '1 2 3 4 5 6',
+    does: 'Go to Sources, Roster, Time, Notes, Proof, Deliver',
+    fits: is('1', '2', '3', '4', '5', '6'),
   },
   undo: {
     keys: 'Ctrl Z',
@@ -57,8 +57,10 @@ export const SHORTCUTS = {
   },
   before: { keys: 'PgUp', does: 'In Time: the bars before', fits: is('PageUp') },
   after: { keys: 'PgDn', does: 'In Time: the bars after', fits: is('PageDown') },
-  nextFinding: { keys: 'n', does: 'In Time: the next finding', fits: is('n') },
-  lastFinding: { keys: 'p', does: 'In Time: the finding before', fits: is('p') },
+  nextFinding: { keys: 'n', does: 'In Time and Proof: the next finding', fits: is('n') },
+  lastFinding: { keys: 'p', does: 'In Time and Proof: the finding before', fits: is('p') },
+  mend: { keys: 'm', does: 'In Proof: mend the finding in hand', fits: is('m'), repeats: false },
+  meant: { keys: 'x', does: 'In Proof: it is meant, or not', fits: is('x'), repeats: false },
   tap: { keys: 't', does: 'In Time, Beats: tap a beat while it plays', fits: is('t'), repeats: false },
   confirm: {
     keys: 'Ctrl Enter',

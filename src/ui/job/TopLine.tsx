@@ -17,6 +17,8 @@ import { EditableText } from '../common/EditableText';
 import { useKeys } from '../common/keys';
 import { useAppearance } from '../common/Providers';
 import { Transport } from '../playback/Transport';
+import { AgreementFigure } from '../proof/AgreementFigure';
+import { useProof } from '../proof/useProof';
 import { attentionOf } from './attention';
 import { HistoryDrawer } from './HistoryDrawer';
 import styles from './JobFrame.module.css';
@@ -47,6 +49,7 @@ export function TopLine() {
         <EditableText value={job.title} label="Title of the job" onSave={rename} />
       </div>
       <Stages jobId={job.id} />
+      <AgreementFigure jobId={job.id} />
       <Writing />
       <Transport />
       <div className={styles.tools}>
@@ -77,7 +80,8 @@ export function TopLine() {
 
 function Stages({ jobId }: { jobId: string }) {
   const session = useSession('inventory', 'decisions', 'summary', 'stock', 'history');
-  const attention = useMemo(() => attentionOf(session), [session]);
+  const { open } = useProof();
+  const attention = useMemo(() => ({ ...attentionOf(session), proof: open }), [session, open]);
   const path = usePathname();
   const router = useRouter();
   useKeys({

@@ -7,14 +7,14 @@ const OUT_OF_RANGE = 0.05;
 
 type Seen = Pick<Session, 'inventory' | 'decisions' | 'summary' | 'stock' | 'history'>;
 
-/** How many things still want a look, per stage. */
+/** How many things still want a look, per stage; those of the proof are counted by its checks. */
 export function attentionOf({
   inventory,
   decisions,
   summary,
   stock,
   history,
-}: Seen): Record<StageId, number> {
+}: Seen): Record<Exclude<StageId, 'proof'>, number> {
   const unsure = inventory.strands.filter((strand) => {
     const decided = decisions.strands.get(strand.id);
     return !decided?.out && !decided?.instrument && !decided?.into && strand.guess.confidence < SURE;

@@ -4,6 +4,7 @@ export const STAGES = [
   { id: 'roster', name: 'Roster' },
   { id: 'time', name: 'Time' },
   { id: 'notes', name: 'Notes' },
+  { id: 'proof', name: 'Proof' },
   { id: 'deliver', name: 'Deliver' },
 ] as const;
 

@@ -2,7 +2,6 @@
 
 import { type MouseEvent, useEffect, useRef } from 'react';
 import { counted } from '../../core/basics/words';
-import type { RhythmFinding } from '../../core/explain/findings';
 import type { PartSummary } from '../../core/workbench/replies';
 import { useAppearance } from '../common/Providers';
 import { coloursOf } from '../note-bars/inks';
@@ -13,7 +12,8 @@ const MOST_ROWS = 14;
 
 interface Props {
   parts: readonly PartSummary[];
-  findings: readonly RhythmFinding[];
+  /** Where something wants a look: index of a part and of a bar. */
+  findings: readonly { part: number; at: { bar: number } }[];
   bars: number;
   from: number;
   to: number;

@@ -2,6 +2,7 @@ import { notFound } from 'next/navigation';
 import { DeliverStage } from '../../../../ui/deliver/DeliverStage';
 import type { StageId } from '../../../../ui/job/stages';
 import { NotesStage } from '../../../../ui/notes/NotesStage';
+import { ProofStage } from '../../../../ui/proof/ProofStage';
 import { RosterStage } from '../../../../ui/roster/RosterStage';
 import { SourcesStage } from '../../../../ui/sources/SourcesStage';
 import { TimeStage } from '../../../../ui/time/TimeStage';
@@ -11,6 +12,7 @@ const PAGES: Record<StageId, () => React.ReactNode> = {
   roster: RosterStage,
   time: TimeStage,
   notes: NotesStage,
+  proof: ProofStage,
   deliver: DeliverStage,
 };
 

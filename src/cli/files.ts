@@ -1,0 +1,44 @@
+import { readFileSync } from 'node:fs';
+import { basename } from 'node:path';
+import type { Desk } from '../core/clean/desk';
+import { type Brief, parseBrief } from '../core/decisions/brief';
+import { FIRST_SOURCE } from '../core/model/ids';
+import type { Source } from '../core/sources';
+import { Workbench } from '../core/workbench/workbench';
+
+/** An error whose message is for people; the command ends with exit code 2. */
+export class UsageError extends Error {}
+
+export function readFile(path: string): Uint8Array {
+  try {
+    return readFileSync(path);
+  } catch {
+    throw new UsageError(`${path} cannot be read.`);
+  }
+}
+
+export const sourceOf = (path: string): Source => ({
+  id: FIRST_SOURCE,
+  version: 1,
+  name: basename(path),
+  bytes: readFile(path),
+});
+
+/** A file as the only source of a job. */
+export const openFile = (path: string): Workbench => new Workbench([sourceOf(path)]);
+
+export function readBrief(path: string): Brief {
+  let data: unknown;
+  try {
+    data = JSON.parse(Buffer.from(readFile(path)).toString('utf8'));
+  } catch (error) {
+    if (error instanceof UsageError) throw error;
+    throw new UsageError(`${path} is not JSON.`);
+  }
+  return parseBrief(data);
+}
+
+/** What a brief asks for and this file cannot give is said, and does not keep the rest from being done. */
+export function sayRefusals(path: string, { refusals }: Desk): void {
+  for (const { why } of refusals) process.stderr.write(`${basename(path)}: not followed: ${why}\n`);
+}

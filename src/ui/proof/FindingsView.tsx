@@ -1,0 +1,336 @@
+'use client';
+
+import { App, Button, Input, Segmented, Space, Table, type TableColumnsType } from 'antd';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { counted } from '../../core/basics/words';
+import type { EventId } from '../../core/model/ids';
+import { CHECKS, type CheckId, WEIGHTS } from '../../core/proof/finding';
+import { useKeys } from '../common/keys';
+import { useChosen } from '../common/useChosen';
+import { useHeight } from '../common/useHeight';
+import { useSession } from '../job/session';
+import { BarMap } from '../time/BarMap';
+import { Interlinear } from '../time/interlinear/Interlinear';
+import { Agreements } from './Agreements';
+import { FindingPanel } from './FindingPanel';
+import styles from './ProofStage.module.css';
+import { type OpenFinding, useProof } from './useProof';
+import { WEIGHT_NAMES } from './words';
+
+type Shown = 'open' | 'meant' | 'all';
+
+/** Bars in view around a finding. */
+const BEFORE = 1;
+const AFTER = 2;
+const NO_NOTES: ReadonlySet<EventId> = new Set();
+
+/** All that wants a look, in one list that is worked through by keyboard. */
+export function FindingsView() {
+  const { summary, take } = useSession('summary', 'take');
+  const { proof, findings, isOld } = useProof();
+  const { message } = App.useApp();
+  const { chosen, clear, rowSelection } = useChosen<string>();
+  const [shown, setShown] = useState<Shown>('open');
+  const [sought, setSought] = useState('');
+  const [current, setCurrent] = useState<string | null>(null);
+  const [filters, setFilters] = useState<{ check: CheckId[]; weight: string[]; part: number[] }>({
+    check: [],
+    weight: [],
+    part: [],
+  });
+  const height = useHeight(600, 150);
+  const parts = useMemo(() => summary?.parts ?? [], [summary]);
+  const nameOf = useCallback(
+    ({ part }: OpenFinding) => (part === null ? 'Whole piece' : (parts[part]?.name ?? '')),
+    [parts],
+  );
+  const barOf = useCallback(
+    ({ bar }: OpenFinding) => (bar === null ? '' : String(summary?.bars[bar] ?? '')),
+    [summary],
+  );
+
+  const among = useMemo(() => {
+    const words = sought.trim().toLowerCase();
+    return findings.filter(
+      (finding) =>
+        (shown === 'all' || finding.isMeant === (shown === 'meant')) &&
+        (words === '' ||
+          `${nameOf(finding)} ${finding.what} ${CHECKS[finding.check]}`.toLowerCase().includes(words)),
+    );
+  }, [findings, shown, sought, nameOf]);
+  const rows = useMemo(
+    () =>
+      among.filter(
+        ({ check, weight, part }) =>
+          (filters.check.length === 0 || filters.check.includes(check)) &&
+          (filters.weight.length === 0 || filters.weight.includes(weight)) &&
+          (filters.part.length === 0 || filters.part.includes(part ?? -1)),
+      ),
+    [among, filters],
+  );
+
+  // Where the finding in hand is settled, the next one takes its place.
+  const place = useRef(0);
+  const index = rows.findIndex(({ id }) => id === current);
+  if (index >= 0) place.current = index;
+  const inHand =
+    rows[index] ?? (current === null ? undefined : rows[Math.min(place.current, rows.length - 1)]);
+  const go = (to: number) => {
+    const finding = rows[Math.min(Math.max(0, to), rows.length - 1)];
+    if (finding) setCurrent(finding.id);
+  };
+  const at = inHand ? rows.indexOf(inHand) : -1;
+
+  const mend = (some: readonly OpenFinding[]) => {
+    const can = some.filter(({ mends }) => mends.length > 0);
+    if (can.length === 0) return;
+    if (inHand) setCurrent(inHand.id);
+    take(...can.flatMap(({ mends }) => mends[0]!.directives));
+    clear();
+    const rest = some.length - can.length;
+    message.success(
+      `Mended ${counted(can.length, 'finding')}${rest > 0 ? `; ${rest} ${rest === 1 ? 'has' : 'have'} no mend` : ''}. Undo takes it back.`,
+      4,
+    );
+  };
+  const mean = (some: readonly OpenFinding[], isMeant: boolean, note = '') => {
+    if (inHand) setCurrent(inHand.id);
+    take(
+      ...some.map(({ id }) => ({
+        kind: 'meant' as const,
+        oddity: id,
+        meant: isMeant,
+        ...(note && { note }),
+      })),
+    );
+    clear();
+  };
+
+  useKeys({
+    nextFinding: () => go(at + 1),
+    lastFinding: () => go(at < 0 ? 0 : at - 1),
+    mend: () => inHand && mend([inHand]),
+    meant: () => inHand && mean([inHand], !inHand.isMeant),
+    clear: () => setCurrent(null),
+  });
+  useEffect(() => {
+    if (inHand)
+      document
+        .querySelector(`[data-row-key="${CSS.escape(inHand.id)}"]`)
+        ?.scrollIntoView({ block: 'nearest' });
+  }, [inHand]);
+
+  const picked = rows.filter(({ id }) => chosen.includes(id));
+  const marks = useMemo(
+    () => rows.flatMap(({ part, bar }) => (part === null || bar === null ? [] : [{ part, at: { bar } }])),
+    [rows],
+  );
+
+  const countBy = <K,>(key: (finding: OpenFinding) => K, value: K) =>
+    among.filter((finding) => key(finding) === value).length;
+  const columns: TableColumnsType<OpenFinding> = [
+    {
+      title: 'No.',
+      dataIndex: 'number',
+      width: 56,
+      className: styles.number!,
+      sorter: (a, b) => a.number - b.number,
+    },
+    {
+      title: 'Weight',
+      dataIndex: 'weight',
+      key: 'weight',
+      width: 92,
+      sorter: (a, b) => WEIGHTS.indexOf(a.weight) - WEIGHTS.indexOf(b.weight),
+      filters: WEIGHTS.map((value) => ({
+        text: `${WEIGHT_NAMES[value]} (${countBy(({ weight }) => weight, value)})`,
+        value,
+      })),
+      filteredValue: filters.weight,
+      render: (_, { weight }) => (
+        <span className={weight === 'wrong' ? 'rubric' : weight === 'remark' ? 'soft' : undefined}>
+          {WEIGHT_NAMES[weight]}
+        </span>
+      ),
+    },
+    {
+      title: 'Part',
+      key: 'part',
+      width: 130,
+      ellipsis: true,
+      sorter: (a, b) => (a.part ?? -1) - (b.part ?? -1),
+      filters: [...new Set(among.map(({ part }) => part ?? -1))]
+        .sort((a, b) => a - b)
+        .map((value) => ({ text: value < 0 ? 'Whole piece' : (parts[value]?.name ?? ''), value })),
+      filteredValue: filters.part,
+      render: (_, finding) => nameOf(finding),
+    },
+    {
+      title: 'Place',
+      key: 'place',
+      width: 150,
+      ellipsis: true,
+      sorter: (a, b) => (a.at ?? -1) - (b.at ?? -1),
+      render: (_, finding) =>
+        finding.bar === null ? (
+          <span className="soft">–</span>
+        ) : (
+          <span className="figures" title={`Bar ${barOf(finding)}, ${finding.place}`}>
+            <b>{barOf(finding)}</b> {finding.place}
+          </span>
+        ),
+    },
+    {
+      title: 'Check',
+      key: 'check',
+      width: 150,
+      ellipsis: true,
+      sorter: (a, b) => CHECKS[a.check].localeCompare(CHECKS[b.check]),
+      filters: (Object.keys(CHECKS) as CheckId[])
+        .map((value) => ({ value, count: countBy(({ check }) => check, value) }))
+        .filter(({ count }) => count > 0)
+        .map(({ value, count }) => ({ text: `${CHECKS[value]} (${count})`, value })),
+      filteredValue: filters.check,
+      render: (_, { check }) => CHECKS[check],
+    },
+    { title: 'What', dataIndex: 'what', ellipsis: true },
+  ];
+
+  const part = inHand?.part === null || inHand?.part === undefined ? undefined : parts[inHand.part];
+  const bars = summary?.bars.length ?? 0;
+  const from = inHand?.bar === null || inHand?.bar === undefined ? 0 : Math.max(0, inHand.bar - BEFORE);
+  const to = Math.min(bars, from + BEFORE + AFTER);
+  // What is about all is looked at in the first parts.
+  const view = useMemo(() => (part ? [part] : parts.slice(0, 2)), [part, parts]);
+  const flags = useMemo(
+    () => new Map(inHand?.notes.slice(0, 1).map((note) => [note, inHand.number])),
+    [inHand],
+  );
+  const selected = useMemo(() => (inHand ? new Set(inHand.notes) : NO_NOTES), [inHand]);
+
+  return (
+    <div className={styles.findings}>
+      <section className={styles.middle}>
+        <Agreements />
+        <div className={styles.tools}>
+          <Segmented<Shown>
+            size="small"
+            value={shown}
+            aria-label="Which findings"
+            options={[
+              { value: 'open', label: `Open ${findings.filter(({ isMeant }) => !isMeant).length}` },
+              { value: 'meant', label: `Meant ${findings.filter(({ isMeant }) => isMeant).length}` },
+              { value: 'all', label: 'All' },
+            ]}
+            onChange={setShown}
+          />
+          <Input.Search
+            size="small"
+            allowClear
+            placeholder="Search"
+            aria-label="Search the findings"
+            style={{ width: 160 }}
+            onChange={({ target }) => setSought(target.value)}
+          />
+          <Space size={4}>
+            <Button
+              size="small"
+              disabled={!picked.some(({ mends }) => mends.length > 0)}
+              onClick={() => mend(picked)}
+            >
+              Mend {picked.length > 0 ? picked.length : 'chosen'}
+            </Button>
+            <Button
+              size="small"
+              disabled={picked.length === 0}
+              onClick={() => mean(picked, shown !== 'meant')}
+            >
+              {shown === 'meant' ? 'Not meant' : 'All meant'}
+            </Button>
+          </Space>
+          <span className="soft" role="status">
+            {isOld ? 'Checking …' : `${counted(rows.length, 'finding')}`}
+          </span>
+        </div>
+        <Table<OpenFinding>
+          className={styles.table!}
+          size="small"
+          rowKey="id"
+          virtual
+          scroll={{ y: height, x: 640 }}
+          pagination={false}
+          columns={columns}
+          dataSource={rows as OpenFinding[]}
+          rowSelection={rowSelection}
+          rowClassName={({ id, isMeant }) =>
+            [id === inHand?.id ? styles.inHand : '', isMeant ? styles.meant : ''].join(' ')
+          }
+          onRow={(finding) => ({
+            onClick: () => setCurrent(finding.id),
+            'aria-current': finding.id === inHand?.id,
+          })}
+          onChange={(_, { check, weight, part: some }) =>
+            setFilters({
+              check: (check ?? []) as CheckId[],
+              weight: (weight ?? []) as string[],
+              part: (some ?? []) as number[],
+            })
+          }
+          locale={{
+            emptyText: proof
+              ? shown === 'open'
+                ? 'Nothing is open: every check passes, or what it found is meant.'
+                : 'Nothing here.'
+              : 'The checks run when the score is written.',
+          }}
+        />
+        <div className={styles.sheet}>
+          {inHand && inHand.bar !== null ? (
+            <Interlinear
+              parts={view}
+              from={from}
+              to={to}
+              compared={false}
+              flags={flags}
+              selected={selected}
+              onSelect={() => {}}
+            />
+          ) : (
+            <p className="soft">
+              {inHand
+                ? 'This is about no single bar.'
+                : 'Choose a finding to see its bars as played and as written. n goes to the next one.'}
+            </p>
+          )}
+        </div>
+      </section>
+      <FindingPanel
+        finding={inHand}
+        name={inHand ? nameOf(inHand) : ''}
+        bar={inHand ? barOf(inHand) : ''}
+        alike={
+          inHand ? rows.filter(({ check, weight }) => check === inHand.check && weight === inHand.weight) : []
+        }
+        onMend={mend}
+        onMeant={mean}
+        more={proof?.more ?? []}
+      />
+      {summary && (
+        <BarMap
+          parts={parts}
+          findings={marks}
+          bars={bars}
+          from={from}
+          to={to}
+          onGo={(bar, one) => {
+            const row = one ? parts.indexOf(one) : -1;
+            const next = rows.find(
+              (each) => each.bar !== null && each.bar >= bar && (row < 0 || each.part === row),
+            );
+            if (next) setCurrent(next.id);
+          }}
+        />
+      )}
+    </div>
+  );
+}
