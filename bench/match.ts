@@ -9,10 +9,17 @@
  * the same track, the same moment, the same key.
  */
 import { seeded } from '../src/core/basics/random';
+import { finished } from '../src/core/basics/steps';
+import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { QUARTER } from '../src/core/model/time';
+import type { CheckId, Finding } from '../src/core/proof/finding';
 import { reconcile } from '../src/core/reconcile';
 import type { Difference } from '../src/core/reconcile/ledger';
 import type { ReadNote, Side } from '../src/core/reconcile/reading';
+import type { SmfEvent, SmfTrack } from '../src/core/sources/smf/events';
+import { writeSmf } from '../src/core/sources/smf/write';
+import { proofOf } from '../src/core/workbench/proof';
+import { Workbench } from '../src/core/workbench/workbench';
 import { DAMAGES, type Damage, type Damaged, damage } from '../tests/helpers/damage';
 import { loadWorks, type Work } from './rhythm/works';
 
@@ -159,6 +166,138 @@ for (const [name, kinds] of LISTS) {
 console.log(`seed ${seed}, ${works.length} works`);
 console.table(table);
 
+const TICKS = 480;
+/** Of clean works, one in so many bars may be told by a check without need. */
+const PER_BARS = 20;
+
+/** A work as a file, its parts named as they are, or with a note of its own put in. */
+function fileOf({ parts, bars, quartersPerMinute }: Work, planted: readonly Planted[] = []): Uint8Array {
+  const tick = (moment: number) => Math.round((moment / QUARTER) * TICKS);
+  const clock: SmfEvent[] = [
+    { kind: 'tempo', tick: 0, microsPerQuarter: Math.round(60e6 / quartersPerMinute) },
+    ...bars
+      .filter(
+        (bar, at) =>
+          at === 0 ||
+          bar.numerator !== bars[at - 1]!.numerator ||
+          bar.denominator !== bars[at - 1]!.denominator,
+      )
+      .map(
+        ({ start, numerator, denominator }): SmfEvent => ({
+          kind: 'timeSignature',
+          tick: tick(start),
+          numerator,
+          denominator,
+          clocks: 24,
+          thirtySeconds: 8,
+        }),
+      ),
+  ];
+  const tracks = parts.map(({ name, notes }, index): SmfTrack => {
+    const channel = index % 9;
+    const own = planted.filter(({ part }) => part === index);
+    const events: SmfEvent[] = [
+      { kind: 'trackName', tick: 0, type: 3, bytes: new TextEncoder().encode(name) },
+      ...notes
+        .filter(({ grace }) => !grace)
+        .flatMap(({ start, end, key }) => struck(channel, tick(start), tick(end), key)),
+      ...own.flatMap(({ start, end, key }) => struck(channel, tick(start), tick(end), key)),
+    ];
+    const rank = ({ kind }: SmfEvent) => (kind === 'noteOn' ? 2 : kind === 'noteOff' ? 1 : 0);
+    events.sort((a, b) => a.tick - b.tick || rank(a) - rank(b));
+    return { events: [...events, { kind: 'endOfTrack', tick: events.at(-1)!.tick }] };
+  });
+  return writeSmf({
+    format: 1,
+    division: { kind: 'quarter', ticks: TICKS },
+    tracks: [{ events: [...clock, { kind: 'endOfTrack', tick: clock.at(-1)!.tick }] }, ...tracks],
+  });
+}
+
+const struck = (channel: number, on: number, off: number, key: number): SmfEvent[] => [
+  { kind: 'noteOn', tick: on, channel, key, velocity: 80 },
+  { kind: 'noteOff', tick: Math.max(on + 1, off), channel, key, velocity: 64, asNoteOn: false },
+];
+
+interface Planted {
+  /** Any of these finds it: what transposes has room for what others have not. */
+  checks: CheckId[];
+  part: number;
+  bar: number;
+  start: number;
+  end: number;
+  key: number;
+}
+
+function provedOf(bytes: Uint8Array): Finding[] {
+  const bench = new Workbench([{ id: '1', version: 1, name: 'work.mid', bytes }]);
+  bench.layOut(1, EMPTY_BRIEF);
+  return finished(proofOf(finished(bench.write(1)))).findings;
+}
+
+/** A note far too high, and one that no staff has room for, each in a bar of a part. */
+function plantIn(work: Work, random: () => number): Planted[] {
+  const kinds: [CheckId[], number, number][] = [
+    [['ranges'], 118, QUARTER],
+    [['agreement', 'ranges'], 1, QUARTER / 2],
+  ];
+  return kinds.flatMap(([checks, key, length]): Planted[] => {
+    const part = Math.floor(random() * work.parts.length);
+    const notes = work.parts[part]!.notes.filter(({ grace, key: own }) => !grace && own < 90 && own > 40);
+    const at = notes[Math.floor(random() * notes.length)];
+    if (!at) return [];
+    const bar = work.bars.findLastIndex(({ start }) => start <= at.start);
+    return [
+      {
+        checks,
+        part,
+        bar,
+        start: at.start,
+        end: at.start + length,
+        key,
+      },
+    ];
+  });
+}
+
+/** Findings on works as they are printed, and how many of what was planted in them is found. */
+function proofs(): void {
+  const random = seeded(seed);
+  const counts = new Map<CheckId, number>();
+  let bars = 0;
+  let planted = 0;
+  let found = 0;
+  for (const work of works) {
+    bars += work.bars.length * work.parts.length;
+    for (const { check, weight } of provedOf(fileOf(work)))
+      if (weight !== 'remark') counts.set(check, (counts.get(check) ?? 0) + 1);
+    const faults = plantIn(work, random);
+    const findings = provedOf(fileOf(work, faults));
+    for (const fault of faults) {
+      planted++;
+      if (
+        findings.some(
+          ({ check, bar }) => fault.checks.includes(check) && bar !== null && Math.abs(bar - fault.bar) <= 1,
+        )
+      )
+        found++;
+      else if (process.env.BY) console.log(work.name, fault);
+    }
+  }
+  console.log(
+    `proof of ${works.length} clean works, ${bars} bars of parts; findings a check for ${PER_BARS} bars:`,
+  );
+  console.table(
+    Object.fromEntries(
+      [...counts].map(([check, count]) => [
+        check,
+        { found: count, 'per 20 bars': ((PER_BARS * count) / bars).toFixed(3) },
+      ]),
+    ),
+  );
+  console.log(`planted faults found: ${found} of ${planted}`);
+}
+
 /** 200,000 notes in 40 lines: made scales against the same with a bar cut and 1 % of wrong notes. */
 function speed(): void {
   const bars = Array.from({ length: 500 }, (_, index) => ({
@@ -193,3 +332,4 @@ function speed(): void {
 }
 
 if (!only || only === 'speed') speed();
+if (!only || only === 'proof') proofs();

@@ -189,7 +189,9 @@ test('what wants a look is listed, gone to by key, settled, and seen beside what
   await page.keyboard.press('Shift+ArrowRight');
   await page.getByRole('tab', { name: 'Findings 1' }).click();
   const list = page.getByRole('list', { name: 'Findings' });
-  await expect(list).toContainText(/Flute, bar 1, beat 2, last eighth: Oboe moves with it and has beat 2, last 16th/);
+  await expect(list).toContainText(
+    /Flute, bar 1, beat 2, last eighth: Oboe moves with it and has beat 2, last 16th/,
+  );
   await page.keyboard.press('Escape');
   for (let press = 0; press < 3; press++) await page.keyboard.press('PageDown');
   await page.keyboard.press('p');
