@@ -93,6 +93,9 @@ export function CompareView() {
   );
 }
 
+/** More rows at once make the page slow. */
+const ON_PAGE = 100;
+
 const BY: Record<NonNullable<Comparison['by']>, string> = {
   bars: 'Laid over each other bar by bar.',
   beats: 'Their bars are not the same: laid over each other beat by beat.',
@@ -133,6 +136,7 @@ interface ToldProps {
 function Told({ which, comparison, names }: ToldProps) {
   const { agree, differ, share, kinds, lines, passages, clock, rows, more, by } = comparison;
   const [current, setCurrent] = useState<string | null>(null);
+  const [sheet, setSheet] = useState(1);
   const height = useHeight(600, 160);
   const at = rows.findIndex(({ id }) => id === current);
   const table = useRef<HTMLDivElement>(null);
@@ -140,6 +144,7 @@ function Told({ which, comparison, names }: ToldProps) {
     const row = rows[Math.min(Math.max(0, to), rows.length - 1)];
     if (!row) return;
     setCurrent(row.id);
+    setSheet(Math.floor(rows.indexOf(row) / ON_PAGE) + 1);
     table.current
       ?.querySelector(`[data-row-key="${CSS.escape(row.id)}"]`)
       ?.scrollIntoView({ block: 'nearest' });
@@ -224,9 +229,15 @@ function Told({ which, comparison, names }: ToldProps) {
           className={styles.table!}
           size="small"
           rowKey="id"
-          virtual
-          scroll={{ y: height, x: 640 }}
-          pagination={false}
+          scroll={{ y: height }}
+          pagination={{
+            pageSize: ON_PAGE,
+            current: sheet,
+            onChange: setSheet,
+            size: 'small',
+            hideOnSinglePage: true,
+            showSizeChanger: false,
+          }}
           columns={columns}
           dataSource={rows}
           rowClassName={({ id }) => (id === current ? styles.inHand! : '')}

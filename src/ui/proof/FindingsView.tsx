@@ -22,6 +22,8 @@ type Shown = 'open' | 'meant' | 'all';
 /** Bars in view around a finding. */
 const BEFORE = 1;
 const AFTER = 2;
+/** More rows at once make the page slow. */
+const ON_PAGE = 100;
 const NO_NOTES: ReadonlySet<EventId> = new Set();
 
 /** All that wants a look, in one list that is worked through by keyboard. */
@@ -32,6 +34,7 @@ export function FindingsView() {
   const { chosen, clear, rowSelection } = useChosen<string>();
   const [shown, setShown] = useState<Shown>('open');
   const [sought, setSought] = useState('');
+  const [sheet, setSheet] = useState(1);
   const [current, setCurrent] = useState<string | null>(null);
   const [filters, setFilters] = useState<{ check: CheckId[]; weight: string[]; part: number[] }>({
     check: [],
@@ -77,7 +80,9 @@ export function FindingsView() {
     rows[index] ?? (current === null ? undefined : rows[Math.min(place.current, rows.length - 1)]);
   const go = (to: number) => {
     const finding = rows[Math.min(Math.max(0, to), rows.length - 1)];
-    if (finding) setCurrent(finding.id);
+    if (!finding) return;
+    setCurrent(finding.id);
+    setSheet(Math.floor(rows.indexOf(finding) / ON_PAGE) + 1);
   };
   const at = inHand ? rows.indexOf(inHand) : -1;
 
@@ -256,9 +261,15 @@ export function FindingsView() {
           className={styles.table!}
           size="small"
           rowKey="id"
-          virtual
-          scroll={{ y: height, x: 640 }}
-          pagination={false}
+          scroll={{ y: height }}
+          pagination={{
+            pageSize: ON_PAGE,
+            current: sheet,
+            onChange: setSheet,
+            size: 'small',
+            hideOnSinglePage: true,
+            showSizeChanger: false,
+          }}
           columns={columns}
           dataSource={rows as OpenFinding[]}
           rowSelection={rowSelection}
