@@ -7,7 +7,7 @@ import { tidyFile } from '@/core/demo/tidy';
 import { untidyFile } from '@/core/demo/untidy';
 import { prove } from '@/core/proof';
 import { CHECKS, type CheckId, type Finding, subjectOf } from '@/core/proof/finding';
-import { sourceLedger } from '@/core/reconcile/linked';
+import { sourceLedger } from '@/core/proof/source-ledger';
 import type { Smf, SmfEvent } from '@/core/sources/smf/events';
 import { writeSmf } from '@/core/sources/smf/write';
 import { transcribeNow } from '@/core/transcribe';

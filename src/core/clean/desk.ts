@@ -1,6 +1,8 @@
 import { remembered } from '../basics/remember';
+import { counted } from '../basics/words';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide, saysWhen } from '../decisions/decisions';
+import { takenName } from '../decisions/kinds/take';
 import { heardBeats } from '../infer/beats/heard';
 import { commonOffset } from '../infer/lead/offset';
 import {
@@ -18,23 +20,29 @@ import {
 import type { Performance } from '../model/performance';
 import { withPitches } from '../notate/edit-notes';
 import { withSigns } from '../notate/signs';
+import { type Carried, carryOver } from '../reconcile/carry';
 import { playedBy, type Reading } from '../sources';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
 import { type Change, clean, type Refusal } from '.';
+import { takeVersion } from './take-version';
 
 /** The sources of a job laid out for work under a brief. */
 export interface Desk {
   /** The file that leads, and its name. */
   smf: Smf;
   name: string;
+  /** Which version of it counts. */
+  version: number;
   /** Where the leading source is a score: what is read. */
   written: ScoreReading | null;
   brief: Brief;
   /** What was decided; with the beats that are heard where they are followed. */
   decisions: Decisions;
-  /** As read. */
+  /** As read, in the version that counts. */
   source: Performance;
+  /** How that version was carried over from the one before. */
+  carried: Carried | null;
   /** As cleaned; the same object where nothing was. */
   performance: Performance;
   changes: Change[];
@@ -62,7 +70,8 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     decided.perform,
     editsOf(decided),
   );
-  const source = performanceOf(leading, decided);
+  const versioned = versionOf(readings, leading, decided);
+  const source = versioned.performance;
   // What is late as a whole goes by the file's beats after all.
   const isFiled = leading.written || hasClock(brief, decided) || commonOffset(source) !== 0;
   const heard = isFiled ? null : heardBeats(source);
@@ -79,13 +88,23 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
   return {
     smf: leading.file,
     name: leading.name,
+    version: leading.version,
     written: leading.written ?? null,
     brief,
     decisions,
     source,
+    carried: versioned.carried,
     ...cleaned,
     refusals: [
       ...missingSources(readings, decisions),
+      ...(versioned.homeless > 0
+        ? [
+            {
+              step: 'take',
+              why: `${counted(versioned.homeless, 'note')} of the new version ${versioned.homeless === 1 ? 'stands' : 'stand'} in bars that the version before has not: they come only with all of it.`,
+            },
+          ]
+        : []),
       ...missingStrands(readings, leading.id, source, decisions),
       ...(decisions.dropped.size + decisions.added.size > 0 && leading.written
         ? [
@@ -181,6 +200,37 @@ function missingStrands(
       step: 'strand',
       why: `What was decided about ${spelledStrand(id)} waits: there is no such strand now.`,
     }));
+}
+
+/** What a source comes to where it has several versions. */
+export interface Versioned {
+  performance: Performance;
+  /** How it was carried over from the version before; null for the first one, and for a score. */
+  carried: Carried | null;
+  /** Notes of it that have no place among the bars of the version before, of which only some was taken. */
+  homeless: number;
+}
+
+/**
+ * A version of a performance, in which all that was in the versions before has the ids that it had
+ * there; or the version before with what was taken of this one.
+ */
+export function versionOf(readings: readonly Reading[], reading: Reading, decisions: Decisions): Versioned {
+  const own = performanceOf(reading, decisions);
+  const [earlier] = readings
+    .filter((each) => each.id === reading.id && each.version < reading.version && !each.written)
+    .sort((a, b) => b.version - a.version);
+  // Notes of a score are numbered by their places in it.
+  if (!earlier || reading.written) return { performance: own, carried: null, homeless: 0 };
+  const before = versionOf(readings, earlier, decisions).performance;
+  const carried = remembered(own, 'carried', [before], () => carryOver(before, own, reading.version));
+  const taken = decisions.taken.get(takenName(reading.id, reading.version));
+  if (!taken || (!taken.strands && taken.fromBar === undefined && taken.toBar === undefined && !taken.adds))
+    return { performance: carried.performance, carried, homeless: 0 };
+  const some = remembered(own, 'taken', [carried, JSON.stringify(taken)], () =>
+    takeVersion(before, carried, taken),
+  );
+  return { ...some, carried };
 }
 
 const performanceOf = (reading: Reading, { clock }: Decisions): Performance =>

@@ -2,7 +2,7 @@ import type { StrandDecisions } from '../decisions/decisions';
 import { divideNotes, type Seat } from '../infer/chairs/divide';
 import { instrumentOf } from '../instruments/catalogue';
 import { barAt, type Clock } from '../model/clock';
-import { type EventId, indexOf, pieceId, sharedId } from '../model/ids';
+import { type EventId, orderOf, pieceId, sharedId } from '../model/ids';
 import { choosesProgram } from '../model/lanes';
 import { makeStrand, type Placed, type PlayedNote, type Strand } from '../model/performance';
 import { keyName } from '../model/pitch';
@@ -149,7 +149,6 @@ function byProgram({ notes, shaping }: Strand): Piece[] {
   const changes = shaping.filter((placed) => placed.event.kind === 'program');
   const rest = shaping.filter((placed) => !choosesProgram(placed.event));
   const pieces = new Map<number, Piece>();
-  const orderOf = (note: PlayedNote) => indexOf(note.id);
   let at = 0;
   const [opening] = changes;
   let program = opening?.event.kind === 'program' ? opening.event.program : 0;

@@ -1,6 +1,6 @@
 import { decidedFor, type StrandDecisions } from '../decisions/decisions';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
-import { indexOf } from '../model/ids';
+import { orderOf } from '../model/ids';
 import { choosesProgram, fitsLane, laneOf, MIXER_LANES } from '../model/lanes';
 import type { Placed, PlayedNote, Strand } from '../model/performance';
 import type { Line } from './lines';
@@ -81,8 +81,6 @@ function switchEvents(sounding: readonly Sounding[], { input, choice, leadIn }: 
 
 /** Any will do; sampled instruments ask for the key alone. */
 const SWITCH_VELOCITY = 100;
-
-const orderOf = (note: PlayedNote): number => indexOf(note.id);
 
 interface Sounding {
   note: PlayedNote;

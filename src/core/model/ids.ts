@@ -99,6 +99,9 @@ export function addedNoteId(strand: StrandId, known: Iterable<EventId>): EventId
 /** Where in its track an event stands. */
 export const indexOf = (event: EventId): number => Number(event.slice(event.lastIndexOf('/') + 1));
 
+/** Where in its track a note stands. */
+export const orderOf = ({ id, order }: { id: EventId; order?: number }): number => order ?? indexOf(id);
+
 /** The strand, as the file has it, that an event belongs to. */
 export const strandOf = (event: EventId): StrandId => event.slice(0, event.lastIndexOf('/')) as StrandId;
 

@@ -16,6 +16,8 @@ export interface PlayedNote {
   release?: number;
   /** The source never ends this note; it was ended with its track. */
   hanging?: true;
+  /** Its place among the events of its track, where its id does not say it: a note that was in a version before keeps that one's. */
+  order?: number;
   /** The same key was already sounding when this note began. */
   stacked?: true;
 }

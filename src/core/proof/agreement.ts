@@ -1,8 +1,8 @@
 import { rearrange } from '../edit/rearrange';
 import { keyName } from '../model/pitch';
 import { QUARTER } from '../model/time';
-import { type LinkedEntry, sourceLedger } from '../reconcile/linked';
 import type { Check, Found, Mend, Subject } from './finding';
+import { type LinkedEntry, sourceLedger } from './source-ledger';
 
 /** What the score has otherwise than the source, and nothing explains. */
 export const checkAgreement: Check = (subject) => {

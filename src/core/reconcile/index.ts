@@ -54,7 +54,14 @@ export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
   yield;
   const entries = compareNotes(matchNotes(one, two, lines, time), one, two, laid.by === 'order');
   const bars = laid.by === 'bars' ? laid.alignment.pairs : barPairs(one, two, time);
-  return { entries, lines: allLines(lines, one, two), bars, clock: compareBars(bars, one, two), by: laid.by };
+  return {
+    entries,
+    lines: allLines(lines, one, two),
+    bars,
+    clock: compareBars(bars, one, two),
+    by: laid.by,
+    units: { of: laid.units, pairs: laid.alignment.pairs },
+  };
 }
 
 function* layOver(one: Side, two: Side): Steps<Laid> {
@@ -84,6 +91,15 @@ function* laidBy(
   transposed?: (line: number) => number,
 ): Steps<Laid> {
   return { by, units, alignment: yield* alignUnits(one, two, units, transposed) };
+}
+
+/** The two readings and their times laid over each other, both ways. */
+export function reconcileWith(one: Side, two: Side) {
+  const ledger = reconcile(one, two);
+  const pairs = ledger?.units.pairs ?? [];
+  const [first, second] = ledger?.units.of ?? [[], []];
+  const turned = pairs.map(({ one: a, two: b }) => ({ one: b, two: a }));
+  return { ledger, toTwo: timeMap(pairs, [first, second]), toOne: timeMap(turned, [second, first]) };
 }
 
 /** The same without a pause. */

@@ -1,4 +1,5 @@
 import type { Moment } from '../model/time';
+import type { Unit, UnitPair } from './align-bars';
 import type { ReadNote } from './reading';
 
 /** How a note of two readings can differ, and whether it is in both. */
@@ -61,6 +62,8 @@ export interface Ledger {
   clock: ClockDifference[];
   /** How their times were laid over each other. */
   by: 'bars' | 'beats' | 'order';
+  /** The stretches that were laid over each other for it. */
+  units: { of: readonly [readonly Unit[], readonly Unit[]]; pairs: readonly UnitPair[] };
 }
 
 export interface Totals {

@@ -16,6 +16,8 @@ interface Stretch {
 export interface TimeMap {
   /** Null where the other reading has nothing for it. */
   at: (moment: Moment) => Moment | null;
+  /** The same; where the other reading has nothing for it, the next place that it has. */
+  near: (moment: Moment) => Moment;
   /** How much longer the other reading is there; 1 where both count the same beats. */
   scale: (moment: Moment) => number;
 }
@@ -79,6 +81,14 @@ export function timeMap(
     at: (moment) => {
       const own = stretchAt(moment);
       return own?.in ? own.in.from + (moment - own.from) * scaleOf(own) : null;
+    },
+    near: (moment) => {
+      const index = lastAtOrBefore(stretches, moment, ({ from }) => from);
+      const own = stretches[index];
+      if (own?.in) return own.in.from + (moment - own.from) * scaleOf(own);
+      const next = stretches.slice(index).find((each) => each.in)?.in;
+      const last = stretches.slice(0, index).findLast((each) => each.in)?.in;
+      return next?.from ?? last?.to ?? moment;
     },
     scale: (moment) => {
       const own = stretchAt(moment);

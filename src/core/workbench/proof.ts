@@ -2,7 +2,7 @@ import type { Steps } from '../basics/steps';
 import { prove } from '../proof';
 import { type Finding, subjectOf } from '../proof/finding';
 import { type GoingOut, goingOut } from '../proof/going-out';
-import { sourceLedger } from '../reconcile/linked';
+import { sourceLedger } from '../proof/source-ledger';
 import { stockOf } from './stock';
 import type { Written } from './workbench';
 

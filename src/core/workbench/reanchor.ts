@@ -67,8 +67,10 @@ function pointsAlong<T extends { tick: number }>(points: readonly T[], way: (tic
   return moved.filter(({ tick }, index) => tick !== moved[index + 1]?.tick);
 }
 
-/** From ticks of the one to ticks of the other: what sounds at one moment is one moment. */
+/** From ticks of the one to ticks of the other: between versions as their bars lie over each other, else what sounds at one moment is one moment. */
 function wayBetween(old: Desk, now: Desk): (tick: number) => number {
+  const across = betweenVersions(old, now);
+  if (across) return (tick) => Math.max(0, across(tick - shiftOf(old)) + shiftOf(now));
   const before = old.performance.strands.flatMap(({ notes }) => notes.slice(0, 1))[0];
   const after = now.performance.strands
     .flatMap((strand) => strand.notes)
@@ -77,6 +79,21 @@ function wayBetween(old: Desk, now: Desk): (tick: number) => number {
   // Silence may have been taken off, or given back.
   const ahead = before && after ? secondsAt(to, after.on) - secondsAt(from, before.on) : 0;
   return (tick) => Math.max(0, tickAt(to, secondsAt(from, tick) + ahead));
+}
+
+/** From ticks of one version of the source to ticks of the next or the one before; null for the same one. */
+function betweenVersions(old: Desk, now: Desk): ((tick: number) => number) | null {
+  if (now.version === old.version || now.source.source !== old.source.source) return null;
+  if (now.version > old.version) return now.carried?.toNew ?? null;
+  const { carried } = old;
+  return carried && ((tick) => carried.toOld(tick) ?? tick);
+}
+
+/** How much later all stands once it is cleaned, in ticks. */
+function shiftOf({ source, performance }: Desk): number {
+  const first = source.strands[0]?.notes[0];
+  const cleaned = performance.strands.flatMap(({ notes }) => notes).find(({ id }) => id === first?.id);
+  return first && cleaned ? cleaned.on - first.on : 0;
 }
 
 /** Where passages begin and end: what was a bar line stays one. */

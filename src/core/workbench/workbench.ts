@@ -2,7 +2,7 @@ import { lineUpOf } from '../cast/line-up-of';
 import type { LineUp } from '../cast/line-ups';
 import { type Desk, layOut } from '../clean/desk';
 import type { Brief } from '../decisions/brief';
-import { isAboutTime, saysWhen, withDirectives, withoutReadBy } from '../decisions/decisions';
+import { decide, isAboutTime, saysWhen, withDirectives, withoutReadBy } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { areHeard, followed } from '../decisions/kinds/beats';
 import type { SourceId } from '../model/ids';
@@ -111,13 +111,31 @@ export class Workbench {
    * followed as they are heard, the first decision that says when settles them.
    */
   decided(brief: Brief, added: readonly PlainDirective[]): Brief {
-    const before = this.deskUnder(brief);
+    const before = this.deskUnder(this.asItWas(brief, added));
     const { beats } = before.decisions;
     if (areHeard(beats) && added.some(saysWhen)) return withDirectives(brief, [followed(beats), ...added]);
     const next = withDirectives(brief, added);
-    if (!added.some(isAboutTime) || !brief.directives.some(saysWhen)) return next;
+    if (
+      !added.some((each) => isAboutTime(each) || each.kind === 'version') ||
+      !brief.directives.some(saysWhen)
+    )
+      return next;
     const after = this.deskUnder(next);
-    return before.performance.clock === after.performance.clock ? next : reanchored(before, after);
+    const isSame = before.performance.clock === after.performance.clock && before.version === after.version;
+    return isSame ? next : reanchored(before, after);
+  }
+
+  /** A brief that names the version that counted until now, where another one is to count and nothing was said. */
+  private asItWas(brief: Brief, added: readonly PlainDirective[]): Brief {
+    const { versions } = decide(brief);
+    const said = added.flatMap((each): PlainDirective[] => {
+      if (each.kind !== 'version' || versions.has(each.source)) return [];
+      const earlier = this.readings
+        .filter(({ id, version }) => id === each.source && version < each.version)
+        .map(({ version }) => version);
+      return earlier.length > 0 ? [{ ...each, version: Math.max(...earlier) }] : [];
+    });
+    return withDirectives(brief, said);
   }
 
   /** The parts of a source, in its newest version, as a line-up; null for a source that is not here. */

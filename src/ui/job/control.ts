@@ -269,7 +269,8 @@ export function openJob(jobId: string) {
     return {
       take: (...directives) => {
         const settles = get().stock?.followsHeard && directives.some(saysWhen);
-        if (settles || directives.some(isAboutTime)) keep(layOutAnew(() => directives));
+        const isOther = directives.some(({ kind }) => kind === 'version');
+        if (settles || isOther || directives.some(isAboutTime)) keep(layOutAnew(() => directives));
         else if (directives.length > 0)
           keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
       },
@@ -303,7 +304,11 @@ export function openJob(jobId: string) {
         const refused = await core.add({ ...file, id: next.source, version: next.version });
         if (refused) throw new Error(refused.refused);
         await addSource(jobId, file, versionOf);
-        if (versionOf !== null) await work(get().history.brief, true);
+        // What was decided about moments goes along with the music of the new version.
+        if (versionOf !== null) {
+          keep(layOutAnew(() => [{ kind: 'version', source: next.source, version: next.version }]));
+          await keeping;
+        }
       },
     };
   }

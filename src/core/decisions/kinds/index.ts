@@ -47,6 +47,7 @@ import { stacked } from './stacked';
 import { staves } from './staves';
 import { string } from './string';
 import { swing } from './swing';
+import { take } from './take';
 import { technique } from './technique';
 import { title } from './title';
 import { transpose } from './transpose';
@@ -70,6 +71,7 @@ export const KINDS = {
   name,
   cast,
   staves,
+  take,
   technique,
   join,
   grid,

@@ -8,8 +8,8 @@ import { barIndexOf, type Note, type Part } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER, type Span } from '../model/time';
+import type { Difference } from '../reconcile/ledger';
 import type { PartReading, Transcription } from '../transcribe';
-import type { Difference } from './ledger';
 
 /** Why a note of the source is otherwise in the score, where that is meant. */
 export type Cause =
