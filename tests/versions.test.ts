@@ -106,7 +106,8 @@ describe('a new version', () => {
     const { performance, strands } = carryOver(old, performanceOf(changedBars(BUSY, 20)), 2);
     const [changed, ...others] = strands.filter(({ state }) => state === 'changed');
     expect(others).toEqual([]);
-    expect(changed!.bars).toEqual([20, 21, 22, 23, 24, 25, 26, 27]);
+    // It rests in the last three of them.
+    expect(changed!.bars).toEqual([20, 21, 22, 23, 24]);
     const before = new Map(notesOf(old).map((note) => [note.id, note]));
     const touched = changed!.changed + changed!.added;
     const asBefore = notesOf(performance).filter((note) => before.get(note.id)?.key === note.key);
@@ -196,7 +197,8 @@ describe('taking some of a version', () => {
       strands: [quiet],
     });
     expect(some.strands.map(keysOf)).toEqual(before.strands.map(keysOf));
-    expect(some.strands[0]).toBe(before.strands[0]);
+    for (const [index, strand] of some.strands.entries())
+      if (strand.id !== quiet) expect(strand).toBe(before.strands[index]);
     const all = sourceUnder(bench, { kind: 'take', source: '1', version: 2 });
     expect(all.strands.map(keysOf)).not.toEqual(before.strands.map(keysOf));
   });

@@ -48,6 +48,7 @@ import type {
 } from '../core/workbench/replies';
 import { stockOf } from '../core/workbench/stock';
 import { summarise } from '../core/workbench/summary';
+import { newsOf, type VersionNews } from '../core/workbench/versions';
 import { Workbench } from '../core/workbench/workbench';
 import { drive } from './drive';
 import { KeptScores } from './kept-scores';
@@ -249,6 +250,11 @@ const api = {
     const mine = ++proving;
     const done = await drive(proofOf(bench().writtenAt(revision)), SLICE, () => mine === proving, quiet);
     return done?.value ?? null;
+  },
+
+  /** What the version of the leading source that counts brought; null for the first. */
+  versionNews(revision: number): VersionNews | null {
+    return newsOf(bench().at(revision));
   },
 
   /** What goes out, read back and laid over the score; null when a later call overtook it. */

@@ -1,6 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import { openShelf } from './helpers';
+import { tidyFile } from '../../src/core/demo/tidy';
+import { barsOfPiece } from '../../src/core/model/clock';
+import { readPerformance } from '../../src/core/sources/smf/performance';
+import { readSmf } from '../../src/core/sources/smf/read';
+import { writeSmf } from '../../src/core/sources/smf/write';
+import { choose, openShelf } from './helpers';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Finding' });
 const figure = (page: Page) => page.getByRole('link', { name: /^Source and score agree/ });
@@ -86,4 +91,74 @@ test('a source is laid over the score, differences are stepped through and liste
   const csv = readFileSync(await (await waiting).path(), 'utf8');
   expect(csv.split('\n')).toHaveLength(6);
   expect(csv).toContain('celli');
+});
+
+/** The demo with five bars of the harp a tone higher and one of its notes gone, and ids of a note that is there and one that is not. */
+function secondVersion() {
+  const file = readSmf(tidyFile());
+  const { strands, clock, end } = readPerformance(file);
+  const harp = strands.find(({ name }) => name === 'Harp')!;
+  const bars = barsOfPiece(clock, end);
+  const [from, to] = [bars[20]!.start, bars[25]!.start];
+  const kept = harp.notes.find(({ on }) => on >= from)!;
+  const lost = harp.notes.find(({ on }) => on >= bars[22]!.start)!;
+  const events = file.tracks[harp.track]!.events.filter(
+    (event) =>
+      !(event.kind === 'noteOn' && event.tick === lost.on && event.key === lost.key) &&
+      !(event.kind === 'noteOff' && event.tick === lost.off && event.key === lost.key),
+  ).map((event) =>
+    (event.kind === 'noteOn' && event.tick >= from && event.tick < to) ||
+    (event.kind === 'noteOff' && event.tick > from && event.tick <= to)
+      ? { ...event, key: event.key + 2 }
+      : event,
+  );
+  const tracks = file.tracks.map((track, index) => (index === harp.track ? { ...track, events } : track));
+  return { bytes: writeSmf({ ...file, tracks }), kept: kept.id, lost: lost.id };
+}
+
+test('a new version with eight changed bars keeps what was decided, tells what changed, and is taken in part', async ({
+  page,
+}) => {
+  await openShelf(page);
+  await page.goto('/job/demo/sources');
+  await expect(page.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
+  // Decisions about two single notes: one survives, one loses its note.
+  const harp = secondVersion();
+  await page.goto('/job/demo/deliver');
+  await page.getByTestId('brief-input').setInputFiles({
+    name: 'b.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(
+      JSON.stringify({
+        format: 'dragoman-brief',
+        version: 2,
+        directives: [harp.kept, harp.lost].map((note) => ({ kind: 'pitch', note, steps: 7, semitones: 12 })),
+      }),
+    ),
+  });
+  await expect(page.getByRole('heading', { name: 'The brief: 2 decisions' })).toBeVisible();
+  await page.goto('/job/demo/sources');
+  await choose(page, 'v2.mid', harp.bytes);
+  const asks = page.getByRole('dialog', { name: 'What is v2.mid?' });
+  await asks.getByLabel(/^A new version of/).check();
+  await asks.getByRole('button', { name: 'Take it in' }).click();
+  const news = page.getByRole('region', { name: 'What is new' });
+  await expect(news).toContainText('1 strand of 15 is not as before', { timeout: 60_000 });
+  await expect(news.getByRole('row', { name: /Harp/ })).toContainText('20–24');
+  await expect(news).toContainText('1 decision lost its note');
+  await news.getByRole('button', { name: /^To the nearest note/ }).click();
+  await expect(news).not.toContainText('lost its note');
+  await page.keyboard.press('Control+z');
+  await expect(news).toContainText('1 decision lost its note');
+
+  // Only another strand: the harp stays as it was, and so do both decisions.
+  await news.getByLabel('Show unchanged strands').check();
+  await news.getByRole('row', { name: /Flute/ }).getByRole('checkbox').check();
+  await news.getByRole('button', { name: 'Take only 1 strand' }).click();
+  await expect(news).toContainText('Taken in part');
+  await expect(news).not.toContainText('lost its note');
+  await page.reload();
+  await expect(page.getByRole('region', { name: 'What is new' })).toContainText('Taken in part', {
+    timeout: 60_000,
+  });
 });

@@ -32,6 +32,10 @@ export interface StrandChange {
 /** A new version of a performance in which everything that survives has the id that it had. */
 export interface Carried {
   performance: Performance;
+  before: Performance;
+  /** First tick of each bar of the new version, and of the one before. */
+  barTicks: readonly number[];
+  barTicksBefore: readonly number[];
   strands: StrandChange[];
   bars: BarPair[];
   /** Notes of the version before that are in the new one no more. */
@@ -96,6 +100,9 @@ export function carryOver(old: Performance, now: Performance, version: number): 
   };
   return {
     performance,
+    before: old,
+    barTicks: after.ticks,
+    barTicksBefore: before.ticks,
     strands: changesOf(old, performance, pairs, ledger, timing.toNew, after),
     bars: ledger?.bars ?? [],
     lost,

@@ -8,6 +8,7 @@ import { clockText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import { SourceList } from './SourceList';
 import styles from './SourcesStage.module.css';
+import { VersionNewsView } from './VersionNews';
 
 const listed = (uses: readonly MarkUse[]): string =>
   uses.map(({ name, count, as }) => `${name} ×${count}${as ? ` (${as})` : ''}`).join(', ');
@@ -82,6 +83,7 @@ export function Facts({ brief }: { brief: boolean }) {
           </p>
         ))}
       <SourceList />
+      <VersionNewsView />
       {refusals.length > 0 && (
         <Alert
           type="error"
