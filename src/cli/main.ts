@@ -27,6 +27,7 @@ import { stockOf } from '../core/workbench/stock';
 import type { Workbench } from '../core/workbench/workbench';
 import { compareFiles } from './compare';
 import { openFile, readBrief, readFile, sayRefusals, UsageError } from './files';
+import { packet } from './packet';
 import { proof } from './proof';
 
 const USAGE = `Usage:
@@ -38,10 +39,12 @@ const USAGE = `Usage:
                    [--brief BRIEF.json] -o OUT
   dragoman proof FILE [--brief BRIEF.json] [--json]
   dragoman compare FILE FILE [--csv | --json]
+  dragoman packet FILE… [--brief BRIEF.json] [--mxl] -o OUT
 
 proof says what wants a look before hand-over, and how far source, score and what goes out agree;
   compare lays two files over each other, scores or performances, note by note. Both end with 0
   where all agrees and nothing is wrong, with 1 where not, with 2 for what cannot be read.
+packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief and a manifest of each FILE.
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
   arpeggios, tremolos, trills, ghosts, bends, chords, rehearsals, several with commas, or all; --heard
   lists them, and what comes again.
@@ -347,9 +350,11 @@ function main(argv: string[]): void {
   if (command === 'inspect') inspect(args);
   else if (command === 'convert') convert(args);
   else if (command === 'proof') proof(args);
+  else if (command === 'packet') packet(args);
   else if (command === 'compare') compareFiles(args);
   else if (command === '--help' || command === 'help') process.stdout.write(`${USAGE}\n`);
-  else throw new UsageError(`"${command ?? ''}" is no command; try inspect, convert, proof or compare.`);
+  else
+    throw new UsageError(`"${command ?? ''}" is no command; try inspect, convert, proof, compare or packet.`);
 }
 
 try {

@@ -1,12 +1,14 @@
 import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import type { LineUp } from '../core/cast/line-ups';
+import { plansOf } from '../core/cast/written';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
 import { deliverMidi, needsScore, type Preview, previewMidi } from '../core/deliver';
 import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
 import { writtenScore } from '../core/deliver/folded';
+import { deliverParts, withParts, zipOf } from '../core/deliver/parts';
 import { deliverScore } from '../core/deliver/score';
 import { type LikePassage, likePassages } from '../core/edit/like-passages';
 import { rearrange } from '../core/edit/rearrange';
@@ -37,6 +39,7 @@ import { choicesOf, interlinear } from '../core/workbench/interlinear';
 import { type NoteBarsData, noteBars, transferable } from '../core/workbench/note-bars';
 import { decideNotes, notesBetween } from '../core/workbench/note-edits';
 import { originsOf } from '../core/workbench/origin';
+import { packetOf } from '../core/workbench/packet';
 import { goingOutOf, type Proof, proofOf } from '../core/workbench/proof';
 import type {
   Choice,
@@ -67,6 +70,7 @@ import {
   LikePassagesRequest,
   NoteRequest,
   NotesRequest,
+  PacketRequest,
   PartRequest,
   RearrangeRequest,
   SourceRequest,
@@ -318,10 +322,23 @@ const api = {
 
   /** The whole score under a brief as a file, whatever was written last. */
   async deliver(data: unknown, under: Brief): Promise<Uint8Array> {
-    const { format } = checkMessage(DeliveryRequest, data);
+    const { format, parts, each } = checkMessage(DeliveryRequest, data);
     const brief = parseBrief(under);
     const transcription = await unhurried(bench().transcriptionUnder(brief));
-    return deliverScore(bench().deskUnder(brief), writtenScore(transcription), format);
+    const desk = bench().deskUnder(brief);
+    const whole = writtenScore(transcription);
+    const score = parts ? withParts(whole, new Set(parts)) : whole;
+    return each ? zipOf(deliverParts(desk, score, format)) : deliverScore(desk, score, format);
+  },
+
+  /** All that was chosen of a delivery in one zip. */
+  async packet(data: unknown, under: Brief): Promise<Uint8Array> {
+    const { name, ...choice } = checkMessage(PacketRequest, data);
+    const brief = parseBrief(under);
+    const transcription = await unhurried(bench().transcriptionUnder(brief));
+    const written = { revision: -1, desk: bench().deskUnder(brief), transcription };
+    const bytes = await unhurried(packetOf(written, choice, name));
+    return Comlink.transfer(bytes, [bytes.buffer]);
   },
 
   /** The performance as flat arrays, as it is or with the variation that was asked for. */
@@ -362,7 +379,9 @@ const api = {
   /** The bar table. */
   barTable(revision: number, data: unknown): { rows: BarRow[]; csv: string } {
     const { rate, start } = checkMessage(BarTableRequest, data);
-    const rows = barTable(bench().at(revision).desk.performance, rate, start);
+    const { performance, decisions, written } = bench().at(revision).desk;
+    const plans = plansOf(performance, decisions, written?.score.parts ?? null);
+    const rows = barTable(performance, rate, start, plans);
     return { rows, csv: barTableCsv(rows, rate) };
   },
 

@@ -30,6 +30,7 @@ import { HEARD, type Heard, isOfScore } from '../core/sound/timeline';
 import type { BeatChange } from '../core/workbench/beat-sheet';
 import type { Compared } from '../core/workbench/compare';
 import type { NotesEdit } from '../core/workbench/note-edits';
+import type { PacketChoice } from '../core/workbench/packet';
 
 /** What is said of a source beside its bytes. */
 class SourceMessage {
@@ -280,6 +281,23 @@ export function toCompared({ one, two }: CompareRequest): [Compared, Compared] {
 
 export class DeliveryRequest {
   @IsIn(['musicxml', 'mxl']) format!: 'musicxml' | 'mxl';
+  /** Some parts; absent for all. */
+  @IsOptional() @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts?: PartId[];
+  /** Each part as a file of its own, in a zip. */
+  @IsOptional() @IsBoolean() each?: boolean;
+}
+
+/** What goes into a packet, and what it is called. */
+export class PacketRequest implements PacketChoice {
+  @IsString() @MaxLength(200) name!: string;
+  @IsIn(['musicxml', 'mxl']) format!: 'musicxml' | 'mxl';
+  @IsBoolean() score!: boolean;
+  @IsBoolean() parts!: boolean;
+  @IsBoolean() midiPlayed!: boolean;
+  @IsBoolean() midiWritten!: boolean;
+  @IsBoolean() bars!: boolean;
+  @IsBoolean() proof!: boolean;
+  @IsBoolean() brief!: boolean;
 }
 
 export class TimelineRequest {

@@ -125,6 +125,7 @@ test('a new version with eight changed bars keeps what was decided, tells what c
   // Decisions about two single notes: one survives, one loses its note.
   const harp = secondVersion();
   await page.goto('/job/demo/deliver');
+  await page.getByText('Brief', { exact: true }).click();
   await page.getByTestId('brief-input').setInputFiles({
     name: 'b.json',
     mimeType: 'application/json',

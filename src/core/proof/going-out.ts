@@ -23,7 +23,7 @@ export interface GoingOut {
 }
 
 /** The file that shows the next program the same page. */
-const AS_WRITTEN: HandOverChoice = {
+export const AS_WRITTEN: HandOverChoice = {
   form: 'plain',
   type: 1,
   programs: 'none',

@@ -370,4 +370,5 @@ export const comparisonCsv = ({ rows }: Comparison): string =>
       Notes: count,
       What: says,
     })),
+    { escapeFormulae: true },
   );

@@ -38,9 +38,9 @@ export function BarTableDelivery() {
       dataIndex: 'tempo',
       width: 130,
       sorter: (a, b) => a.tempo - b.tempo,
-      render: (tempo: number, row) => (
+      render: (_, row) => (
         <>
-          {tempo}
+          {row.beat} = {row.beatTempo}
           {row.tempoMoves && <span className="soft"> changes</span>}
         </>
       ),
@@ -48,7 +48,13 @@ export function BarTableDelivery() {
     { title: 'Time', dataIndex: 'time', width: 110, align: 'right' },
     { title: `Time code at ${rate}`, dataIndex: 'timeCode', width: 160 },
     { title: 'Tick', dataIndex: 'tick', width: 100, align: 'right' },
-    { title: 'Markers', dataIndex: 'markers' },
+    { title: 'Markers', dataIndex: 'markers', width: 160, ellipsis: true },
+    {
+      title: 'Playing',
+      key: 'playing',
+      ellipsis: true,
+      render: (_, { playing }) => <span title={playing.join(', ')}>{playing.join(', ')}</span>,
+    },
   ];
   return (
     <section aria-label="Bar table">

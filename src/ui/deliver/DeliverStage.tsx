@@ -7,6 +7,7 @@ import { BarTableDelivery } from './BarTableDelivery';
 import { BriefDelivery } from './BriefDelivery';
 import styles from './DeliverStage.module.css';
 import { MidiDelivery } from './MidiDelivery';
+import { PacketDelivery } from './PacketDelivery';
 import { ScoreDelivery } from './ScoreDelivery';
 
 const KINDS = [
@@ -15,10 +16,11 @@ const KINDS = [
   { value: 'bars', label: 'Bar table' },
   { value: 'audio', label: 'Reference audio' },
   { value: 'brief', label: 'Brief' },
+  { value: 'packet', label: 'Packet' },
 ] as const;
 type Kind = (typeof KINDS)[number]['value'];
 
-/** What leaves the house: score, MIDI file, bar table, audio, and the brief itself. */
+/** What leaves the house: score, MIDI file, bar table, audio, the brief itself, and all of it in one packet. */
 export function DeliverStage() {
   const [kind, setKind] = useState<Kind>('score');
   return (
@@ -28,6 +30,7 @@ export function DeliverStage() {
       {kind === 'midi' && <MidiDelivery />}
       {kind === 'bars' && <BarTableDelivery />}
       {kind === 'audio' && <AudioDelivery />}
+      {kind === 'packet' && <PacketDelivery />}
       {kind === 'brief' && (
         <div className={styles.sheets}>
           <BriefDelivery />

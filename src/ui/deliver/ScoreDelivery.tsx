@@ -1,10 +1,11 @@
 'use client';
 
 import { DownloadOutlined } from '@ant-design/icons';
-import { Alert, App, Button, Input, Radio } from 'antd';
+import { Alert, App, Button, Input, Radio, Select } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { ScoreFormChoice } from '../../core/decisions/kinds/score-form';
+import type { StrandId } from '../../core/model/ids';
 import { unaccounted } from '../../core/transcribe';
 import { EditableText } from '../common/EditableText';
 import { saveFile } from '../common/saveFile';
@@ -36,6 +37,9 @@ export function ScoreDelivery() {
   const [format, setFormat] = useState<Format>('musicxml');
   const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
   const [busy, setBusy] = useState(false);
+  const [wanted, setWanted] = useState<StrandId[]>([]);
+  const [each, setEach] = useState(false);
+  const chosen = summary?.parts.filter(({ leader }) => wanted.length === 0 || wanted.includes(leader)) ?? [];
 
   const why =
     behind ??
@@ -48,10 +52,16 @@ export function ScoreDelivery() {
   const download = async () => {
     setBusy(true);
     try {
-      const bytes = await core.deliver({ format }, await latestBrief());
-      const type =
-        format === 'mxl' ? 'application/vnd.recordare.musicxml' : 'application/vnd.recordare.musicxml+xml';
-      saveFile(`${name.trim()}.${format}`, new Blob([bytes as BlobPart], { type }));
+      const bytes = await core.deliver(
+        { format, each, ...(wanted.length > 0 && { parts: chosen.map(({ id }) => id) }) },
+        await latestBrief(),
+      );
+      const type = each
+        ? 'application/zip'
+        : format === 'mxl'
+          ? 'application/vnd.recordare.musicxml'
+          : 'application/vnd.recordare.musicxml+xml';
+      saveFile(`${name.trim()}.${each ? 'zip' : format}`, new Blob([bytes as BlobPart], { type }));
     } catch (error) {
       notification.error({ title: 'The file was not written', description: (error as Error).message });
     } finally {
@@ -90,7 +100,7 @@ export function ScoreDelivery() {
             value={name}
             onChange={(event) => setName(event.target.value)}
             maxLength={120}
-            suffix={`.${format}`}
+            suffix={each ? '.zip' : `.${format}`}
           />
         </label>
         <Radio.Group
@@ -109,6 +119,25 @@ export function ScoreDelivery() {
           options={[
             { value: 'written', label: 'Each part as its player reads it' },
             { value: 'concert', label: 'All in concert pitch' },
+          ]}
+        />
+        <Select
+          mode="multiple"
+          allowClear
+          value={wanted}
+          placeholder="All parts"
+          aria-label="Parts"
+          maxTagCount={6}
+          options={summary?.parts.map(({ leader, name: label }) => ({ value: leader, label })) ?? []}
+          onChange={setWanted}
+        />
+        <Radio.Group
+          value={each}
+          onChange={(event) => setEach(event.target.value as boolean)}
+          aria-label="Score or parts"
+          options={[
+            { value: false, label: 'One score' },
+            { value: true, label: 'One file a part, numbered, in a zip' },
           ]}
         />
         {stock.kind === 'musicxml' && (
