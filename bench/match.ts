@@ -11,12 +11,16 @@
 import { seeded } from '../src/core/basics/random';
 import { finished } from '../src/core/basics/steps';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
+import type { Performance } from '../src/core/model/performance';
 import { QUARTER } from '../src/core/model/time';
 import type { CheckId, Finding } from '../src/core/proof/finding';
 import { reconcile } from '../src/core/reconcile';
+import { carryOver } from '../src/core/reconcile/carry';
 import type { Difference } from '../src/core/reconcile/ledger';
 import type { ReadNote, Side } from '../src/core/reconcile/reading';
 import type { SmfEvent, SmfTrack } from '../src/core/sources/smf/events';
+import { readPerformance } from '../src/core/sources/smf/performance';
+import { readSmf } from '../src/core/sources/smf/read';
 import { writeSmf } from '../src/core/sources/smf/write';
 import { proofOf } from '../src/core/workbench/proof';
 import { Workbench } from '../src/core/workbench/workbench';
@@ -298,6 +302,79 @@ function proofs(): void {
   console.log(`planted faults found: ${found} of ${planted}`);
 }
 
+/** A reading as a file again. */
+function fileOfSide({ lines, bars }: Side): Uint8Array {
+  const work: Work = {
+    name: '',
+    quartersPerMinute: 120,
+    bars: bars.map(({ start, length, meter }) => {
+      const [numerator, denominator] = meter.split('/').map(Number) as [number, number];
+      return { start, length, numerator, denominator };
+    }),
+    parts: lines.map(({ name, notes }) => ({
+      name,
+      staves: 1,
+      symbols: 0,
+      notes: notes.map(({ start, end, key }) => ({
+        start,
+        end,
+        key,
+        staff: 1,
+        voice: 1,
+        grace: false,
+        tuplet: false,
+      })),
+    })),
+  };
+  return fileOf({ ...work, parts: work.parts });
+}
+
+/**
+ * A new version of each work, with notes changed, bars cut and put in: notes that
+ * survive keep their ids, and no id goes to another note.
+ */
+function versions(): void {
+  const random = seeded(seed);
+  const count = { survive: 0, kept: 0, wrong: 0 };
+  for (const work of works) {
+    const one = sideOf(work);
+    const { side: two, added, planted } = damage(one, [...NOTES, 'bar cut', 'bar inserted'], random);
+    const [old, now] = [one, two].map((side) => readPerformance(readSmf(fileOfSide(side)))) as [
+      Performance,
+      Performance,
+    ];
+    const { performance } = carryOver(old, now, 2);
+    const nameOf = (track: number, on: number, key: number) => `${track} ${on} ${key}`;
+    const idsOf = ({ strands: all }: Performance) =>
+      new Map(
+        all.flatMap(({ track, notes }) => notes.map(({ id, on, key }) => [nameOf(track, on, key), id])),
+      );
+    const [before, after] = [idsOf(old), idsOf(performance)];
+    const tick = (moment: number) => Math.round((moment / QUARTER) * TICKS);
+    const own = new Map(one.lines.flatMap(({ notes }) => notes.map((note) => [note.id, note])));
+    const known = new Set(before.values());
+    for (const { notes } of two.lines)
+      for (const { id, line, start, key } of notes) {
+        const is = after.get(nameOf(line + 1, tick(start), key));
+        const was = own.get(id);
+        if (!is) continue;
+        if (!was || added.has(id)) {
+          if (known.has(is)) count.wrong++;
+          continue;
+        }
+        count.survive++;
+        if (is === before.get(nameOf(was.line + 1, tick(was.start), was.key))) count.kept++;
+        else {
+          if (process.env.BY) console.log(work.name, 'bar', work.bars.findLastIndex((b) => b.start <= was.start), id, planted.get(id)?.join() ?? 'clean', known.has(is) ? 'wrong' : 'new');
+          if (known.has(is)) count.wrong++;
+        }
+      }
+  }
+  console.log(
+    `new versions of ${works.length} works: of ${count.survive} notes that survive ${((100 * count.kept) / count.survive).toFixed(2)} % keep what was decided of them; ${count.wrong} ids went to other notes`,
+  );
+}
+
 /** 200,000 notes in 40 lines: made scales against the same with a bar cut and 1 % of wrong notes. */
 function speed(): void {
   const bars = Array.from({ length: 500 }, (_, index) => ({
@@ -333,3 +410,4 @@ function speed(): void {
 
 if (!only || only === 'speed') speed();
 if (!only || only === 'proof') proofs();
+if (!only || only === 'versions') versions();

@@ -181,6 +181,49 @@ describe('convert of a score', () => {
   });
 });
 
+describe('proof', () => {
+  it('ends with 0 where all agrees and nothing is wrong, and with 1 where not', () => {
+    const tidy = dragoman('proof', at('tidy.mid'));
+    expect(tidy.status).toBe(0);
+    expect(tidy.stdout).toContain(
+      'source and score: 2185 of 2,185 notes agree, 0 otherwise by decision, 0 unexplained',
+    );
+    const untidy = dragoman('proof', at('untidy.mid'), '--json');
+    expect(untidy.status).toBe(1);
+    const { agreement, findings } = JSON.parse(untidy.stdout);
+    expect(agreement.notes - agreement.agree).toBe(4);
+    expect(findings[0]).toMatchObject({
+      weight: 'wrong',
+      part: 'Violoncello',
+      bar: 0,
+      place: 'beat 2, last eighth',
+    });
+  });
+});
+
+describe('compare', () => {
+  it('ends with 0 where two files agree, and lists what differs where not', () => {
+    expect(dragoman('convert', at('tidy.mid'), '--to', 'musicxml', '-o', at('tidy.musicxml')).status).toBe(0);
+    const same = dragoman('compare', at('tidy.mid'), at('tidy.musicxml'));
+    expect([same.status, same.stdout]).toEqual([
+      0,
+      '2,185 notes agree, 0 differ; laid over each other by bars\n',
+    ]);
+    const other = dragoman('compare', at('tidy.mid'), at('untidy.mid'), '--csv');
+    expect(other.status).toBe(1);
+    expect(other.stdout.split('\n')[0]).toContain('Part (first)');
+  });
+});
+
+describe('packet', () => {
+  it('is a zip of each file', () => {
+    expect(dragoman('packet', at('tidy.mid'), '--mxl', '-o', at('packet.zip')).status).toBe(0);
+    const files = Object.keys(unzipSync(readFileSync(at('packet.zip'))));
+    expect(files).toContain('tidy/1 Score.mxl');
+    expect(files).toContain('tidy/Manifest.json');
+  });
+});
+
 describe('inspect', () => {
   it('prints what a file holds as JSON', () => {
     const { stdout, status } = dragoman('inspect', at('untidy.mid'), '--json');
@@ -334,8 +377,8 @@ describe('convert', () => {
 
 describe('what it cannot do', () => {
   it.each([
-    ['no command', [], '"" is no command; try inspect or convert.'],
-    ['an unknown command', ['sing'], '"sing" is no command; try inspect or convert.'],
+    ['no command', [], '"" is no command; try inspect, convert, proof, compare or packet.'],
+    ['an unknown command', ['sing'], '"sing" is no command; try inspect, convert, proof, compare or packet.'],
     ['a file that is not there', ['inspect', at('none.mid')], `${at('none.mid')} cannot be read.`],
     [
       'a file that is no MIDI file',
@@ -353,6 +396,8 @@ describe('what it cannot do', () => {
       '--to takes musicxml, mxl or midi.',
     ],
     ['no output', ['convert', at('tidy.mid'), '--to', 'mxl'], 'convert needs -o OUT.'],
+    ['no second file', ['compare', at('tidy.mid')], 'compare takes two files.'],
+    ['nowhere to put a packet', ['packet', at('tidy.mid')], 'packet needs -o OUT.'],
     ['an unknown option', ['inspect', at('tidy.mid'), '--loud'], "Unknown option '--loud'"],
     [
       'a brief that is none',

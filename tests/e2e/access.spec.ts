@@ -57,7 +57,7 @@ for (const appearance of ['day', 'night'] as const)
       );
     };
     const found = await faults('jobs');
-    for (const stage of ['sources', 'roster', 'time', 'notes', 'deliver']) {
+    for (const stage of ['sources', 'roster', 'time', 'notes', 'proof', 'deliver']) {
       await page.goto(`/job/demo/${stage}`);
       await expect(page.locator('main')).toContainText(/Flute|2,185/, { timeout: 30_000 });
       await still(page);

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
+import { unzipSync } from 'fflate';
 import { tidyFile } from '../../src/core/demo/tidy';
 import { barsOfPiece } from '../../src/core/model/clock';
 import { readPerformance } from '../../src/core/sources/smf/performance';
@@ -162,4 +163,38 @@ test('a new version with eight changed bars keeps what was decided, tells what c
   await expect(page.getByRole('region', { name: 'What is new' })).toContainText('Taken in part', {
     timeout: 60_000,
   });
+});
+
+test('a packet has all that leaves the house, and says what was checked', async ({ page }) => {
+  await openShelf(page);
+  await page.goto('/job/demo/deliver');
+  await page.getByText('Packet', { exact: true }).click();
+  await page.getByRole('checkbox', { name: 'MIDI file, notes as played' }).uncheck();
+  const waiting = page.waitForEvent('download', { timeout: 120_000 });
+  await page.getByRole('button', { name: 'Make the packet' }).click();
+  const download = await waiting;
+  expect(download.suggestedFilename()).toBe('Lantern Ferry.zip');
+  const files = unzipSync(readFileSync(await download.path()));
+  const paths = Object.keys(files);
+  expect(paths).toContain('Lantern Ferry/1 Score.musicxml');
+  expect(paths.filter((path) => path.includes('/2 Parts/'))).toHaveLength(15);
+  expect(paths.some((path) => path.endsWith('as played.mid'))).toBe(false);
+  const manifest = JSON.parse(new TextDecoder().decode(files['Lantern Ferry/Manifest.json']));
+  expect(manifest).toMatchObject({ bars: 57, open: {}, agreement: { notes: 2185, agree: 2185 } });
+  // What was chosen is offered in the next job, too.
+  await page.goto('/job/demo-untidy/deliver');
+  await page.getByText('Packet', { exact: true }).click();
+  await expect(page.getByRole('checkbox', { name: 'MIDI file, notes as played' })).not.toBeChecked();
+
+  // Chosen parts, each as a file.
+  await page.getByText('Score', { exact: true }).click();
+  await page.getByRole('combobox', { name: 'Parts' }).click();
+  await page.getByTitle('Harp', { exact: true }).click();
+  await page.getByTitle('Voice', { exact: true }).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('radio', { name: /^One file a part/ }).check();
+  const parts = page.waitForEvent('download', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Download' }).click();
+  const zip = unzipSync(readFileSync(await (await parts).path()));
+  expect(Object.keys(zip)).toEqual(['01 Harp.musicxml', '02 Voice.musicxml']);
 });

@@ -222,7 +222,9 @@ const DOES: Record<Damage, (made: Damaged, random: () => number) => void> = {
       .map((bar) => (bar.start > start ? { ...bar, start: bar.start - length } : bar));
   },
   'bar inserted': (made, random) => {
-    const bar = made.side.bars[pick(made.side.bars.length, random)]!;
+    const full = Math.max(...made.side.bars.map((each) => each.length));
+    const whole = made.side.bars.filter((each) => each.length === full);
+    const bar = whole[pick(whole.length, random)]!;
     // Other music: that of a bar, turned round in time and a third higher.
     const notes = within(made, bar.start, bar.start + bar.length).map((note) => {
       const start = Math.max(

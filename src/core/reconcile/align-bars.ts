@@ -32,6 +32,8 @@ export interface Unit {
 export interface UnitPair {
   one: number | null;
   two: number | null;
+  /** Where both have one: how much alike they sound, 0 to 1. */
+  alike?: number;
   /** Where the other has none: the unit of the same reading that sounds alike and has one. */
   again?: number;
 }
@@ -73,10 +75,14 @@ export function* alignUnits(
   const b = soundsOf(two, units[1], () => 0);
   const pairs = gapsLate(yield* walk(a, b), a, b);
   let common = 0;
-  for (const { one: i, two: j } of pairs)
-    if (i !== null && j !== null) common += inCommon(a[i]!.keys, b[j]!.keys);
+  const weighed = pairs.map((pair): UnitPair => {
+    const { one: i, two: j } = pair;
+    if (i === null || j === null) return pair;
+    common += inCommon(a[i]!.keys, b[j]!.keys);
+    return { ...pair, alike: likeness(a[i]!.keys, b[j]!.keys) };
+  });
   const all = (sounds: readonly Sound[]) => sounds.reduce((sum, { keys }) => sum + keys.total, 0);
-  return { pairs: withAgain(pairs, a, b), share: (2 * common) / Math.max(1e-9, all(a) + all(b)) };
+  return { pairs: withAgain(weighed, a, b), share: (2 * common) / Math.max(1e-9, all(a) + all(b)) };
 }
 
 /** The sound of each unit; a note in the last slot of one counts in part for the next. */

@@ -1,6 +1,6 @@
 import { finished, type Steps } from '../basics/steps';
 import { QUARTER, type Span } from '../model/time';
-import { type Alignment, alignUnits, type Unit } from './align-bars';
+import { type Alignment, alignUnits, type Unit, type UnitPair } from './align-bars';
 import { compareBars } from './compare-bars';
 import { compareNotes } from './compare-notes';
 import type { BarPair, Ledger, LineMatch } from './ledger';
@@ -11,6 +11,8 @@ import { timeMap } from './time-map';
 
 /** Bars that have this much in common are the same bars; below it other ways are tried. */
 const CLEAR = 0.5;
+/** From here on nothing else is tried. */
+const SURE = 0.9;
 /** Pieces that have less in common are two pieces. */
 const NOTHING = 0.08;
 /** Another way must have so much more in common. */
@@ -39,7 +41,8 @@ interface Laid {
 export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
   let laid = yield* layOver(one, two);
   if (laid.alignment.share < NOTHING) return null;
-  let time = timeMap(laid.alignment.pairs, laid.units);
+  let laying = yield* closer(one, two, laid);
+  let time = timeMap(laying.pairs, laying.of);
   let lines = matchLines(one, two, time);
   for (let times = 0; times < MOST_TIMES && lines.some(({ transposed }) => transposed !== 0); times++) {
     // What is known of single lines says more about where bars are.
@@ -47,7 +50,8 @@ export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
     const again = yield* laidBy(laid.by, one, two, laid.units, (line) => higher.get(line) ?? 0);
     if (again.alignment.share <= laid.alignment.share) break;
     laid = again;
-    time = timeMap(laid.alignment.pairs, laid.units);
+    laying = yield* closer(one, two, laid);
+    time = timeMap(laying.pairs, laying.of);
     lines = matchLines(one, two, time);
     yield;
   }
@@ -60,13 +64,14 @@ export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
     bars,
     clock: compareBars(bars, one, two),
     by: laid.by,
-    units: { of: laid.units, pairs: laid.alignment.pairs },
+    units: laying,
   };
 }
 
 function* layOver(one: Side, two: Side): Steps<Laid> {
   const byBars = yield* laidBy('bars', one, two, [one.bars, two.bars]);
-  if (byBars.alignment.share >= CLEAR) return byBars;
+  if (byBars.alignment.share >= SURE) return byBars;
+  // A beat may have come or gone within a bar.
   const byBeats = yield* laidBy('beats', one, two, [beatsOf(one), beatsOf(two)]);
   const beaten = byBeats.alignment.share > byBars.alignment.share + BETTER ? byBeats : byBars;
   if (beaten.alignment.share >= CLEAR) return beaten;
@@ -104,6 +109,80 @@ export function reconcileWith(one: Side, two: Side) {
 
 /** The same without a pause. */
 export const reconcile = (one: Side, two: Side): Ledger | null => finished(reconcileInSteps(one, two));
+
+/** Bars that are this much alike were cut at their bar lines. */
+const WHOLE = 0.85;
+/** Bars beside a cut are looked at so many to each side. */
+const BESIDE = 1;
+
+/**
+ * Where bars were cut or put in, the music need not begin again at a bar line: there
+ * the bars beside it are laid over each other beat by beat.
+ */
+function* closer(one: Side, two: Side, { by, units, alignment }: Laid): Steps<Ledger['units']> {
+  const { pairs } = alignment;
+  if (by !== 'bars' || pairs.every(({ one: a, two: b }) => a !== null && b !== null))
+    return { of: units, pairs };
+  const isNear = pairs.map((_, at) =>
+    pairs
+      .slice(Math.max(0, at - BESIDE), at + BESIDE + 1)
+      .some(({ one: a, two: b }) => a === null || b === null),
+  );
+  const made: { of: [Unit[], Unit[]]; pairs: UnitPair[] } = { of: [[], []], pairs: [] };
+  const put = (side: 0 | 1, unit: Unit | undefined): number | null =>
+    unit ? made.of[side].push(unit) - 1 : null;
+  for (let from = 0; from < pairs.length; ) {
+    if (!isNear[from]) {
+      const { one: a, two: b } = pairs[from++]!;
+      made.pairs.push({ one: put(0, units[0][a!]), two: put(1, units[1][b!]) });
+      continue;
+    }
+    let to = from;
+    while (to < pairs.length && isNear[to]) to++;
+    const stretch = pairs.slice(from, to);
+    from = to;
+    if (stretch.every(({ alike = 1 }) => alike >= WHOLE)) {
+      for (const { one: a, two: b } of stretch)
+        made.pairs.push({
+          one: a === null ? null : put(0, units[0][a]),
+          two: b === null ? null : put(1, units[1][b]),
+        });
+      continue;
+    }
+    const bars = [
+      stretch.flatMap(({ one: a }) => (a === null ? [] : [units[0][a]!])),
+      stretch.flatMap(({ two: b }) => (b === null ? [] : [units[1][b]!])),
+    ] as const;
+    const beats: [Unit[], Unit[]] = [bars[0].flatMap(inBeats), bars[1].flatMap(inBeats)];
+    const own = yield* alignUnits(within(one, bars[0]), within(two, bars[1]), beats);
+    for (const { one: a, two: b } of own.pairs)
+      made.pairs.push({
+        one: a === null ? null : put(0, beats[0][a]),
+        two: b === null ? null : put(1, beats[1][b]),
+      });
+  }
+  return made;
+}
+
+/** The quarter notes of a bar. */
+const inBeats = ({ start, length }: Unit): Unit[] =>
+  Array.from({ length: Math.ceil(length / QUARTER) }, (_, at) => ({
+    start: start + at * QUARTER,
+    length: Math.min(QUARTER, length - at * QUARTER),
+  }));
+
+/** What a reading has in some bars that follow each other. */
+function within(side: Side, bars: readonly Unit[]): Side {
+  const first = bars[0];
+  const last = bars.at(-1);
+  if (!first || !last) return { ...side, lines: side.lines.map((line) => ({ ...line, notes: [] })) };
+  const end = last.start + last.length;
+  const lines = side.lines.map((line) => ({
+    ...line,
+    notes: line.notes.filter(({ start }) => start >= first.start && start < end),
+  }));
+  return { ...side, lines };
+}
 
 /** Quarter notes from the start of a reading to its end. */
 function beatsOf({ bars }: Side): Unit[] {
