@@ -365,7 +365,15 @@ function versions(): void {
         count.survive++;
         if (is === before.get(nameOf(was.line + 1, tick(was.start), was.key))) count.kept++;
         else {
-          if (process.env.BY) console.log(work.name, 'bar', work.bars.findLastIndex((b) => b.start <= was.start), id, planted.get(id)?.join() ?? 'clean', known.has(is) ? 'wrong' : 'new');
+          if (process.env.BY)
+            console.log(
+              work.name,
+              'bar',
+              work.bars.findLastIndex((b) => b.start <= was.start),
+              id,
+              planted.get(id)?.join() ?? 'clean',
+              known.has(is) ? 'wrong' : 'new',
+            );
           if (known.has(is)) count.wrong++;
         }
       }
