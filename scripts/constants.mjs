@@ -43,6 +43,8 @@ const SOURCES = {
   'notate/spell.ts':
     'order after Longuet-Higgins and Steedman, and Temperley; sizes on the tuned half of `bench:spelling`',
   'notate/notate.ts': 'by design',
+  reconcile: 'damaged works of `bench:match`, order common practice',
+  proof: 'common practice',
   clean: 'common practice',
   perform: 'common practice',
 };
@@ -72,7 +74,18 @@ const filesIn = (folder) =>
 export function constants() {
   const found = [];
   const homeless = new Set();
-  for (const folder of ['clean', 'stock', 'infer', 'notate', 'perform', 'transcribe', 'explain', 'engrave'])
+  for (const folder of [
+    'clean',
+    'stock',
+    'infer',
+    'notate',
+    'perform',
+    'transcribe',
+    'explain',
+    'engrave',
+    'reconcile',
+    'proof',
+  ])
     for (const path of filesIn(join(core, folder))) {
       const text = readFileSync(join(core, path), 'utf8');
       // One comment may stand for a block of constants below each other.

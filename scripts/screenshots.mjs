@@ -109,9 +109,13 @@ try {
   await page.getByText('What it leaves out').waitFor();
   await page.waitForTimeout(400);
   await shot('deliver-midi');
-  await page.getByText('Bar table', { exact: true }).click();
-  await page.waitForTimeout(600);
-  await shot('bar-table');
+  await page.goto(`${address}/job/demo-untidy/proof`);
+  await page.getByText('MIDI, notes as written, read back').waitFor();
+  await page.getByLabel('Search the findings').fill('Harp');
+  await page.getByRole('cell', { name: /^Held for/ }).click();
+  await page.locator('[data-note]').first().waitFor();
+  await page.waitForTimeout(1500);
+  await shot('proof');
   await page.goto(`${address}/job/demo/notes`);
   await page.locator('[data-engraved="true"]').first().waitFor();
   await page.waitForTimeout(1500);

@@ -464,8 +464,10 @@ describe('the bar table', () => {
 
   it('is written as CSV', () => {
     const [head, first] = barTableCsv(rows, '25').split('\r\n');
-    expect(head).toBe('Bar,Meter,Quarters a minute,Tempo changes inside,Time,Time code 25,Tick,Markers');
-    expect(first).toBe('100,6/8,90,,0:00.000,10:00:00:00,0,');
+    expect(head).toBe(
+      'Bar,Meter,Quarters a minute,Beat,Tempo changes inside,Time,Time code 25,Tick,Markers,Playing',
+    );
+    expect(first).toBe('100,6/8,90,♩. = 60,,0:00.000,10:00:00:00,0,,');
   });
 });
 

@@ -1,6 +1,6 @@
 import { rearrange } from '../edit/rearrange';
 import { keyName } from '../model/pitch';
-import { QUARTER } from '../model/time';
+import { QUARTER, WHOLE } from '../model/time';
 import type { Check, Found, Mend, Subject } from './finding';
 import { type LinkedEntry, sourceLedger } from './source-ledger';
 
@@ -50,8 +50,12 @@ function wordsOf({ differs, from = 0, to = 0, note, strand }: LinkedEntry, { des
   }
 }
 
-function mendsOf({ differs, note }: LinkedEntry, { result }: Subject): Mend[] {
+/** A note that is held for longer was never ended: that is mended in the source. */
+const LONGEST = 2 * WHOLE;
+
+function mendsOf({ differs, note, from = 0 }: LinkedEntry, { result }: Subject): Mend[] {
   const [kind] = differs;
+  if (kind === 'length' && from > LONGEST) return [];
   if (kind === 'length')
     return [{ label: 'End as played', directives: rearrange(result, [note], 'as-played') }];
   if (kind === 'onset')

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { BarRow } from '../../core/deliver/bar-table';
 import { framesOfCode, RATES, type Rate } from '../../core/deliver/smpte';
+import { PrintedTable, PrintSheet } from '../common/PrintSheet';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
 import { useOfPerformance, useSession } from '../job/session';
@@ -87,6 +88,21 @@ export function BarTableDelivery() {
         >
           Download as CSV
         </Button>
+        <PrintSheet disabled={table.rows.length === 0}>
+          <h1>{job.title}: bars</h1>
+          <PrintedTable
+            heads={['Bar', 'Meter', 'Tempo', 'Time', `Time code ${rate}`, 'Markers', 'Playing']}
+            rows={table.rows.map((row) => [
+              String(row.bar),
+              row.meter,
+              `${row.beat} = ${row.beatTempo}${row.tempoMoves ? ', changes' : ''}`,
+              row.time,
+              row.timeCode,
+              row.markers,
+              row.playing.join(', '),
+            ])}
+          />
+        </PrintSheet>
         <span className="soft">{counted(table.rows.length, 'bar')}</span>
       </div>
       <Table

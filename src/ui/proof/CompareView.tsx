@@ -1,16 +1,18 @@
 'use client';
 
-import { Button, Select, Space, Spin, Table, type TableColumnsType } from 'antd';
-import { useMemo, useRef, useState } from 'react';
+import { Button, Select, Space, Spin, type TableColumnsType } from 'antd';
+import { useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { DIFFERENCES } from '../../core/reconcile/ledger';
 import type { Compared, ComparedPassage, ComparedRow, Comparison } from '../../core/workbench/compare';
 import { useKeys } from '../common/keys';
+import { PrintedTable, PrintSheet } from '../common/PrintSheet';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
 import { useOfScore, useSession } from '../job/session';
 import { ComparedBarsView } from './ComparedBars';
 import styles from './ProofStage.module.css';
+import { SteppedTable } from './SteppedTable';
 import { percent } from './useProof';
 import { DIFFERENCE_NAMES } from './words';
 
@@ -75,9 +77,23 @@ export function CompareView() {
         <Button size="small" disabled={!data?.rows.length} onClick={() => void download()}>
           List as CSV
         </Button>
-        <Button size="small" disabled={!data} onClick={() => window.print()}>
-          Print
-        </Button>
+        <PrintSheet disabled={!data?.rows.length}>
+          <h1>
+            {nameOfReading(first, options)} against {nameOfReading(two, options)}
+          </h1>
+          <PrintedTable
+            heads={['Part', 'Bar', 'Part there', 'Bar there', 'Place', 'Differs in', 'What']}
+            rows={(data?.rows ?? []).map((row) => [
+              row.one?.name ?? '–',
+              row.one?.number ?? '',
+              row.two?.name ?? '–',
+              row.two?.number ?? '',
+              (row.one ?? row.two)?.words ?? '',
+              row.kinds.map((kind) => DIFFERENCE_NAMES[kind]).join(', '),
+              row.says,
+            ])}
+          />
+        </PrintSheet>
         {isOld && <Spin size="small" />}
       </div>
       {first === two && <p className="soft">Choose two readings that are not the same.</p>}
@@ -92,9 +108,6 @@ export function CompareView() {
     </section>
   );
 }
-
-/** More rows at once make the page slow. */
-const ON_PAGE = 100;
 
 const BY: Record<NonNullable<Comparison['by']>, string> = {
   bars: 'Laid over each other bar by bar.',
@@ -136,18 +149,11 @@ interface ToldProps {
 function Told({ which, comparison, names }: ToldProps) {
   const { agree, differ, share, kinds, lines, passages, clock, rows, more, by } = comparison;
   const [current, setCurrent] = useState<string | null>(null);
-  const [sheet, setSheet] = useState(1);
   const height = useHeight(600, 160);
   const at = rows.findIndex(({ id }) => id === current);
-  const table = useRef<HTMLDivElement>(null);
   const go = (to: number) => {
     const row = rows[Math.min(Math.max(0, to), rows.length - 1)];
-    if (!row) return;
-    setCurrent(row.id);
-    setSheet(Math.floor(rows.indexOf(row) / ON_PAGE) + 1);
-    table.current
-      ?.querySelector(`[data-row-key="${CSS.escape(row.id)}"]`)
-      ?.scrollIntoView({ block: 'nearest' });
+    if (row) setCurrent(row.id);
   };
   useKeys({ nextFinding: () => go(at + 1), lastFinding: () => go(at < 0 ? 0 : at - 1) });
   if (by === null)
@@ -219,29 +225,18 @@ function Told({ which, comparison, names }: ToldProps) {
           {passages.length > 6 && <li>And {passages.length - 6} more passages.</li>}
         </ul>
       </div>
-      <div ref={table} className={styles.printed}>
+      <div>
         <Space className={styles.tools!}>
           <span className="soft">
             {counted(rows.length + more, 'difference')} by bar and part. n and p go from one to the next.
           </span>
         </Space>
-        <Table<ComparedRow>
-          className={styles.table!}
-          size="small"
-          rowKey="id"
-          scroll={{ y: height }}
-          pagination={{
-            pageSize: ON_PAGE,
-            current: sheet,
-            onChange: setSheet,
-            size: 'small',
-            hideOnSinglePage: true,
-            showSizeChanger: false,
-          }}
+        <SteppedTable<ComparedRow>
+          rows={rows}
+          current={current}
+          onCurrent={setCurrent}
+          height={height}
           columns={columns}
-          dataSource={rows}
-          rowClassName={({ id }) => (id === current ? styles.inHand! : '')}
-          onRow={({ id }) => ({ onClick: () => setCurrent(id), 'aria-current': id === current })}
           locale={{ emptyText: 'They agree, note by note.' }}
         />
         {more > 0 && <p className="soft">And {more.toLocaleString('en')} more.</p>}

@@ -1,11 +1,12 @@
 'use client';
 
-import { App, Button, Input, Segmented, Space, Table, type TableColumnsType } from 'antd';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { App, Button, Input, Segmented, Space, type TableColumnsType } from 'antd';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { EventId } from '../../core/model/ids';
 import { CHECKS, type CheckId, WEIGHTS } from '../../core/proof/finding';
 import { useKeys } from '../common/keys';
+import { PrintedTable, PrintSheet } from '../common/PrintSheet';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
@@ -14,6 +15,7 @@ import { Interlinear } from '../time/interlinear/Interlinear';
 import { Agreements } from './Agreements';
 import { FindingPanel } from './FindingPanel';
 import styles from './ProofStage.module.css';
+import { SteppedTable } from './SteppedTable';
 import { type OpenFinding, useProof } from './useProof';
 import { WEIGHT_NAMES } from './words';
 
@@ -22,8 +24,6 @@ type Shown = 'open' | 'meant' | 'all';
 /** Bars in view around a finding. */
 const BEFORE = 1;
 const AFTER = 2;
-/** More rows at once make the page slow. */
-const ON_PAGE = 100;
 const NO_NOTES: ReadonlySet<EventId> = new Set();
 
 /** All that wants a look, in one list that is worked through by keyboard. */
@@ -34,7 +34,6 @@ export function FindingsView() {
   const { chosen, clear, rowSelection } = useChosen<string>();
   const [shown, setShown] = useState<Shown>('open');
   const [sought, setSought] = useState('');
-  const [sheet, setSheet] = useState(1);
   const [current, setCurrent] = useState<string | null>(null);
   const [filters, setFilters] = useState<{ check: CheckId[]; weight: string[]; part: number[] }>({
     check: [],
@@ -80,9 +79,7 @@ export function FindingsView() {
     rows[index] ?? (current === null ? undefined : rows[Math.min(place.current, rows.length - 1)]);
   const go = (to: number) => {
     const finding = rows[Math.min(Math.max(0, to), rows.length - 1)];
-    if (!finding) return;
-    setCurrent(finding.id);
-    setSheet(Math.floor(rows.indexOf(finding) / ON_PAGE) + 1);
+    if (finding) setCurrent(finding.id);
   };
   const at = inHand ? rows.indexOf(inHand) : -1;
 
@@ -118,13 +115,6 @@ export function FindingsView() {
     meant: () => inHand && mean([inHand], !inHand.isMeant),
     clear: () => setCurrent(null),
   });
-  useEffect(() => {
-    if (inHand)
-      document
-        .querySelector(`[data-row-key="${CSS.escape(inHand.id)}"]`)
-        ?.scrollIntoView({ block: 'nearest' });
-  }, [inHand]);
-
   const picked = rows.filter(({ id }) => chosen.includes(id));
   const marks = useMemo(
     () => rows.flatMap(({ part, bar }) => (part === null || bar === null ? [] : [{ part, at: { bar } }])),
@@ -253,33 +243,33 @@ export function FindingsView() {
               {shown === 'meant' ? 'Not meant' : 'All meant'}
             </Button>
           </Space>
+          <PrintSheet disabled={rows.length === 0}>
+            <h1>Proof: {summary?.title}</h1>
+            <PrintedTable
+              heads={['No.', 'Weight', 'Part', 'Bar', 'Place', 'What', '']}
+              rows={rows.map((finding) => [
+                String(finding.number),
+                WEIGHT_NAMES[finding.weight],
+                nameOf(finding),
+                barOf(finding),
+                finding.place,
+                finding.what,
+                finding.isMeant ? `meant ${finding.note}` : '☐',
+              ])}
+            />
+          </PrintSheet>
           <span className="soft" role="status">
             {isOld ? 'Checking …' : `${counted(rows.length, 'finding')}`}
           </span>
         </div>
-        <Table<OpenFinding>
-          className={styles.table!}
-          size="small"
-          rowKey="id"
-          scroll={{ y: height }}
-          pagination={{
-            pageSize: ON_PAGE,
-            current: sheet,
-            onChange: setSheet,
-            size: 'small',
-            hideOnSinglePage: true,
-            showSizeChanger: false,
-          }}
+        <SteppedTable<OpenFinding>
+          rows={rows}
+          current={inHand?.id ?? null}
+          onCurrent={setCurrent}
+          height={height}
           columns={columns}
-          dataSource={rows as OpenFinding[]}
           rowSelection={rowSelection}
-          rowClassName={({ id, isMeant }) =>
-            [id === inHand?.id ? styles.inHand : '', isMeant ? styles.meant : ''].join(' ')
-          }
-          onRow={(finding) => ({
-            onClick: () => setCurrent(finding.id),
-            'aria-current': finding.id === inHand?.id,
-          })}
+          classOf={({ isMeant }) => (isMeant ? styles.meant! : '')}
           onChange={(_, { check, weight, part: some }) =>
             setFilters({
               check: (check ?? []) as CheckId[],

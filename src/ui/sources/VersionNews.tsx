@@ -92,69 +92,71 @@ function News({ news }: { news: VersionNews }) {
   ];
   return (
     <section aria-label="What is new" className={styles.news}>
-      <h2>
-        What version {version} brought <span className="soft">{name}</span>{' '}
-        {isSome && <Tag>Taken in part</Tag>}
-      </h2>
-      <p>
-        {changed.length === 0
-          ? 'Every strand is as it was.'
-          : `${counted(changed.length, 'strand')} of ${strands.length} ${changed.length === 1 ? 'is' : 'are'} not as before; the others stay as they were written, to the note.`}
-        {inserted.length > 0 && ` Put in: bar ${runsOf(inserted)}.`}
-        {cut.length > 0 && ` Cut: bar ${runsOf(cut)} of the version before.`}
-      </p>
-      <div className={styles.tools}>
-        <Space size={6}>
-          <Button
+      <details open>
+        <summary>
+          <strong>What version {version} brought</strong> <span className="soft">{name}</span>{' '}
+          {isSome && <Tag>Taken in part</Tag>}
+        </summary>
+        <p>
+          {changed.length === 0
+            ? 'Every strand is as it was.'
+            : `${counted(changed.length, 'strand')} of ${strands.length} ${changed.length === 1 ? 'is' : 'are'} not as before${changed.length < strands.length ? '; the others stay as they were written, to the note' : ''}.`}
+          {inserted.length > 0 && ` Put in: bar ${runsOf(inserted)}.`}
+          {cut.length > 0 && ` Cut: bar ${runsOf(cut)} of the version before.`}
+        </p>
+        <div className={styles.tools}>
+          <Space size={6}>
+            <Button
+              size="small"
+              type={isSome ? 'default' : 'primary'}
+              onClick={() => take({ kind: 'take', source, version })}
+            >
+              Take all of it
+            </Button>
+            <Button
+              size="small"
+              disabled={chosen.length === 0 && from === null && to === null && !adds}
+              onClick={takeSome}
+            >
+              {chosen.length > 0 ? `Take only ${counted(chosen.length, 'strand')}` : 'Take only these bars'}
+            </Button>
+            <Button size="small" onClick={() => take({ kind: 'version', source, version: version - 1 })}>
+              Keep the version before
+            </Button>
+          </Space>
+          <Space size={6}>
+            Bars of the version before
+            <InputNumber
+              size="small"
+              aria-label="From bar"
+              value={from}
+              onChange={setFrom}
+              style={{ width: 70 }}
+            />
+            –
+            <InputNumber size="small" aria-label="To bar" value={to} onChange={setTo} style={{ width: 70 }} />
+          </Space>
+          <Checkbox checked={adds} onChange={({ target }) => setAdds(target.checked)}>
+            Beside what is there
+          </Checkbox>
+          <Checkbox checked={all} onChange={({ target }) => setAll(target.checked)}>
+            Show unchanged strands
+          </Checkbox>
+        </div>
+        {(all || changed.length > 0) && (
+          <Table<StrandChange>
             size="small"
-            type={isSome ? 'default' : 'primary'}
-            onClick={() => take({ kind: 'take', source, version })}
-          >
-            Take all of it
-          </Button>
-          <Button
-            size="small"
-            disabled={chosen.length === 0 && from === null && to === null && !adds}
-            onClick={takeSome}
-          >
-            {chosen.length > 0 ? `Take only ${counted(chosen.length, 'strand')}` : 'Take only these bars'}
-          </Button>
-          <Button size="small" onClick={() => take({ kind: 'version', source, version: version - 1 })}>
-            Keep the version before
-          </Button>
-        </Space>
-        <Space size={6}>
-          Bars of the version before
-          <InputNumber
-            size="small"
-            aria-label="From bar"
-            value={from}
-            onChange={setFrom}
-            style={{ width: 70 }}
+            rowKey="id"
+            aria-label="Strands of the new version"
+            columns={columns}
+            dataSource={all ? strands : changed}
+            rowSelection={rowSelection}
+            pagination={false}
+            scroll={{ y: 190 }}
           />
-          –
-          <InputNumber size="small" aria-label="To bar" value={to} onChange={setTo} style={{ width: 70 }} />
-        </Space>
-        <Checkbox checked={adds} onChange={({ target }) => setAdds(target.checked)}>
-          Beside what is there
-        </Checkbox>
-        <Checkbox checked={all} onChange={({ target }) => setAll(target.checked)}>
-          Show unchanged strands
-        </Checkbox>
-      </div>
-      {(all || changed.length > 0) && (
-        <Table<StrandChange>
-          size="small"
-          rowKey="id"
-          aria-label="Strands of the new version"
-          columns={columns}
-          dataSource={all ? strands : changed}
-          rowSelection={rowSelection}
-          pagination={false}
-          scroll={{ y: 190 }}
-        />
-      )}
-      {lost.length > 0 && <Lost lost={lost} />}
+        )}
+        {lost.length > 0 && <Lost lost={lost} />}
+      </details>
     </section>
   );
 }
