@@ -1,7 +1,8 @@
 import type { Bar } from './score';
 import { type Moment, QUARTER, type Span } from './time';
 
-const ORDINALS = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth'];
+/** Beyond these, words would be taken for values. */
+const ORDINALS = ['first', 'second', 'third', 'fourth'];
 /** Into how many parts a plain beat is divided; tuplets by their names. */
 const OF_PLAIN: readonly [count: number, tuplet: string | null][] = [
   [2, null],

@@ -1,3 +1,4 @@
+import { eachInSteps, finished, type Steps } from '../basics/steps';
 import type { Desk } from '../clean/desk';
 import type { PlainDirective } from '../decisions/kinds';
 import { beatWords } from '../model/beat-words';
@@ -83,11 +84,15 @@ export interface Subject {
 /** One check over a whole job. */
 export type Check = (subject: Subject) => Found[];
 
-export const subjectOf = (desk: Desk, result: Transcription): Subject => ({
-  desk,
-  result,
-  sounded: result.score.parts.map((part) => soundedOf(part, result.frame.bars)),
-});
+/** What there is to check, part by part. */
+export function* subjectInSteps(desk: Desk, result: Transcription): Steps<Subject> {
+  const sounded = yield* eachInSteps(result.score.parts, (part) => soundedOf(part, result.frame.bars));
+  return { desk, result, sounded };
+}
+
+/** The same without a pause. */
+export const subjectOf = (desk: Desk, result: Transcription): Subject =>
+  finished(subjectInSteps(desk, result));
 
 /** A check's words as a finding with its place. */
 export function findingOf(check: CheckId, found: Found, { result }: Subject): Finding {

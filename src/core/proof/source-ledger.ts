@@ -1,4 +1,5 @@
-import { remembered } from '../basics/remember';
+import { rememberedInSteps } from '../basics/remember';
+import { finished, type Steps } from '../basics/steps';
 import type { Desk } from '../clean/desk';
 import { lateness } from '../infer/lead/lateness';
 import { type Frame, momentOf } from '../model/frame';
@@ -79,9 +80,9 @@ interface Written {
  * as it was read and before any cleaning, is looked for in the notes that stand
  * on the page, and compared in key, place and length.
  */
-export function sourceLedger(desk: Desk, transcription: Transcription): SourceLedger {
+export function sourceLedgerInSteps(desk: Desk, transcription: Transcription): Steps<SourceLedger> {
   const { readings, plans, score, frame } = transcription;
-  return remembered(
+  return rememberedInSteps(
     frame,
     'source ledger',
     [
@@ -96,22 +97,29 @@ export function sourceLedger(desk: Desk, transcription: Transcription): SourceLe
   );
 }
 
-function ledgerOf(
+/** The same without a pause. */
+export const sourceLedger = (desk: Desk, transcription: Transcription): SourceLedger =>
+  finished(sourceLedgerInSteps(desk, transcription));
+
+function* ledgerOf(
   { source, performance, decisions, written: asRead }: Desk,
   transcription: Transcription,
-): SourceLedger {
+): Steps<SourceLedger> {
   const { score, readings, plans, frame, swings } = transcription;
   const page = new Map<EventId, Written>();
-  score.parts.forEach((part, index) => {
+  for (const [index, part] of score.parts.entries()) {
     readPage(part, index, plans[index]!.instrument.unpitched, frame, page);
-  });
+    yield;
+  }
   const cleaned = new Map<EventId, PlayedNote>();
   for (const { notes } of performance.strands) for (const note of notes) cleaned.set(ownEvent(note.id), note);
   const used = new Set(plans.flatMap(({ strands }) => strands));
   const inUse = new Set<EventId>();
   for (const { id, notes } of performance.strands)
     if (used.has(id)) for (const note of notes) inUse.add(ownEvent(note.id));
+  yield;
   const known = attacksOf(readings);
+  yield;
   const entries: LinkedEntry[] = [];
   let notes = 0;
   let agree = 0;
@@ -182,7 +190,10 @@ function ledgerOf(
     if (!cleaned.has(note)) return 'cleaned';
     return inUse.has(note) ? null : 'strand-out';
   };
-  for (const strand of source.strands) for (const note of strand.notes) look(note, strand.id);
+  for (const strand of source.strands) {
+    for (const note of strand.notes) look(note, strand.id);
+    yield;
+  }
   for (const strand of performance.strands)
     for (const note of strand.notes) if (isAddedNote(note.id)) look(note, strandOf(note.id));
   const meant = entries.filter(({ because }) => because !== null).length;

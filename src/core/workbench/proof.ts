@@ -1,8 +1,8 @@
 import type { Steps } from '../basics/steps';
 import { prove } from '../proof';
-import { type Finding, subjectOf } from '../proof/finding';
+import { type Finding, subjectInSteps } from '../proof/finding';
 import { type GoingOut, goingOut } from '../proof/going-out';
-import { sourceLedger } from '../proof/source-ledger';
+import { sourceLedgerInSteps } from '../proof/source-ledger';
 import { stockOf } from './stock';
 import type { Written } from './workbench';
 
@@ -29,8 +29,8 @@ export interface Agreement {
 export function* proofOf(written: Written): Steps<Proof> {
   const { desk, transcription } = written;
   const { inventory } = yield* stockOf(written);
-  const subject = subjectOf(desk, transcription);
-  yield;
+  const subject = yield* subjectInSteps(desk, transcription);
+  const { notes, agree, meant } = yield* sourceLedgerInSteps(desk, transcription);
   const all = yield* prove(subject, inventory.oddities);
   const counts = new Map<Finding['check'], number>();
   const findings = all.filter(({ check }) => {
@@ -38,7 +38,6 @@ export function* proofOf(written: Written): Steps<Proof> {
     counts.set(check, count);
     return count <= MOST_OF_CHECK;
   });
-  const { notes, agree, meant } = sourceLedger(desk, transcription);
   return {
     revision: written.revision,
     findings,
@@ -50,5 +49,6 @@ export function* proofOf(written: Written): Steps<Proof> {
 }
 
 /** What goes out, read back. */
-export const goingOutOf = ({ desk, transcription }: Written): Steps<GoingOut[]> =>
-  goingOut(subjectOf(desk, transcription));
+export function* goingOutOf({ desk, transcription }: Written): Steps<GoingOut[]> {
+  return yield* goingOut(yield* subjectInSteps(desk, transcription));
+}
