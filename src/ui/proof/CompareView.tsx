@@ -149,7 +149,7 @@ interface ToldProps {
 function Told({ which, comparison, names }: ToldProps) {
   const { agree, differ, share, kinds, lines, passages, clock, rows, more, by } = comparison;
   const [current, setCurrent] = useState<string | null>(null);
-  const height = useHeight(600, 160);
+  const height = useHeight(560, 200);
   const at = rows.findIndex(({ id }) => id === current);
   const go = (to: number) => {
     const row = rows[Math.min(Math.max(0, to), rows.length - 1)];

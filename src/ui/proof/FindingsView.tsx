@@ -40,7 +40,7 @@ export function FindingsView() {
     weight: [],
     part: [],
   });
-  const height = useHeight(600, 150);
+  const height = useHeight(560, 190);
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const nameOf = useCallback(
     ({ part }: OpenFinding) => (part === null ? 'Whole piece' : (parts[part]?.name ?? '')),

@@ -39,23 +39,26 @@ export function SteppedTable<Row extends { id: string }>({
     return () => cancelAnimationFrame(frame);
   }, [at, current]);
   return (
-    <Table<Row>
-      {...table}
-      className={styles.table!}
-      size="small"
-      rowKey="id"
-      dataSource={rows as Row[]}
-      scroll={{ y: height }}
-      pagination={{
-        pageSize: ON_PAGE,
-        current: sheet,
-        onChange: setSheet,
-        size: 'small',
-        hideOnSinglePage: true,
-        showSizeChanger: false,
-      }}
-      rowClassName={(row) => `${row.id === current ? styles.inHand : ''} ${classOf?.(row) ?? ''}`}
-      onRow={({ id }) => ({ onClick: () => onCurrent(id), 'aria-current': id === current })}
-    />
+    // A table that scrolls by itself has a hidden row of its heads, with all that can be pressed in them.
+    <div className={styles.scroll} style={{ maxHeight: height }}>
+      <Table<Row>
+        {...table}
+        className={styles.table!}
+        size="small"
+        rowKey="id"
+        dataSource={rows as Row[]}
+        tableLayout="fixed"
+        pagination={{
+          pageSize: ON_PAGE,
+          current: sheet,
+          onChange: setSheet,
+          size: 'small',
+          hideOnSinglePage: true,
+          showSizeChanger: false,
+        }}
+        rowClassName={(row) => `${row.id === current ? styles.inHand : ''} ${classOf?.(row) ?? ''}`}
+        onRow={({ id }) => ({ onClick: () => onCurrent(id), 'aria-current': id === current })}
+      />
+    </div>
   );
 }

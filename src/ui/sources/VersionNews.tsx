@@ -144,16 +144,17 @@ function News({ news }: { news: VersionNews }) {
           </Checkbox>
         </div>
         {(all || changed.length > 0) && (
-          <Table<StrandChange>
-            size="small"
-            rowKey="id"
-            aria-label="Strands of the new version"
-            columns={columns}
-            dataSource={all ? strands : changed}
-            rowSelection={rowSelection}
-            pagination={false}
-            scroll={{ y: 190 }}
-          />
+          <div className={styles.changes}>
+            <Table<StrandChange>
+              size="small"
+              rowKey="id"
+              aria-label="Strands of the new version"
+              columns={columns}
+              dataSource={all ? strands : changed}
+              rowSelection={rowSelection}
+              pagination={false}
+            />
+          </div>
         )}
         {lost.length > 0 && <Lost lost={lost} />}
       </details>
