@@ -1,3 +1,4 @@
+import { medianOf } from '../basics/average';
 import { rememberedInSteps } from '../basics/remember';
 import { finished, type Steps } from '../basics/steps';
 import type { Desk } from '../clean/desk';
@@ -61,6 +62,8 @@ const SPREADS = 4;
 /** A note may be held this share of what is written, and this much too long or short (common practice: staccato to legato, and pedal). */
 const SHORTEST = 0.25;
 const LENIENT: Span = QUARTER / 2;
+/** However short all notes of a part are (common practice). */
+const LEAST_TOUCH = 0.05;
 
 interface Written {
   part: number;
@@ -119,6 +122,7 @@ function* ledgerOf(
     if (used.has(id)) for (const note of notes) inUse.add(ownEvent(note.id));
   yield;
   const known = attacksOf(readings);
+  const touch = touchesOf(readings);
   yield;
   const entries: LinkedEntry[] = [];
   let notes = 0;
@@ -175,7 +179,11 @@ function* ledgerOf(
       const written = found.end - found.start;
       // Notes of a chord share a stem, and the longest says its value.
       const longest = sketch.strike.held * unitsPerSecond(frame, now.on);
-      if (!found.struck && !found.signed && isOtherLength(held, written) && isOtherLength(longest, written))
+      const usual = touch.get(found.part) ?? 1;
+      const isOther = [held, held / usual, longest, longest / usual].every((each) =>
+        isOtherLength(each, written),
+      );
+      if (!found.struck && !found.signed && isOther)
         return say(['length'], isPlaced(note.id) ? 'place-decided' : null, { from: held, to: written });
     }
     if (asRead && now && !found.grace && !swingInBar(swings, barIndexOf(frame.bars, found.start))) {
@@ -253,6 +261,17 @@ function readPage(
 
 /** Marks that stand for several notes, or for a length that is not the written one. */
 const SEVERAL: ReadonlySet<string> = new Set(['ornament', 'tremolo', 'articulation', 'arpeggio', 'fermata']);
+
+/** The share of their written lengths that a part holds its notes as a rule: what was programmed short throughout is no staccato. */
+const touchesOf = (readings: readonly PartReading[]): Map<number, number> =>
+  new Map(
+    readings.map(({ notes }, part) => {
+      const shares = [...notes.values()].flatMap(({ at, until, start, end }) =>
+        end > start ? [(until - at) / (end - start)] : [],
+      );
+      return [part, Math.min(1, Math.max(LEAST_TOUCH, medianOf(shares)))];
+    }),
+  );
 
 /** The attack of each note, and how it was heard. */
 function attacksOf(readings: readonly PartReading[]) {
