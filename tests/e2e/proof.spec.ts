@@ -67,6 +67,10 @@ test('what is meant is noted, kept over a reload, and taken back', async ({ page
     .first()
     .click();
   await expect(panel(page)).toContainText('Violin III, bar 10, beat 1');
+  // It is heard from the bar before on.
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(page.getByRole('timer', { name: 'Place' })).toHaveText(/^0:1[6-9]/, { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
   await page.getByLabel('Why it is meant').fill('The leader plays it.');
   await page.getByLabel('Why it is meant').press('Enter');
   await expect(page.getByText('Meant 1')).toBeVisible();

@@ -1,7 +1,7 @@
 'use client';
 
 import { App, Button, Input, Segmented, Space, type TableColumnsType } from 'antd';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { EventId } from '../../core/model/ids';
 import { CHECKS, type CheckId, WEIGHTS } from '../../core/proof/finding';
@@ -9,7 +9,8 @@ import { useKeys } from '../common/keys';
 import { PrintedTable, PrintSheet } from '../common/PrintSheet';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
-import { useSession } from '../job/session';
+import { useOfPerformance, useSession } from '../job/session';
+import { usePlayback } from '../playback/playback';
 import { BarMap } from '../time/BarMap';
 import { Interlinear } from '../time/interlinear/Interlinear';
 import { Agreements } from './Agreements';
@@ -196,6 +197,20 @@ export function FindingsView() {
   const from = inHand?.bar === null || inHand?.bar === undefined ? 0 : Math.max(0, inHand.bar - BEFORE);
   const to = Math.min(bars, from + BEFORE + AFTER);
   // What is about all is looked at in the first parts.
+  // Playing begins at the finding in hand, whichever reading is heard.
+  const { setRange } = usePlayback();
+  const { data: table } = useOfPerformance(['bar table', '25', '00:00:00:00'], (core, revision) =>
+    core.barTable(revision, { rate: '25', start: '00:00:00:00' }),
+  );
+  const isPlaced = inHand?.bar !== null && inHand !== undefined;
+  const seconds = table?.rows[from]?.seconds;
+  const end = table?.rows[to]?.seconds ?? table?.rows.at(-1)?.seconds;
+  useEffect(() => {
+    if (!isPlaced || seconds === undefined || end === undefined || end <= seconds) return;
+    setRange([seconds, end]);
+    return () => setRange(null);
+  }, [isPlaced, seconds, end, setRange]);
+
   const view = useMemo(() => (part ? [part] : parts.slice(0, 2)), [part, parts]);
   const flags = useMemo(
     () => new Map(inHand?.notes.slice(0, 1).map((note) => [note, inHand.number])),
