@@ -17,6 +17,8 @@ const config: NextConfig = {
   reactStrictMode: true,
   poweredByHeader: false,
   devIndicators: false,
+  // They find their own files.
+  serverExternalPackages: ['pdfkit', 'svg-to-pdfkit', 'wawoff2'],
   env: { DRAGOMAN_ENGINE: engine() },
 };
 

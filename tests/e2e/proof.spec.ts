@@ -6,7 +6,7 @@ import { barsOfPiece } from '../../src/core/model/clock';
 import { readPerformance } from '../../src/core/sources/smf/performance';
 import { readSmf } from '../../src/core/sources/smf/read';
 import { writeSmf } from '../../src/core/sources/smf/write';
-import { choose, openShelf } from './helpers';
+import { choose, engraved, openShelf } from './helpers';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Finding' });
 const figure = (page: Page) => page.getByRole('link', { name: /^Source and score agree/ });
@@ -201,4 +201,21 @@ test('a packet has all that leaves the house, and says what was checked', async 
   await page.getByRole('button', { name: 'Download' }).click();
   const zip = unzipSync(readFileSync(await (await parts).path()));
   expect(Object.keys(zip)).toEqual(['01 Harp.musicxml', '02 Voice.musicxml']);
+});
+
+test('a part goes out as a PDF with its fonts in it', async ({ page }) => {
+  await openShelf(page);
+  await page.goto('/job/demo/notes');
+  await engraved(page);
+  await page.getByRole('button', { name: 'Show B♭ Clarinet alone' }).click();
+  await page.getByText('Pages', { exact: true }).click();
+  await expect(page.getByText(/^\d+ pages?$/)).toBeVisible({ timeout: 60_000 });
+  const waiting = page.waitForEvent('download', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'PDF' }).click();
+  const download = await waiting;
+  expect(download.suggestedFilename()).toBe('Lantern Ferry – B♭ Clarinet.pdf');
+  const text = readFileSync(await download.path()).toString('latin1');
+  expect(text).toMatch(/^%PDF-1/);
+  expect(text.match(/\/Type \/Page\b/g)).toHaveLength(1);
+  for (const font of ['Leipzig', 'Tinos-Regular', 'NotoMusic-Regular']) expect(text).toContain(font);
 });

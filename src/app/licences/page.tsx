@@ -7,6 +7,15 @@ const WORKS = [
   { name: 'verovio', does: 'engraves the score', terms: 'LGPL-3.0-or-later', text: null },
   { name: 'spessasynth_core', does: 'plays it', terms: 'Apache-2.0', text: 'LICENSE' },
   { name: 'spessasynth_lib', does: 'plays it in the page', terms: 'Apache-2.0', text: 'LICENSE' },
+  { name: 'pdfkit', does: 'makes PDF', terms: 'MIT', text: 'LICENSE' },
+  { name: 'svg-to-pdfkit', does: 'draws the music into it', terms: 'MIT', text: 'LICENSE' },
+  {
+    name: '@fontsource/noto-music',
+    does: 'letters flats and sharps in it',
+    terms: 'OFL-1.1',
+    text: 'LICENSE',
+  },
+  { name: '@fontsource/tinos', does: 'letters the score', terms: 'Apache-2.0', text: 'LICENSE' },
   { name: '@fontsource-variable/inter', does: 'letters the page', terms: 'OFL-1.1', text: 'LICENSE' },
 ] as const;
 

@@ -1,7 +1,7 @@
 'use client';
 
-import { PrinterOutlined } from '@ant-design/icons';
-import { Button, Checkbox, Progress, Segmented, Select } from 'antd';
+import { FilePdfOutlined, PrinterOutlined } from '@ant-design/icons';
+import { App, Button, Checkbox, Progress, Segmented, Select } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { createPortal, flushSync } from 'react-dom';
 import { counted } from '../../core/basics/words';
@@ -17,6 +17,8 @@ import {
   STAFF_SIZES,
 } from '../../core/engrave/pages';
 import type { PartId } from '../../core/model/ids';
+import type { PdfRequest } from '../../server/pdf';
+import { saveFile } from '../common/saveFile';
 import { useSize } from '../common/useSize';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
@@ -45,7 +47,8 @@ type Zoom = 'width' | 'page' | 'paper';
 
 /** The score as it comes out on paper, page by page, to look at and to print. */
 export function PagesView({ parts }: { parts: readonly PartId[] }) {
-  const { summary } = useSession('summary');
+  const { summary, job } = useSession('summary', 'job');
+  const { notification } = App.useApp();
   const { concert } = usePitchView();
   const [chosen, setFormat] = useState<Omit<PageFormat, 'staff'> & { staff: number | null }>({
     paper: 'A4',
@@ -95,6 +98,28 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
       setPrinting(false);
     });
   };
+  const [making, setMaking] = useState(false);
+  const makePdf = async () => {
+    setMaking(true);
+    try {
+      const request = pdfRequest({
+        plans: pages,
+        svgs,
+        title: summary?.title ?? '',
+        name,
+        pitch: concert && shown.length > 1 ? 'Score in concert pitch' : '',
+        format,
+        head,
+      });
+      const answer = await fetch('/pdf', { method: 'POST', body: JSON.stringify(request) });
+      if (!answer.ok) throw new Error(await answer.text());
+      saveFile(`${[summary?.title || job.title, name].filter(Boolean).join(' – ')}.pdf`, await answer.blob());
+    } catch (error) {
+      notification.error({ title: 'The PDF was not made', description: (error as Error).message });
+    } finally {
+      setMaking(false);
+    }
+  };
   return (
     <div className={styles.view}>
       <div className={styles.tools} role="toolbar" aria-label="Pages">
@@ -143,6 +168,15 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
         <Button size="small" icon={<PrinterOutlined />} disabled={done < of || of === 0} onClick={print}>
           Print…
         </Button>
+        <Button
+          size="small"
+          icon={<FilePdfOutlined />}
+          loading={making}
+          disabled={done < of || of === 0}
+          onClick={() => void makePdf()}
+        >
+          PDF
+        </Button>
         <span className="soft" role="status">
           {done < of ? (
             <>
@@ -167,6 +201,64 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
         )}
     </div>
   );
+}
+
+/** Sizes of what is written on a page beside the music, in millimetres; those of the style sheet. */
+const LETTERS = { title: 7, name: 5, running: 3.6 };
+
+interface Laid {
+  plans: readonly PagePlan[];
+  svgs: readonly string[];
+  title: string;
+  name: string;
+  pitch: string;
+  format: PageFormat;
+  head: { first: number; other: number };
+}
+
+/** The pages as they are shown, for whoever makes a PDF of them; in pixels. */
+function pdfRequest({ plans, svgs, title, name, pitch, format, head }: Laid): PdfRequest {
+  const size = pageSize(format);
+  const [width, height, margin] = [size.width * MM, size.height * MM, format.margin * MM];
+  return {
+    title,
+    width,
+    height,
+    margin,
+    systems: [...svgs],
+    pages: plans.map(({ systems, gap }, index) => {
+      const isFirst = index === 0;
+      let y = margin + (isFirst ? head.first : head.other);
+      return {
+        lines: [
+          ...(isFirst
+            ? [
+                { text: name || pitch, y: margin + MM, size: LETTERS.name * MM, align: 'left' as const },
+                { text: title, y: margin + 5 * MM, size: LETTERS.title * MM, align: 'center' as const },
+              ]
+            : [
+                {
+                  text: [title, name].filter(Boolean).join(', '),
+                  y: margin,
+                  size: LETTERS.running * MM,
+                  align: 'center' as const,
+                },
+              ]),
+          {
+            text: String(index + 1),
+            y: height - (6 + LETTERS.running) * MM,
+            size: LETTERS.running * MM,
+            align: 'center' as const,
+          },
+        ].filter(({ text }) => text !== ''),
+        pictures: systems.map((system) => {
+          const picture = { system, y };
+          y += heightOf(svgs[system]!) + gap;
+          return picture;
+        }),
+      };
+    }),
+  };
 }
 
 interface SheetProps {

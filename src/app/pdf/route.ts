@@ -1,0 +1,13 @@
+import { checkPdfRequest, pdfOf } from '../../server/pdf';
+
+/** Makes a PDF of the pages that it is sent. */
+export async function POST(request: Request): Promise<Response> {
+  let wanted: ReturnType<typeof checkPdfRequest>;
+  try {
+    wanted = checkPdfRequest(await request.json());
+  } catch (error) {
+    return new Response((error as Error).message, { status: 400 });
+  }
+  const bytes = await pdfOf(wanted);
+  return new Response(new Uint8Array(bytes), { headers: { 'Content-Type': 'application/pdf' } });
+}

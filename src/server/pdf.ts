@@ -1,0 +1,186 @@
+import 'reflect-metadata';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { plainToInstance, Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+  validateSync,
+} from 'class-validator';
+import PDFDocument from 'pdfkit';
+import SVGtoPDF from 'svg-to-pdfkit';
+import { decompress } from 'wawoff2';
+
+/** Points of a pixel (CSS Values 3: 96 pixels to the inch; PDF: 72 points). */
+const POINTS = 72 / 96;
+const MOST_PAGES = 2000;
+const MOST_SYSTEMS = 20_000;
+
+/** A line of text on a page, in pixels from its top left; `y` is the top of the line. */
+class PdfLine {
+  @IsString() @MaxLength(1000) text!: string;
+  @IsNumber() @Min(0) @Max(20_000) y!: number;
+  @IsNumber() @Min(1) @Max(500) size!: number;
+  @IsIn(['left', 'center']) align!: 'left' | 'center';
+}
+
+/** A system on a page, by its place among the pictures. */
+class PdfPicture {
+  @IsInt() @Min(0) @Max(MOST_SYSTEMS) system!: number;
+  @IsNumber() @Min(0) @Max(20_000) y!: number;
+}
+
+class PdfPage {
+  @IsArray() @ArrayMaxSize(20) @ValidateNested({ each: true }) @Type(() => PdfLine) lines!: PdfLine[];
+  @IsArray()
+  @ArrayMaxSize(500)
+  @ValidateNested({ each: true })
+  @Type(() => PdfPicture)
+  pictures!: PdfPicture[];
+}
+
+/** Pages as they are shown: lengths in pixels, engraved systems as SVG. */
+export class PdfRequest {
+  @IsString() @MaxLength(1000) title!: string;
+  @IsNumber() @Min(100) @Max(20_000) width!: number;
+  @IsNumber() @Min(100) @Max(20_000) height!: number;
+  @IsNumber() @Min(0) @Max(2000) margin!: number;
+  @IsArray() @ArrayMaxSize(MOST_SYSTEMS) @IsString({ each: true }) systems!: string[];
+  @IsArray() @ArrayMaxSize(MOST_PAGES) @ValidateNested({ each: true }) @Type(() => PdfPage) pages!: PdfPage[];
+}
+
+/**
+ * Checks what was sent.
+ * @throws TypeError naming the first thing that is wrong
+ */
+export function checkPdfRequest(data: unknown): PdfRequest {
+  const request = plainToInstance(PdfRequest, data);
+  if (typeof request !== 'object' || request === null) throw new TypeError('Nothing was sent.');
+  const [error] = validateSync(request, { whitelist: true });
+  if (error) throw new TypeError(Object.values(error.constraints ?? {})[0] ?? `${error.property} is wrong.`);
+  if (request.pages.some(({ pictures }) => pictures.some(({ system }) => !request.systems[system])))
+    throw new TypeError('A page has a system that was not sent.');
+  return request;
+}
+
+const fontFile = (name: string): Buffer =>
+  readFileSync(join(process.cwd(), 'node_modules', '@fontsource', name));
+const TINOS = 'tinos/files/tinos-latin';
+const FONTS: Readonly<Record<string, string>> = {
+  text: `${TINOS}-400-normal.woff`,
+  italic: `${TINOS}-400-italic.woff`,
+  bold: `${TINOS}-700-normal.woff`,
+  'bold italic': `${TINOS}-700-italic.woff`,
+  // The text face has no flats and sharps.
+  signs: 'noto-music/files/noto-music-music-400-normal.woff',
+};
+
+/** The music font as it comes in a picture, unpacked: a PDF holds no packed ones. */
+let music: Promise<Uint8Array> | null = null;
+
+function musicFont(systems: readonly string[]): Promise<Uint8Array> | null {
+  if (music) return music;
+  const packed = systems.map((svg) => /@font-face[^}]*base64,([^)"']+)/.exec(svg)?.[1]).find(Boolean);
+  if (packed) music = decompress(Buffer.from(packed, 'base64'));
+  return music;
+}
+
+/** What the engraver says of lines and letters in its style sheet, which a PDF knows nothing of. */
+const BOLD = /<g (?=[^>]*class="(?:ending|fing|reh|tempo)[ "])/g;
+const ITALIC = /<g (?=[^>]*class="(?:dir|dynam|mNum)[ "])/g;
+const PLAIN = /<g (?=[^>]*class="label[ "])/g;
+const DRAWN = /<(ellipse|path|polygon|polyline|rect)(?=[\s>/])(?![^>]*\sstroke=)/g;
+const SIGNS = /[♭♮♯𝄪𝄫]/gu;
+
+/** A picture whose styles stand at its elements. */
+export const plainSvg = (svg: string): string =>
+  svg
+    .replace(/<style[\s\S]*?<\/style>/g, '')
+    .replace(DRAWN, '<$1 stroke="currentColor"')
+    .replace(BOLD, '<g font-weight="bold" ')
+    .replace(ITALIC, '<g font-style="italic" ')
+    .replace(PLAIN, '<g font-weight="normal" ')
+    // A space at the start of a piece of text would be dropped.
+    .replace(/(<tspan[^>]*>) (?=\S)/g, '$1\u00a0')
+    .replace(
+      />([^<>]*[♭♮♯𝄪𝄫][^<>]*)</gu,
+      (_, text: string) => `>${text.replace(SIGNS, '<tspan font-family="signs">$&</tspan>')}<`,
+    );
+
+const fontOf = (family: string, bold: boolean, italic: boolean): string => {
+  if (/leipzig/i.test(family)) return 'music';
+  if (/signs/.test(family)) return 'signs';
+  return bold ? (italic ? 'bold italic' : 'bold') : italic ? 'italic' : 'text';
+};
+
+const pause = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
+
+/**
+ * Pages as a PDF with its fonts in it: text stays text, notes stay lines. Gives way
+ * after each system, so that the server answers others meanwhile.
+ */
+export async function pdfOf({ title, width, height, margin, systems, pages }: PdfRequest): Promise<Buffer> {
+  const doc = new PDFDocument({
+    autoFirstPage: false,
+    margin: 0,
+    size: [width * POINTS, height * POINTS],
+    info: { Title: title, Creator: 'Dragoman' },
+  });
+  const chunks: Buffer[] = [];
+  doc.on('data', (chunk: Buffer) => chunks.push(chunk));
+  const ended = new Promise<void>((resolve) => doc.on('end', resolve));
+  for (const [name, file] of Object.entries(FONTS)) doc.registerFont(name, fontFile(file));
+  const notes = await musicFont(systems);
+  if (notes) doc.registerFont('music', Buffer.from(notes));
+  for (const { lines, pictures } of pages) {
+    doc.addPage();
+    for (const line of lines) writeLine(doc, line, width, margin);
+    for (const { system, y } of pictures) {
+      SVGtoPDF(doc, plainSvg(systems[system] ?? ''), margin * POINTS, y * POINTS, {
+        fontCallback: (family, bold, italic) => {
+          const font = fontOf(family, bold, italic);
+          return font === 'music' && !notes ? 'text' : font;
+        },
+      });
+      await pause();
+    }
+  }
+  doc.end();
+  await ended;
+  return Buffer.concat(chunks);
+}
+
+/** How far above its baseline the text face reaches, as a share of its size (its own metrics). */
+const ASCENT = 0.891;
+
+/** Writes a line of text, its flats and sharps in the face that has them. */
+function writeLine(
+  doc: PDFKit.PDFDocument,
+  { text, y, size, align }: PdfLine,
+  width: number,
+  margin: number,
+): void {
+  const pieces = text.split(/([♭♮♯𝄪𝄫])/u).filter(Boolean);
+  const sized = pieces.map((piece) => {
+    const font = /^[♭♮♯𝄪𝄫]$/u.test(piece) ? 'signs' : 'text';
+    doc.font(font).fontSize(size * POINTS);
+    return { piece, font, wide: doc.widthOfString(piece) };
+  });
+  const all = sized.reduce((sum, { wide }) => sum + wide, 0);
+  let x = align === 'left' ? margin * POINTS : (width * POINTS - all) / 2;
+  for (const { piece, font, wide } of sized) {
+    doc
+      .font(font)
+      .fontSize(size * POINTS)
+      .text(piece, x, (y + ASCENT * size) * POINTS, { lineBreak: false, baseline: 'alphabetic' });
+    x += wide;
+  }
+}
