@@ -1,12 +1,14 @@
 import { unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
+import { fileNames } from '@/core/basics/file-names';
 import { finished } from '@/core/basics/steps';
 import { EMPTY_BRIEF, parseBrief } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
 import type { PlainDirective } from '@/core/decisions/kinds';
 import { barTable } from '@/core/deliver/bar-table';
-import { deliverParts, fileNames, withParts } from '@/core/deliver/parts';
+import { WHOLE_PACKET } from '@/core/deliver/packet-choice';
+import { deliverParts, withParts } from '@/core/deliver/parts';
 import { tidyFile } from '@/core/demo/tidy';
 import { untidyFile } from '@/core/demo/untidy';
 import { scoreSide } from '@/core/proof/going-out';
@@ -16,7 +18,7 @@ import { sideOfPerformance } from '@/core/reconcile/reading';
 import { readMusicXml } from '@/core/sources/musicxml/read';
 import { readPerformance } from '@/core/sources/smf/performance';
 import { readSmf } from '@/core/sources/smf/read';
-import { packetOf, WHOLE_PACKET } from '@/core/workbench/packet';
+import { packetOf } from '@/core/workbench/packet';
 import { Workbench, type Written } from '@/core/workbench/workbench';
 import { parseXml, schemaFaults } from './helpers/schema';
 

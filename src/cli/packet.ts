@@ -3,7 +3,8 @@ import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { finished } from '../core/basics/steps';
 import { EMPTY_BRIEF } from '../core/decisions/brief';
-import { packetOf, WHOLE_PACKET } from '../core/workbench/packet';
+import { WHOLE_PACKET } from '../core/deliver/packet-choice';
+import { packetOf } from '../core/workbench/packet';
 import { openFile, readBrief, sayRefusals, UsageError } from './files';
 
 /** Makes a packet of each file; none is written before all are made. */

@@ -22,6 +22,7 @@ import {
   validateSync,
 } from 'class-validator';
 import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
+import type { PacketChoice } from '../core/deliver/packet-choice';
 import { RATES, type Rate } from '../core/deliver/smpte';
 import { COPIED, type Copied } from '../core/edit/like-passages';
 import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
@@ -30,7 +31,6 @@ import { HEARD, type Heard, isOfScore } from '../core/sound/timeline';
 import type { BeatChange } from '../core/workbench/beat-sheet';
 import type { Compared } from '../core/workbench/compare';
 import type { NotesEdit } from '../core/workbench/note-edits';
-import type { PacketChoice } from '../core/workbench/packet';
 
 /** What is said of a source beside its bytes. */
 class SourceMessage {

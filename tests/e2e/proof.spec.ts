@@ -210,12 +210,21 @@ test('a part goes out as a PDF with its fonts in it', async ({ page }) => {
   await page.getByRole('button', { name: 'Show B♭ Clarinet alone' }).click();
   await page.getByText('Pages', { exact: true }).click();
   await expect(page.getByText(/^\d+ pages?$/)).toBeVisible({ timeout: 60_000 });
+  const sheets = await page.getByRole('region', { name: /^Page / }).count();
   const waiting = page.waitForEvent('download', { timeout: 60_000 });
-  await page.getByRole('button', { name: 'PDF' }).click();
+  await page.getByRole('button', { name: 'PDF', exact: true }).click();
   const download = await waiting;
   expect(download.suggestedFilename()).toBe('Lantern Ferry – B♭ Clarinet.pdf');
   const text = readFileSync(await download.path()).toString('latin1');
   expect(text).toMatch(/^%PDF-1/);
-  expect(text.match(/\/Type \/Page\b/g)).toHaveLength(1);
+  expect(text.match(/\/Type \/Page\b/g)).toHaveLength(sheets);
   for (const font of ['Leipzig', 'Tinos-Regular', 'NotoMusic-Regular']) expect(text).toContain(font);
+
+  // Each part in view by itself, in a zip.
+  await page.getByRole('checkbox', { name: 'Flute', exact: true }).check();
+  await expect(page.getByText(/^\d+ pages?$/)).toBeVisible({ timeout: 60_000 });
+  const parts = page.waitForEvent('download', { timeout: 120_000 });
+  await page.getByRole('button', { name: 'PDF of each part' }).click();
+  const zip = unzipSync(readFileSync(await (await parts).path()));
+  expect(Object.keys(zip)).toEqual(['01 Flute.pdf', '02 B♭ Clarinet.pdf']);
 });

@@ -1,4 +1,5 @@
 import { type Zippable, zipSync } from 'fflate';
+import { fileNames } from '../basics/file-names';
 import type { Desk } from '../clean/desk';
 import { onPaper } from '../engrave/pages';
 import type { PartId } from '../model/ids';
@@ -25,18 +26,6 @@ export function deliverParts(desk: Desk, score: Score, format: ScoreFormat): Del
     // Text that came is cut as it is: what rests in it was laid out there.
     const own = desk.written ? withParts(score, new Set([id])) : onPaper(score, new Set([id]), false);
     return { path: `${names[index]}.${format}`, bytes: deliverScore(desk, own, format) };
-  });
-}
-
-/** Names that sort as they come, each once, without what no file system takes. */
-export function fileNames(names: readonly string[]): string[] {
-  const width = String(names.length).length;
-  return names.map((name, index) => {
-    const plain = name
-      .replace(/[\\/:*?"<>|\p{Cc}]/gu, '-')
-      .replace(/^[.\s]+|[.\s]+$/g, '')
-      .slice(0, 80);
-    return `${String(index + 1).padStart(Math.max(2, width), '0')} ${plain || 'Part'}`;
   });
 }
 

@@ -27,7 +27,7 @@ export const checkHands: Check = ({ result, sounded }) =>
               part,
               at: start,
               notes: eventsOf(notes),
-              what: `${counted(keys.length, 'note')} in one hand, which has ${fingers} fingers for them.`,
+              what: `${counted(keys.length, 'note')} in ${hands === 1 ? 'one hand, which has' : 'two hands, which have'} ${fingers * hands} fingers for them.`,
             },
           ];
         if (hands > 1 || isBroken || span <= TENTH) return [];

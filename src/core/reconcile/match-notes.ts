@@ -3,7 +3,7 @@ import type { LinePair } from './match-lines';
 import type { ReadNote, Side } from './reading';
 import type { TimeMap } from './time-map';
 
-/** A note is looked for this far from where it should attack, or start where it was written to the tick. */
+/** A note is looked for this far from where it should attack. */
 const REACH = QUARTER;
 /** Another key at the same moment may be the note, this far away at most. */
 const FURTHEST = 24;

@@ -5,38 +5,14 @@ import { plansOf } from '../cast/written';
 import { deliverMidi } from '../deliver';
 import { barTable, barTableCsv, clockTime } from '../deliver/bar-table';
 import { writtenScore } from '../deliver/folded';
+import type { PacketChoice } from '../deliver/packet-choice';
 import { type DeliveredFile, deliverParts, zipOf } from '../deliver/parts';
-import { deliverScore, type ScoreFormat } from '../deliver/score';
+import { deliverScore } from '../deliver/score';
 import { secondsAt } from '../model/clock';
 import { CHECKS } from '../proof/finding';
 import { AS_WRITTEN, type GoingOut } from '../proof/going-out';
 import { goingOutOf, type Proof, proofOf } from './proof';
 import type { Written } from './workbench';
-
-/** What goes into a packet. */
-export interface PacketChoice {
-  format: ScoreFormat;
-  score: boolean;
-  /** Each part as a file of its own. */
-  parts: boolean;
-  midiPlayed: boolean;
-  midiWritten: boolean;
-  bars: boolean;
-  proof: boolean;
-  brief: boolean;
-}
-
-/** Everything, as it is first offered. */
-export const WHOLE_PACKET: PacketChoice = {
-  format: 'musicxml',
-  score: true,
-  parts: true,
-  midiPlayed: true,
-  midiWritten: true,
-  bars: true,
-  proof: true,
-  brief: true,
-};
 
 /** What a packet says of itself. */
 interface Manifest {

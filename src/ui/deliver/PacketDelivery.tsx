@@ -2,8 +2,9 @@
 
 import { DownloadOutlined } from '@ant-design/icons';
 import { App, Button, Checkbox, Input, Radio } from 'antd';
-import { useState } from 'react';
-import type { PacketChoice } from '../../core/workbench/packet';
+import { useEffect, useState } from 'react';
+import { type PacketChoice, WHOLE_PACKET } from '../../core/deliver/packet-choice';
+import { readSetting, writeSetting } from '../../store/jobs';
 import { saveFile } from '../common/saveFile';
 import { useSession } from '../job/session';
 import { useProof } from '../proof/useProof';
@@ -20,24 +21,22 @@ const PIECES: { value: Exclude<keyof PacketChoice, 'format'>; label: string }[] 
 ];
 
 /** Kept between jobs, so that the next packet is like the last. */
-const KEPT_AS = 'dragoman-packet';
+const KEPT_AS = 'packet';
 
-function keptChoice(): PacketChoice {
-  const all = {
-    format: 'musicxml' as const,
-    ...Object.fromEntries(PIECES.map(({ value }) => [value, true])),
-  };
+/** A choice as it was kept; what is damaged in it is as first offered. */
+function keptChoice(text: string | undefined): PacketChoice {
+  let kept: Record<string, unknown>;
   try {
-    const kept: unknown = JSON.parse(localStorage.getItem(KEPT_AS) ?? 'null');
-    const valid = Object.entries((kept ?? {}) as object).filter(
-      ([name, value]) =>
-        (PIECES.some((piece) => piece.value === name) && typeof value === 'boolean') ||
-        (name === 'format' && (value === 'musicxml' || value === 'mxl')),
-    );
-    return { ...all, ...Object.fromEntries(valid) } as PacketChoice;
+    kept = Object(JSON.parse(text ?? '{}'));
   } catch {
-    return all as PacketChoice;
+    return WHOLE_PACKET;
   }
+  const pieces = PIECES.filter(({ value }) => typeof kept[value] === 'boolean');
+  return {
+    ...WHOLE_PACKET,
+    ...Object.fromEntries(pieces.map(({ value }) => [value, kept[value]])),
+    ...(kept.format === 'mxl' && { format: 'mxl' as const }),
+  };
 }
 
 /** Everything that leaves the house in one zip. */
@@ -51,13 +50,16 @@ export function PacketDelivery() {
   );
   const { open } = useProof();
   const { notification } = App.useApp();
-  const [choice, setChoice] = useState(keptChoice);
+  const [choice, setChoice] = useState(WHOLE_PACKET);
   const [name, setName] = useState(job.title);
   const [busy, setBusy] = useState(false);
+  useEffect(() => {
+    void readSetting(KEPT_AS).then((text) => setChoice(keptChoice(text)));
+  }, []);
   const set = (some: Partial<PacketChoice>) => {
     const next = { ...choice, ...some };
     setChoice(next);
-    localStorage.setItem(KEPT_AS, JSON.stringify(next));
+    void writeSetting(KEPT_AS, JSON.stringify(next));
   };
   const chosen = PIECES.filter(({ value }) => choice[value]).map(({ value }) => value);
   const why =

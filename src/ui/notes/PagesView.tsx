@@ -2,67 +2,56 @@
 
 import { FilePdfOutlined, PrinterOutlined } from '@ant-design/icons';
 import { App, Button, Checkbox, Progress, Segmented, Select } from 'antd';
-import { useEffect, useMemo, useState } from 'react';
+import { zipSync } from 'fflate';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal, flushSync } from 'react-dom';
+import { fileNames } from '../../core/basics/file-names';
 import { counted } from '../../core/basics/words';
 import {
   PAPERS,
-  PART_STAFF,
   type PageFormat,
   type PagePlan,
   type Paper,
   pageSize,
-  planPages,
-  SCORE_STAFF,
   STAFF_SIZES,
 } from '../../core/engrave/pages';
 import type { PartId } from '../../core/model/ids';
-import type { PdfRequest } from '../../server/pdf';
 import { saveFile } from '../common/saveFile';
 import { useSize } from '../common/useSize';
 import { Engraving } from '../engraving/Engraving';
-import { engrave } from '../engraving/engrave';
 import { usePitchView } from '../engraving/pitchView';
-import { useOfScore, useSession } from '../job/session';
+import { useSession } from '../job/session';
 import styles from './PagesView.module.css';
-import { countSystems, LOOSER, LOOSEST, SPACE_AT_100 } from './ScoreView';
-
-/** Pixels of a millimetre (CSS Values 3: 96 pixels to the inch). */
-const MM = 96 / 25.4;
-/** Millimetres at the head of the first page, of every other, and at the foot. */
-const FIRST_HEAD = 24;
-const HEAD = 9;
-const FOOT = 7;
-/** Staff heights between systems. */
-const GAP = { least: 0.6, most: 2.4 };
-/** A staff has four spaces. */
-const SPACES = 4;
-/** A system that is too high for its page is drawn so much smaller that the page has air. */
-const AIR = 0.97;
-const NO_SYSTEMS: readonly { from: number; to: number }[] = [];
-
-const heightOf = (svg: string): number => Number(/<svg[^>]* height="([\d.]+)px"/.exec(svg)?.[1] ?? 0);
+import {
+  type ChosenFormat,
+  engravePages,
+  fetchPdf,
+  formatFor,
+  HEAD,
+  type LaidPages,
+  MM,
+  NO_PAGES,
+  pdfRequest,
+} from './paper';
 
 type Zoom = 'width' | 'page' | 'paper';
 
 /** The score as it comes out on paper, page by page, to look at and to print. */
 export function PagesView({ parts }: { parts: readonly PartId[] }) {
-  const { summary, job } = useSession('summary', 'job');
+  const { core, summary, job } = useSession('core', 'summary', 'job');
   const { notification } = App.useApp();
   const { concert } = usePitchView();
-  const [chosen, setFormat] = useState<Omit<PageFormat, 'staff'> & { staff: number | null }>({
+  const [chosen, setFormat] = useState<ChosenFormat>({
     paper: 'A4',
     landscape: false,
     staff: null,
     margin: 14,
   });
-  const format: PageFormat = {
-    ...chosen,
-    staff: chosen.staff ?? (parts.length === 1 ? PART_STAFF : SCORE_STAFF),
-  };
+  const format = formatFor(chosen, parts.length);
   const [zoom, setZoom] = useState<Zoom>('width');
-  const made = useSystems(parts, format);
-  const { page, head, pages, svgs, done, of, staff } = made;
+  const page = pageSize(format);
+  const laid = usePages(parts, format);
+  const { pages, svgs, done, of, staff } = laid;
   const [box, setBox] = useState<HTMLDivElement | null>(null);
   const around = useMemo(() => ({ current: box }), [box]);
   const size = useSize(around);
@@ -75,6 +64,8 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
         );
   const shown = summary?.parts.filter(({ id }) => parts.includes(id)) ?? [];
   const name = shown.length === 1 ? shown[0]!.name : '';
+  const title = summary?.title ?? '';
+  const pitch = concert && shown.length > 1 ? 'Score in concert pitch' : '';
   const sheets = (own: string) =>
     pages.map((plan, index) => (
       <Sheet
@@ -82,11 +73,10 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
         plan={plan}
         svgs={svgs}
         number={index + 1}
-        title={summary?.title ?? ''}
+        title={title}
         name={name}
-        pitch={concert && shown.length > 1 ? 'Score in concert pitch' : ''}
+        pitch={pitch}
         format={format}
-        head={head}
         own={own}
       />
     ));
@@ -98,28 +88,44 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
       setPrinting(false);
     });
   };
-  const [making, setMaking] = useState(false);
-  const makePdf = async () => {
-    setMaking(true);
+  const [making, setMaking] = useState<string | null>(null);
+  const stop = useRef<AbortController | null>(null);
+  useEffect(() => () => stop.current?.abort(), []);
+  const fileName = (own: string) => [title || job.title, own].filter(Boolean).join(' – ');
+  const madeWhile = async (make: (signal: AbortSignal) => Promise<void>) => {
+    const controller = new AbortController();
+    stop.current = controller;
+    setMaking('');
     try {
-      const request = pdfRequest({
-        plans: pages,
-        svgs,
-        title: summary?.title ?? '',
-        name,
-        pitch: concert && shown.length > 1 ? 'Score in concert pitch' : '',
-        format,
-        head,
-      });
-      const answer = await fetch('/pdf', { method: 'POST', body: JSON.stringify(request) });
-      if (!answer.ok) throw new Error(await answer.text());
-      saveFile(`${[summary?.title || job.title, name].filter(Boolean).join(' – ')}.pdf`, await answer.blob());
+      await make(controller.signal);
     } catch (error) {
       notification.error({ title: 'The PDF was not made', description: (error as Error).message });
     } finally {
-      setMaking(false);
+      setMaking(null);
     }
   };
+  const pdf = () =>
+    madeWhile(async () => {
+      const bytes = await fetchPdf(pdfRequest(laid, { title, name, pitch }, format));
+      saveFile(`${fileName(name)}.pdf`, new Blob([bytes as BlobPart], { type: 'application/pdf' }));
+    });
+  /** Each part in view as a PDF of its own, in a zip. */
+  const partsAsPdf = () =>
+    madeWhile(async (signal) => {
+      const own = formatFor(chosen, 1);
+      const names = fileNames(shown.map((part) => part.name));
+      const files: Record<string, Uint8Array> = {};
+      for (const [index, part] of shown.entries()) {
+        setMaking(part.name);
+        const asked = { core, revision: summary!.revision, parts: [part.id], concert, format: own };
+        const pages = await engravePages(asked, signal, () => {});
+        if (!pages || signal.aborted) return;
+        const request = pdfRequest(pages, { title, name: part.name, pitch: '' }, own);
+        files[`${names[index]}.pdf`] = await fetchPdf(request);
+      }
+      const zip = zipSync(files, { level: 0 });
+      saveFile(`${fileName('parts')}.zip`, new Blob([zip as BlobPart], { type: 'application/zip' }));
+    });
   return (
     <div className={styles.view}>
       <div className={styles.tools} role="toolbar" aria-label="Pages">
@@ -171,12 +177,29 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
         <Button
           size="small"
           icon={<FilePdfOutlined />}
-          loading={making}
-          disabled={done < of || of === 0}
-          onClick={() => void makePdf()}
+          aria-label="PDF"
+          disabled={done < of || of === 0 || making !== null}
+          onClick={() => void pdf()}
         >
           PDF
         </Button>
+        {shown.length > 1 && (
+          <Button
+            size="small"
+            disabled={done < of || of === 0 || making !== null}
+            onClick={() => void partsAsPdf()}
+          >
+            PDF of each part
+          </Button>
+        )}
+        {making !== null && (
+          <>
+            <span role="status">Making the PDF{making && `: ${making}`}</span>
+            <Button size="small" onClick={() => stop.current?.abort()}>
+              Stop
+            </Button>
+          </>
+        )}
         <span className="soft" role="status">
           {done < of ? (
             <>
@@ -203,64 +226,6 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
   );
 }
 
-/** Sizes of what is written on a page beside the music, in millimetres; those of the style sheet. */
-const LETTERS = { title: 7, name: 5, running: 3.6 };
-
-interface Laid {
-  plans: readonly PagePlan[];
-  svgs: readonly string[];
-  title: string;
-  name: string;
-  pitch: string;
-  format: PageFormat;
-  head: { first: number; other: number };
-}
-
-/** The pages as they are shown, for whoever makes a PDF of them; in pixels. */
-function pdfRequest({ plans, svgs, title, name, pitch, format, head }: Laid): PdfRequest {
-  const size = pageSize(format);
-  const [width, height, margin] = [size.width * MM, size.height * MM, format.margin * MM];
-  return {
-    title,
-    width,
-    height,
-    margin,
-    systems: [...svgs],
-    pages: plans.map(({ systems, gap }, index) => {
-      const isFirst = index === 0;
-      let y = margin + (isFirst ? head.first : head.other);
-      return {
-        lines: [
-          ...(isFirst
-            ? [
-                { text: name || pitch, y: margin + MM, size: LETTERS.name * MM, align: 'left' as const },
-                { text: title, y: margin + 5 * MM, size: LETTERS.title * MM, align: 'center' as const },
-              ]
-            : [
-                {
-                  text: [title, name].filter(Boolean).join(', '),
-                  y: margin,
-                  size: LETTERS.running * MM,
-                  align: 'center' as const,
-                },
-              ]),
-          {
-            text: String(index + 1),
-            y: height - (6 + LETTERS.running) * MM,
-            size: LETTERS.running * MM,
-            align: 'center' as const,
-          },
-        ].filter(({ text }) => text !== ''),
-        pictures: systems.map((system) => {
-          const picture = { system, y };
-          y += heightOf(svgs[system]!) + gap;
-          return picture;
-        }),
-      };
-    }),
-  };
-}
-
 interface SheetProps {
   plan: PagePlan;
   svgs: readonly string[];
@@ -269,11 +234,10 @@ interface SheetProps {
   name: string;
   pitch: string;
   format: PageFormat;
-  head: { first: number; other: number };
   own: string;
 }
 
-function Sheet({ plan, svgs, number, title, name, pitch, format, head, own }: SheetProps) {
+function Sheet({ plan, svgs, number, title, name, pitch, format, own }: SheetProps) {
   const { width, height } = pageSize(format);
   const isFirst = number === 1;
   return (
@@ -282,7 +246,7 @@ function Sheet({ plan, svgs, number, title, name, pitch, format, head, own }: Sh
       aria-label={`Page ${number}`}
       style={{ width: `${width}mm`, height: `${height}mm`, padding: `${format.margin}mm` }}
     >
-      <header style={{ height: isFirst ? head.first : head.other }}>
+      <header style={{ height: isFirst ? HEAD.first : HEAD.other }}>
         {isFirst ? (
           <>
             <span className={styles.name}>{name || pitch}</span>
@@ -302,67 +266,21 @@ function Sheet({ plan, svgs, number, title, name, pitch, format, head, own }: Sh
   );
 }
 
-/** Engraves the systems of some parts one after another, and puts them on pages. */
-function useSystems(parts: readonly PartId[], format: PageFormat) {
+/** The pages of some parts, as far as they are engraved. */
+function usePages(parts: readonly PartId[], format: PageFormat): LaidPages {
   const { core, summary } = useSession('core', 'summary');
   const { concert } = usePitchView();
-  const { inner, ...page } = pageSize(format);
-  const [fill, setFill] = useState(1);
-  /** How much smaller than asked for, so that the highest system fits a page. */
-  const [smaller, setSmaller] = useState(1);
-  const [svgs, setSvgs] = useState<readonly string[]>([]);
-  const staff = format.staff * smaller;
-  const width = Math.floor(inner.width * MM);
-  const space = (staff * MM) / SPACES;
-  const scale = (100 * space) / SPACE_AT_100;
-  const room = Math.max(12, (fill * width) / space);
-  const { data, isOld } = useOfScore(
-    ['paper', parts, room, concert],
-    (worker, revision) => worker.systems(revision, { parts, width: room, concert, paper: true }),
-    parts.length > 0,
-  );
-  const systems = isOld ? NO_SYSTEMS : (data ?? NO_SYSTEMS);
-  const head = useMemo(() => ({ first: FIRST_HEAD * MM, other: HEAD * MM }), []);
-  const heights = {
-    first: inner.height * MM - head.first - FOOT * MM,
-    other: inner.height * MM - head.other - FOOT * MM,
-  };
-  const { first: lowest } = heights;
+  const [laid, setLaid] = useState(NO_PAGES);
   const revision = summary?.revision ?? -1;
-  const asked = `${parts.join(' ')} ${format.paper} ${format.landscape} ${format.staff} ${format.margin}`;
-  const [was, setWas] = useState(asked);
-  if (was !== asked) {
-    setWas(asked);
-    setFill(1);
-    setSmaller(1);
-    setSvgs([]);
-  }
-
+  const { paper, landscape, staff, margin } = format;
+  const isEmpty = parts.length === 0 || revision < 0;
   useEffect(() => {
     const stop = new AbortController();
-    const { signal } = stop;
-    setSvgs([]);
-    const work = async () => {
-      const made: string[] = [];
-      for (const { from, to } of systems) {
-        const document = await core.window(revision, { parts, from, to, concert, paper: true });
-        if (signal.aborted) return;
-        const svg = await engrave({ document, width, scale }, signal);
-        if (svg === null || signal.aborted) return;
-        if (to - from > 1 && countSystems(svg) > 1)
-          return setFill((before) => Math.max(LOOSEST, before * LOOSER));
-        const height = heightOf(svg);
-        if (height > lowest) return setSmaller((before) => (AIR * before * lowest) / height);
-        made.push(svg);
-        setSvgs([...made]);
-      }
-    };
+    setLaid(NO_PAGES);
+    const asked = { core, revision, parts, concert, format: { paper, landscape, staff, margin } };
     // A state that is past is asked for again with the next one.
-    work().catch(() => {});
+    if (!isEmpty) void engravePages(asked, stop.signal, setLaid).catch(() => {});
     return () => stop.abort();
-  }, [core, revision, parts, systems, concert, width, scale, lowest]);
-
-  const gap = { least: GAP.least * staff * MM, most: GAP.most * staff * MM };
-  const pages = planPages(svgs.map(heightOf), heights, gap);
-  return { page, head, pages, svgs, done: svgs.length, of: systems.length, staff };
+  }, [core, revision, parts, concert, paper, landscape, staff, margin, isEmpty]);
+  return laid;
 }

@@ -1,0 +1,11 @@
+/** Names that sort as they come, each once, without what no file system takes. */
+export function fileNames(names: readonly string[]): string[] {
+  const width = String(names.length).length;
+  return names.map((name, index) => {
+    const plain = name
+      .replace(/[\\/:*?"<>|\p{Cc}]/gu, '-')
+      .replace(/^[.\s]+|[.\s]+$/g, '')
+      .slice(0, 80);
+    return `${String(index + 1).padStart(Math.max(2, width), '0')} ${plain || 'Part'}`;
+  });
+}

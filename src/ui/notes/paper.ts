@@ -1,0 +1,181 @@
+import {
+  PART_STAFF,
+  type PageFormat,
+  type PagePlan,
+  pageSize,
+  planPages,
+  SCORE_STAFF,
+} from '../../core/engrave/pages';
+import type { PartId } from '../../core/model/ids';
+import type { PdfRequest } from '../../server/pdf';
+import type { Core } from '../../workers/client';
+import { engrave } from '../engraving/engrave';
+import { countSystems, LOOSER, LOOSEST, SPACE_AT_100 } from './ScoreView';
+
+/** Pixels of a millimetre (CSS Values 3: 96 pixels to the inch). */
+export const MM = 96 / 25.4;
+/** Millimetres at the head of the first page, of every other, and at the foot. */
+const FIRST_HEAD = 24;
+const OTHER_HEAD = 9;
+const FOOT = 7;
+export const HEAD = { first: FIRST_HEAD * MM, other: OTHER_HEAD * MM };
+/** Staff heights between systems. */
+const GAP = { least: 0.6, most: 2.4 };
+/** A staff has four spaces. */
+const SPACES = 4;
+/** A system that is too high for its page is drawn so much smaller that the page has air. */
+const AIR = 0.97;
+/** Nothing is drawn smaller than this share of what was asked for. */
+const SMALLEST = 0.1;
+/** Sizes of what is written on a page beside the music, in millimetres; those of the style sheet. */
+const LETTERS = { title: 7, name: 5, running: 3.6 };
+
+const heightOf = (svg: string): number => Number(/<svg[^>]* height="([\d.]+)px"/.exec(svg)?.[1] ?? 0);
+
+/** How a page looks where the height of a staff may be left to what is usual. */
+export type ChosenFormat = Omit<PageFormat, 'staff'> & { staff: number | null };
+
+export const formatFor = (chosen: ChosenFormat, parts: number): PageFormat => ({
+  ...chosen,
+  staff: chosen.staff ?? (parts === 1 ? PART_STAFF : SCORE_STAFF),
+});
+
+/** What some parts look like on paper; lengths in pixels. */
+export interface LaidPages {
+  svgs: readonly string[];
+  pages: readonly PagePlan[];
+  /** The height of a staff in millimetres: less than asked for where the highest system would not fit a page. */
+  staff: number;
+  done: number;
+  of: number;
+}
+
+export const NO_PAGES: LaidPages = { svgs: [], pages: [], staff: 0, done: 0, of: 0 };
+
+interface Asked {
+  core: Core;
+  revision: number;
+  parts: readonly PartId[];
+  concert: boolean;
+  format: PageFormat;
+}
+
+/**
+ * Engraves the systems of some parts one after another, and puts them on pages: looser
+ * where two systems' worth would stand in one, smaller where one is higher than its page.
+ *
+ * @param onPages told after each system what there is
+ * @returns null where the signal was given
+ */
+export async function engravePages(
+  { core, revision, parts, concert, format }: Asked,
+  signal: AbortSignal,
+  onPages: (pages: LaidPages) => void,
+): Promise<LaidPages | null> {
+  const { inner } = pageSize(format);
+  const width = Math.floor(inner.width * MM);
+  const heights = {
+    first: inner.height * MM - HEAD.first - FOOT * MM,
+    other: inner.height * MM - HEAD.other - FOOT * MM,
+  };
+  let fill = 1;
+  let smaller = 1;
+  for (;;) {
+    const staff = format.staff * smaller;
+    const space = (staff * MM) / SPACES;
+    const scale = (100 * space) / SPACE_AT_100;
+    const room = Math.max(12, (fill * width) / space);
+    const systems = await core.systems(revision, { parts: [...parts], width: room, concert, paper: true });
+    if (signal.aborted) return null;
+    const gap = { least: GAP.least * staff * MM, most: GAP.most * staff * MM };
+    const svgs: string[] = [];
+    let again = false;
+    for (const { from, to } of systems) {
+      const document = await core.window(revision, { parts: [...parts], from, to, concert, paper: true });
+      if (signal.aborted) return null;
+      const svg = await engrave({ document, width, scale }, signal);
+      if (svg === null || signal.aborted) return null;
+      const height = heightOf(svg);
+      const isCrowded = to - from > 1 && countSystems(svg) > 1 && fill > LOOSEST;
+      const isHigh = height > heights.first && smaller > SMALLEST;
+      if (isCrowded) fill = Math.max(LOOSEST, fill * LOOSER);
+      else if (isHigh) smaller *= (AIR * Math.max(1, heights.first)) / height;
+      again = isCrowded || isHigh;
+      if (again) break;
+      svgs.push(svg);
+      onPages({
+        svgs: [...svgs],
+        pages: planPages(svgs.map(heightOf), heights, gap),
+        staff,
+        done: svgs.length,
+        of: systems.length,
+      });
+    }
+    if (again) continue;
+    return {
+      svgs,
+      pages: planPages(svgs.map(heightOf), heights, gap),
+      staff,
+      done: svgs.length,
+      of: systems.length,
+    };
+  }
+}
+
+interface Lettering {
+  title: string;
+  /** Of the part, or what is said of a score. */
+  name: string;
+  pitch: string;
+}
+
+/** The pages as they are shown, for whoever makes a PDF of them. */
+export function pdfRequest(
+  { svgs, pages }: LaidPages,
+  { title, name, pitch }: Lettering,
+  format: PageFormat,
+): PdfRequest {
+  const size = pageSize(format);
+  const [width, height, margin] = [size.width * MM, size.height * MM, format.margin * MM];
+  const first = [
+    { text: name || pitch, y: margin + MM, size: LETTERS.name * MM, align: 'left' as const },
+    { text: title, y: margin + 5 * MM, size: LETTERS.title * MM, align: 'center' as const },
+  ];
+  const running = {
+    text: [title, name].filter(Boolean).join(', '),
+    y: margin,
+    size: LETTERS.running * MM,
+    align: 'center' as const,
+  };
+  return {
+    title,
+    width,
+    height,
+    margin,
+    systems: [...svgs],
+    pages: pages.map(({ systems, gap }, index) => {
+      let y = margin + (index === 0 ? HEAD.first : HEAD.other);
+      const number = {
+        text: String(index + 1),
+        y: height - (6 + LETTERS.running) * MM,
+        size: LETTERS.running * MM,
+        align: 'center' as const,
+      };
+      return {
+        lines: [...(index === 0 ? first : [running]), number].filter(({ text }) => text !== ''),
+        pictures: systems.map((system) => {
+          const picture = { system, y };
+          y += heightOf(svgs[system]!) + gap;
+          return picture;
+        }),
+      };
+    }),
+  };
+}
+
+/** A PDF of pages. @throws Error with what is wrong */
+export async function fetchPdf(request: PdfRequest): Promise<Uint8Array> {
+  const answer = await fetch('/pdf', { method: 'POST', body: JSON.stringify(request) });
+  if (!answer.ok) throw new Error(await answer.text());
+  return new Uint8Array(await answer.arrayBuffer());
+}
