@@ -7,7 +7,7 @@ import { counted } from '../../core/basics/words';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import { spelledStrand } from '../../core/model/ids';
 import type { Oddity, OddityKind } from '../../core/stock/oddities';
-import { isInBulk, NEXT_TO_CERTAIN } from '../../core/stock/oddities/oddity';
+import { harmWords, isInBulk, NEXT_TO_CERTAIN } from '../../core/stock/oddities/oddity';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
@@ -51,11 +51,6 @@ const SURENESS = [
 ] as const;
 
 const surenessOf = ({ sure }: Oddity) => SURENESS.find(({ least }) => sure >= least) ?? SURENESS[2];
-
-const harmWords = ({ takes, notes }: NonNullable<Oddity['harm']>): string =>
-  takes === 'notes'
-    ? `Mending takes out ${counted(notes, 'note')}.`
-    : `Mending changes how ${counted(notes, 'note')} sound.`;
 
 /** What was mended, by kinds: "Mended: 12 mixer controllers, 3 hanging notes." */
 function mendedWords(oddities: readonly Oddity[]): string {

@@ -1,3 +1,4 @@
+import { counted } from '../../basics/words';
 import type { Decisions } from '../../decisions/decisions';
 import type { PlainDirective } from '../../decisions/kinds';
 import type { StrandId, TrackId } from '../../model/ids';
@@ -67,3 +68,9 @@ export const isInBulk = ({ sure, harm }: Oddity): boolean => harm === null || su
 
 /** One kind of finding over a whole performance. */
 export type Finder = (performance: Performance, decisions: Decisions) => Oddity[];
+
+/** What a mend would take away or change, for people: it is said before it is done. */
+export const harmWords = ({ takes, notes }: Harm): string =>
+  takes === 'notes'
+    ? `Mending takes out ${counted(notes, 'note')}.`
+    : `Mending changes how ${counted(notes, 'note')} sound.`;
