@@ -95,7 +95,7 @@ describe('a PDF of engraved pages', () => {
   });
 
   it('refuses what is no such request in one sentence', () => {
-    expect(() => checkPdfRequest(null)).toThrow('Nothing was sent.');
+    expect(() => checkPdfRequest(null)).toThrow('The message is empty.');
     expect(() => checkPdfRequest({ ...request(), width: -1 })).toThrow(/width/);
     expect(() => checkPdfRequest({ ...request(), systems: [] })).toThrow(
       'A page has a system that was not sent.',

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { plainToInstance, Type } from 'class-transformer';
+import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -13,11 +13,11 @@ import {
   MaxLength,
   Min,
   ValidateNested,
-  validateSync,
 } from 'class-validator';
 import PDFDocument from 'pdfkit';
 import SVGtoPDF from 'svg-to-pdfkit';
 import { decompress } from 'wawoff2';
+import { checkMessage } from '../workers/messages';
 
 /** Points of a pixel (CSS Values 3: 96 pixels to the inch; PDF: 72 points). */
 const POINTS = 72 / 96;
@@ -62,10 +62,7 @@ export class PdfRequest {
  * @throws TypeError naming the first thing that is wrong
  */
 export function checkPdfRequest(data: unknown): PdfRequest {
-  const request = plainToInstance(PdfRequest, data);
-  if (typeof request !== 'object' || request === null) throw new TypeError('Nothing was sent.');
-  const [error] = validateSync(request, { whitelist: true });
-  if (error) throw new TypeError(Object.values(error.constraints ?? {})[0] ?? `${error.property} is wrong.`);
+  const request = checkMessage(PdfRequest, data);
   if (request.pages.some(({ pictures }) => pictures.some(({ system }) => !request.systems[system])))
     throw new TypeError('A page has a system that was not sent.');
   return request;
@@ -89,7 +86,13 @@ let music: Promise<Uint8Array> | null = null;
 function musicFont(systems: readonly string[]): Promise<Uint8Array> | null {
   if (music) return music;
   const packed = systems.map((svg) => /@font-face[^}]*base64,([^)"']+)/.exec(svg)?.[1]).find(Boolean);
-  if (packed) music = decompress(Buffer.from(packed, 'base64'));
+  if (packed) {
+    music = decompress(Buffer.from(packed, 'base64'));
+    // What failed is tried again with the next pages.
+    music.catch(() => {
+      music = null;
+    });
+  }
   return music;
 }
 

@@ -8,6 +8,10 @@ export async function POST(request: Request): Promise<Response> {
   } catch (error) {
     return new Response((error as Error).message, { status: 400 });
   }
-  const bytes = await pdfOf(wanted);
-  return new Response(new Uint8Array(bytes), { headers: { 'Content-Type': 'application/pdf' } });
+  try {
+    const bytes = await pdfOf(wanted);
+    return new Response(new Uint8Array(bytes), { headers: { 'Content-Type': 'application/pdf' } });
+  } catch (error) {
+    return new Response(`These pages could not be made a PDF: ${(error as Error).message}`, { status: 500 });
+  }
 }

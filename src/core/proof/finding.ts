@@ -1,3 +1,4 @@
+import { remembered } from '../basics/remember';
 import { eachInSteps, finished, type Steps } from '../basics/steps';
 import type { Desk } from '../clean/desk';
 import type { PlainDirective } from '../decisions/kinds';
@@ -86,7 +87,9 @@ export type Check = (subject: Subject) => Found[];
 
 /** What there is to check, part by part. */
 export function* subjectInSteps(desk: Desk, result: Transcription): Steps<Subject> {
-  const sounded = yield* eachInSteps(result.score.parts, (part) => soundedOf(part, result.frame.bars));
+  const sounded = yield* eachInSteps(result.score.parts, (part) =>
+    remembered(part, 'sounded', [result.frame.bars], () => soundedOf(part, result.frame.bars)),
+  );
   return { desk, result, sounded };
 }
 

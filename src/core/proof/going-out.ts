@@ -34,6 +34,9 @@ export const AS_WRITTEN: HandOverChoice = {
   times: 'written',
 };
 
+/** Whether something is true of a key of a part at a moment of the piece. */
+type InPart = (part: number, key: number, at: Moment) => boolean;
+
 const never = () => false;
 const isUnpitched = (part: Part): boolean => instrumentOf(part.instrument).unpitched;
 
@@ -63,21 +66,21 @@ export function* goingOut({ desk, result, sounded }: Subject): Steps<GoingOut[]>
   const played = sideOfPerformance(
     readPerformance(readSmf(midi), { upbeatQuarters: upbeat / ticksPerQuarter }),
   );
-  const signed = new Map<number, { start: Moment; end: Moment }[]>();
+  const signed = new Map<string, { start: Moment; end: Moment }[]>();
   const struck = new Set<string>();
-  for (const own of sounded)
+  for (const [part, own] of sounded.entries())
     for (const { chord, notes, start, end } of own)
       for (const { key } of notes) {
-        struck.add(`${key} ${start}`);
+        struck.add(`${part} ${key} ${start}`);
         if (chord.marks?.some(({ kind }) => kind === 'ornament' || kind === 'tremolo'))
-          signed.set(key, [...(signed.get(key) ?? []), { start, end }]);
+          signed.set(`${part} ${key}`, [...(signed.get(`${part} ${key}`) ?? []), { start, end }]);
       }
   // A sign stands for several notes that sound; equal keys struck together share one on paper.
-  const isSigned = (key: number, at: Moment) =>
+  const isSigned: InPart = (part, key, at) =>
     [-2, -1, 0, 1, 2].some((by) =>
-      signed.get(key + by)?.some(({ start, end }) => at >= start - QUARTER / 8 && at < end),
+      signed.get(`${part} ${key + by}`)?.some(({ start, end }) => at >= start - QUARTER / 8 && at < end),
     );
-  const isShared = (key: number, at: Moment) => struck.has(`${key} ${at}`);
+  const isShared: InPart = (part, key, at) => struck.has(`${part} ${key} ${at}`);
   const sounds = yield* compared('MIDI, notes as written', scoreSide(result.score), played, {
     isSigned,
     isShared,
@@ -89,7 +92,7 @@ function* compared(
   form: GoingOut['form'],
   one: Side,
   two: Side,
-  { isSigned, isShared }: Record<'isSigned' | 'isShared', (key: number, at: Moment) => boolean>,
+  { isSigned, isShared }: Record<'isSigned' | 'isShared', InPart>,
 ): Steps<GoingOut> {
   const ledger = yield* reconcileInSteps(one, two);
   const count = ({ lines }: Side) => lines.reduce((sum, { notes }) => sum + notes.length, 0);
@@ -97,12 +100,16 @@ function* compared(
     const all = Math.max(count(one), count(two));
     return { form, ...totalsOf([]), differ: all };
   }
+  const excuses = (part: number | null, key: number, at: Moment) =>
+    part !== null && (isSigned(part, key, at) || isShared(part, key, at));
+  /** A part may go out on several tracks. */
+  const partOf = new Map(ledger.lines.map((pair) => [pair.two, pair.one]));
   const told = ledger.entries
-    .filter(({ one: a, two: b }) => a || !b || !(isSigned(b.key, b.start) || isShared(b.key, b.start)))
+    .filter(({ one: a, two: b }) => a || !b || !excuses(partOf.get(b.line) ?? null, b.key, b.start))
     .map(
       ({ one: a, differs }): Pick<Entry, 'differs'> =>
         // How one of its notes sounds says nothing of what a sign stands for.
-        a && isSigned(a.key, a.start) && !differs.includes('missing')
+        a && isSigned(a.line, a.key, a.start) && !differs.includes('missing')
           ? { differs: [] }
           : { differs: differs.filter((kind) => !OF_FORM.has(kind)) },
     );

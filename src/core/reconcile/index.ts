@@ -131,10 +131,16 @@ function* closer(one: Side, two: Side, { by, units, alignment }: Laid): Steps<Le
   const made: { of: [Unit[], Unit[]]; pairs: UnitPair[] } = { of: [[], []], pairs: [] };
   const put = (side: 0 | 1, unit: Unit | undefined): number | null =>
     unit ? made.of[side].push(unit) - 1 : null;
+  const putBars = (stretch: readonly UnitPair[]) => {
+    for (const { one: a, two: b } of stretch)
+      made.pairs.push({
+        one: a === null ? null : put(0, units[0][a]),
+        two: b === null ? null : put(1, units[1][b]),
+      });
+  };
   for (let from = 0; from < pairs.length; ) {
     if (!isNear[from]) {
-      const { one: a, two: b } = pairs[from++]!;
-      made.pairs.push({ one: put(0, units[0][a!]), two: put(1, units[1][b!]) });
+      putBars(pairs.slice(from, ++from));
       continue;
     }
     let to = from;
@@ -142,11 +148,7 @@ function* closer(one: Side, two: Side, { by, units, alignment }: Laid): Steps<Le
     const stretch = pairs.slice(from, to);
     from = to;
     if (stretch.every(({ alike = 1 }) => alike >= WHOLE)) {
-      for (const { one: a, two: b } of stretch)
-        made.pairs.push({
-          one: a === null ? null : put(0, units[0][a]),
-          two: b === null ? null : put(1, units[1][b]),
-        });
+      putBars(stretch);
       continue;
     }
     const bars = [
