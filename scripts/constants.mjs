@@ -43,6 +43,7 @@ const SOURCES = {
   'notate/spell.ts':
     'order after Longuet-Higgins and Steedman, and Temperley; sizes on the tuned half of `bench:spelling`',
   'notate/notate.ts': 'by design',
+  recording: 'rendered works of the tests, order common practice',
   reconcile: 'damaged works of `bench:match`, order common practice',
   proof: 'common practice',
   clean: 'common practice',

@@ -14,6 +14,8 @@ function policy(nonce: string): string {
     "style-src 'self' 'unsafe-inline'",
     "img-src 'self' data: blob:",
     "font-src 'self' data:",
+    // A recording that somebody attached is played from the browser's own shelf.
+    "media-src 'self' blob:",
     "connect-src 'self' blob: data:",
     "worker-src 'self' blob:",
     "object-src 'none'",

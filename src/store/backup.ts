@@ -7,6 +7,7 @@ import {
   IsInt,
   IsNumber,
   IsObject,
+  IsOptional,
   IsString,
   Matches,
   MaxLength,
@@ -19,12 +20,21 @@ import type { SourceId } from '../core/model/ids';
 import { database } from './database';
 import { hashOf } from './jobs';
 import { withRoom } from './room';
-import { checkJobRow, JobRow } from './rows';
+import { checkJobRow, checkRecordingRow, JobRow, type RecordingRow } from './rows';
 
 class KeptSource {
   @Matches(/^[1-9]\d{0,3}$/) source!: SourceId;
   @IsInt() @Min(1) version!: number;
   @IsString() @MaxLength(300) name!: string;
+  @IsNumber() addedAt!: number;
+  /** Its place in the zip. */
+  @IsString() @MaxLength(200) file!: string;
+}
+
+class KeptRecording {
+  @IsString() @MaxLength(300) name!: string;
+  @IsString() @MaxLength(100) type!: string;
+  @IsNumber() @Min(0) seconds!: number;
   @IsNumber() addedAt!: number;
   /** Its place in the zip. */
   @IsString() @MaxLength(200) file!: string;
@@ -47,6 +57,7 @@ class KeptJob {
   @IsObject() brief!: object;
   @IsInt() @Min(0) position!: number;
   @IsArray() @ValidateNested({ each: true }) @Type(() => KeptStep) steps!: KeptStep[];
+  @IsOptional() @ValidateNested() @Type(() => KeptRecording) recording?: KeptRecording;
 }
 
 /** The list in a backup of what it holds. */
@@ -65,7 +76,7 @@ const MANIFEST = 'jobs.json';
 /** More than this is no backup but a bomb; bytes unpacked. */
 const MOST_BYTES = 2_000_000_000;
 
-/** All jobs with sources, decisions and histories, as one zip. */
+/** All jobs with sources, decisions, histories and listening references, as one zip. */
 export async function packBackup(): Promise<Uint8Array> {
   const files: Zippable = {};
   const jobs: KeptJob[] = [];
@@ -75,6 +86,8 @@ export async function packBackup(): Promise<Uint8Array> {
     if (!job || !brief) continue;
     const sources = await database.sources.where('jobId').equals(job.id).toArray();
     const steps = await database.steps.where('jobId').equals(job.id).sortBy('index');
+    const recording = checkRecordingRow(await database.recordings.get(job.id));
+    const kept = recording && (await packRecording(recording, files));
     jobs.push({
       job,
       sources: sources.map(({ source, version, name, addedAt, bytes }) => {
@@ -85,11 +98,20 @@ export async function packBackup(): Promise<Uint8Array> {
       brief: Object(brief.brief),
       position: brief.position,
       steps: steps.map(({ index, removed, added, at }) => ({ index, removed, added, at })),
+      ...(kept && { recording: kept }),
     });
   }
   const manifest: Manifest = { format: 'dragoman-jobs', version: 1, jobs };
   files[MANIFEST] = strToU8(JSON.stringify(manifest));
   return zipSync(files);
+}
+
+async function packRecording(row: RecordingRow, files: Zippable): Promise<KeptRecording> {
+  const { jobId, name, seconds, addedAt } = row;
+  const file = `recordings/${jobId}`;
+  // Sound hardly packs any further.
+  files[file] = [new Uint8Array(await row.file.arrayBuffer()), { level: 0 }];
+  return { name, type: row.file.type, seconds, addedAt, file };
 }
 
 /**
@@ -100,17 +122,20 @@ export async function packBackup(): Promise<Uint8Array> {
 export async function unpackBackup(bytes: Uint8Array): Promise<{ added: number; known: number }> {
   const files = unzipped(bytes);
   const manifest = manifestOf(files[MANIFEST]);
-  for (const { job, sources } of manifest.jobs)
+  for (const { job, sources, recording } of manifest.jobs) {
     for (const { file } of sources)
       if (!Object.hasOwn(files, file))
         throw new BadBackupError(`The backup is damaged: a source of “${job.title}” is missing.`);
+    if (recording && !Object.hasOwn(files, recording.file))
+      throw new BadBackupError(`The backup is damaged: the recording of “${job.title}” is missing.`);
+  }
   const hashes = new Map<string, string>();
   for (const { sources } of manifest.jobs)
     for (const { file } of sources) hashes.set(file, await hashOf(files[file]!));
   let added = 0;
-  const { jobs, sources, briefs, steps } = database;
+  const { jobs, sources, briefs, steps, recordings } = database;
   await withRoom(() =>
-    database.transaction('rw', jobs, sources, briefs, steps, async () => {
+    database.transaction('rw', jobs, sources, briefs, steps, recordings, async () => {
       for (const kept of manifest.jobs) {
         const { id } = kept.job;
         if (await jobs.get(id)) continue;
@@ -125,6 +150,12 @@ export async function unpackBackup(bytes: Uint8Array): Promise<{ added: number; 
             bytes: files[file]!,
             hash: hashes.get(file)!,
           });
+        if (kept.recording) {
+          const { file, type, ...recording } = kept.recording;
+          const sound = new Blob([files[file]! as BlobPart], { type });
+          // Its outline is drawn anew where it is first wanted.
+          await recordings.add({ ...recording, jobId: id, file: sound, heard: null });
+        }
         added++;
       }
     }),

@@ -110,12 +110,13 @@ export async function addSource(
 }
 
 export async function deleteJobs(ids: readonly string[]): Promise<void> {
-  const { jobs, sources, briefs, steps, results, settings } = database;
+  const { jobs, sources, briefs, steps, results, recordings, settings } = database;
   await withRoom(() =>
-    database.transaction('rw', [jobs, sources, briefs, steps, results, settings], async () => {
+    database.transaction('rw', [jobs, sources, briefs, steps, results, recordings, settings], async () => {
       await jobs.bulkDelete([...ids]);
       await briefs.bulkDelete([...ids]);
       await results.bulkDelete([...ids]);
+      await recordings.bulkDelete([...ids]);
       await sources.where('jobId').anyOf(ids).delete();
       await steps.where('jobId').anyOf(ids).delete();
       await settings.bulkDelete(ids.map((id) => `hearing ${id}`));
@@ -126,9 +127,9 @@ export async function deleteJobs(ids: readonly string[]): Promise<void> {
 /** A copy of a job with its sources, decisions and their history. @returns the copy's id */
 export async function duplicateJob(id: string): Promise<string> {
   const copy = crypto.randomUUID();
-  const { jobs, sources, briefs, steps } = database;
+  const { jobs, sources, briefs, steps, recordings } = database;
   await withRoom(() =>
-    database.transaction('rw', jobs, sources, briefs, steps, async () => {
+    database.transaction('rw', jobs, sources, briefs, steps, recordings, async () => {
       const job = await jobs.get(id);
       const brief = await briefs.get(id);
       if (!job || !brief) throw new Error('This job is no longer in this browser.');
@@ -139,6 +140,8 @@ export async function duplicateJob(id: string): Promise<string> {
         await sources.add({ ...row, id: crypto.randomUUID(), jobId: copy });
       const own = await steps.where('jobId').equals(id).toArray();
       await steps.bulkAdd(own.map((step) => ({ ...step, jobId: copy })));
+      const recording = await recordings.get(id);
+      if (recording) await recordings.add({ ...recording, jobId: copy });
     }),
   );
   return copy;

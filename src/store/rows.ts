@@ -1,7 +1,8 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
-import { IsInt, IsNumber, IsString, Matches, MaxLength, Min, validateSync } from 'class-validator';
+import { IsInt, IsNumber, IsString, Matches, Max, MaxLength, Min, validateSync } from 'class-validator';
 import type { SourceId } from '../core/model/ids';
+import type { Levels, SoundFacts } from '../core/recording/levels';
 
 /** One job as it is listed. Times are milliseconds since 1970. */
 export class JobRow {
@@ -38,6 +39,19 @@ export interface BankRow {
   id: 'own';
   name: string;
   bytes: Uint8Array;
+}
+
+/** The listening reference of a job, byte for byte as it came. */
+export interface RecordingRow {
+  jobId: string;
+  name: string;
+  /** Kept as a file: a recording is played from where it lies, and may be too long for memory. */
+  file: Blob;
+  /** As the browser decodes it. */
+  seconds: number;
+  /** What there is to say and to draw of it; null where it is too long to be looked through. */
+  heard: { facts: SoundFacts; levels: Levels } | null;
+  addedAt: number;
 }
 
 /** The brief in force, and how many of the job's steps it holds. */
@@ -87,4 +101,33 @@ class SourceRowCheck {
 export function isSourceRow(row: SourceRow): boolean {
   const { bytes, ...others } = row;
   return bytes instanceof Uint8Array && validateSync(plainToInstance(SourceRowCheck, others)).length === 0;
+}
+
+class FactsCheck {
+  @IsNumber() @Min(0) seconds!: number;
+  @IsNumber() @Min(0) @Max(1) peak!: number;
+  @IsNumber() @Min(0) @Max(1) clipped!: number;
+  @IsNumber() @Min(0) silentBefore!: number;
+  @IsNumber() @Min(0) silentAfter!: number;
+}
+
+class RecordingRowCheck {
+  @IsString() jobId!: string;
+  @IsString() name!: string;
+  @IsNumber() @Min(0) seconds!: number;
+  @IsNumber() addedAt!: number;
+}
+
+/** The row if it is one, else null; an outline that is damaged is none. */
+export function checkRecordingRow(row: RecordingRow | undefined): RecordingRow | null {
+  if (!row) return null;
+  const { file, heard, ...others } = row;
+  if (!(file instanceof Blob) || validateSync(plainToInstance(RecordingRowCheck, others)).length > 0)
+    return null;
+  const isWhole =
+    heard?.levels?.low instanceof Int8Array &&
+    heard.levels.high instanceof Int8Array &&
+    heard.levels.loud instanceof Uint8Array &&
+    validateSync(plainToInstance(FactsCheck, heard.facts)).length === 0;
+  return { ...row, heard: isWhole ? heard : null };
 }

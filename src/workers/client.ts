@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import type { CoreApi } from './core.worker';
 import type { EngraveApi } from './engrave.worker';
+import type { RecordingApi } from './recording.worker';
 import type { SoundApi } from './sound.worker';
 
 export type Core = Comlink.Remote<CoreApi>;
@@ -49,6 +50,12 @@ export function startSound(): { sound: Comlink.Remote<SoundApi>; stop: () => voi
   return { sound: Comlink.wrap<SoundApi>(worker), stop: () => worker.terminate() };
 }
 
+/** A worker of its own that listens to a recording; `stop` ends it. */
+export function startListening(): { listener: Comlink.Remote<RecordingApi>; stop: () => void } {
+  const worker = new Worker(new URL('./recording.worker.ts', import.meta.url), { type: 'module' });
+  return { listener: Comlink.wrap<RecordingApi>(worker), stop: () => worker.terminate() };
+}
+
 let engraver: Comlink.Remote<EngraveApi> | null = null;
 
 /** The engraver, started on first use and shared by all views, since starting it takes most of a second. */
@@ -65,4 +72,4 @@ export function sharedEngraver(): Comlink.Remote<EngraveApi> {
   return engraver;
 }
 
-export { proxy } from 'comlink';
+export { proxy, transfer } from 'comlink';

@@ -23,16 +23,19 @@ import { explainNote, type NoteReading } from '../core/explain/explain';
 import type { EventId } from '../core/model/ids';
 import type { Score } from '../core/model/score';
 import type { GoingOut } from '../core/proof/going-out';
-import { type Timeline, timelineOf } from '../core/sound/timeline';
+import type { Timeline } from '../core/sound/events';
+import { timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
 import { writeMusicXml } from '../core/sources/musicxml/write';
 import type { Progress } from '../core/transcribe';
 import { type BeatSheet, beatSheet, decideBeats } from '../core/workbench/beat-sheet';
 import {
   type ComparedBars,
+  type ComparedSound,
   type Comparison,
   compare,
   comparedBars,
+  comparedSound,
   comparisonCsv,
 } from '../core/workbench/compare';
 import { choicesOf, interlinear } from '../core/workbench/interlinear';
@@ -59,6 +62,7 @@ import {
   BarTableRequest,
   BetweenRequest,
   ComparedBarsRequest,
+  ComparedSoundRequest,
   CompareRequest,
   checkMessage,
   checkSource,
@@ -77,6 +81,7 @@ import {
   SystemsRequest,
   TimelineRequest,
   toBeatChange,
+  toBothCompared,
   toCompared,
   toNotesEdit,
   WindowRequest,
@@ -117,6 +122,12 @@ function shownScore(
   const { score } = bench().writtenAt(revision).transcription;
   return paper ? onPaper(score, new Set(parts), concert) : inPitch(score, concert);
 }
+
+/** What of a timeline need not be copied on its way. */
+const buffersOf = ({ seconds, kind, channel, first, second, beats }: Timeline): Transferable[] =>
+  [seconds, kind, channel, first, second, beats.seconds, beats.down].map(
+    (part) => part.buffer as ArrayBuffer,
+  );
 
 const api = {
   /** Answers at once when the worker is alive and listens. */
@@ -276,7 +287,7 @@ const api = {
   /** Two readings of the job laid over each other; null when a later call overtook it. */
   async compare(revision: number, data: unknown): Promise<Comparison | null> {
     const mine = ++comparing;
-    const which = toCompared(checkMessage(CompareRequest, data));
+    const which = toBothCompared(checkMessage(CompareRequest, data));
     const steps = compare(bench(), bench().writtenAt(revision), which);
     const done = await drive(steps, SLICE, () => mine === comparing, quiet);
     return done?.value ?? null;
@@ -287,12 +298,19 @@ const api = {
     const request = checkMessage(ComparedBarsRequest, data);
     const { atOne, atTwo } = request;
     const at = { one: atOne ?? null, two: atTwo ?? null };
-    return unhurried(comparedBars(bench(), bench().writtenAt(revision), toCompared(request), at));
+    return unhurried(comparedBars(bench(), bench().writtenAt(revision), toBothCompared(request), at));
+  },
+
+  /** One of two readings, to be heard beside the other. */
+  comparedSound(revision: number, data: unknown): ComparedSound {
+    const { which } = checkMessage(ComparedSoundRequest, data);
+    const made = comparedSound(bench(), bench().writtenAt(revision), toCompared(which));
+    return Comlink.transfer(made, [made.bars.buffer, ...buffersOf(made.timeline)]);
   },
 
   /** The same as a table for other programs. */
   async comparisonCsv(revision: number, data: unknown): Promise<string> {
-    const which = toCompared(checkMessage(CompareRequest, data));
+    const which = toBothCompared(checkMessage(CompareRequest, data));
     return comparisonCsv(await unhurried(compare(bench(), bench().writtenAt(revision), which)));
   },
 
@@ -353,12 +371,7 @@ const api = {
     const made = ofScore
       ? timelineOf(bench().writtenAt(revision).desk, heard, bench().writtenAt(revision).transcription.score)
       : timelineOf(bench().at(revision).desk, heard, null);
-    const { seconds, kind, channel, first, second, beats } = made;
-    const parts = [seconds, kind, channel, first, second, beats.seconds, beats.down];
-    return Comlink.transfer(
-      made,
-      parts.map((part) => part.buffer),
-    );
+    return Comlink.transfer(made, buffersOf(made));
   },
 
   /** What the hand-over of the brief will hold. */

@@ -27,7 +27,7 @@ import { RATES, type Rate } from '../core/deliver/smpte';
 import { COPIED, type Copied } from '../core/edit/like-passages';
 import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
 import { CHORD_PLACES, type ChordPlace, type NoteRule } from '../core/edit/select';
-import { HEARD, type Heard, isOfScore } from '../core/sound/timeline';
+import { HEARD, type Heard, isOfScore } from '../core/sound/events';
 import type { BeatChange } from '../core/workbench/beat-sheet';
 import type { Compared } from '../core/workbench/compare';
 import type { NotesEdit } from '../core/workbench/note-edits';
@@ -248,6 +248,11 @@ class ComparedMessage {
   @IsOptional() @IsInt() @Min(1) version?: number;
 }
 
+/** One reading to be heard. */
+export class ComparedSoundRequest {
+  @ValidateNested() @Type(() => ComparedMessage) which!: ComparedMessage;
+}
+
 /** Two readings to lay over each other. */
 export class CompareRequest {
   @ValidateNested() @Type(() => ComparedMessage) one!: ComparedMessage;
@@ -267,17 +272,20 @@ export class ComparedBarsRequest extends CompareRequest {
 }
 
 /**
- * A checked request as two readings.
+ * A checked message as a reading.
  * @throws TypeError where a source is not named
  */
-export function toCompared({ one, two }: CompareRequest): [Compared, Compared] {
-  const of = ({ kind, source, version }: ComparedMessage): Compared => {
-    if (kind === 'score') return { kind };
-    if (!source || !version) throw new TypeError('The source is not named.');
-    return { kind, source, version };
-  };
-  return [of(one), of(two)];
+export function toCompared({ kind, source, version }: ComparedMessage): Compared {
+  if (kind === 'score') return { kind };
+  if (!source || !version) throw new TypeError('The source is not named.');
+  return { kind, source, version };
 }
+
+/** A checked request as two readings. */
+export const toBothCompared = ({ one, two }: CompareRequest): [Compared, Compared] => [
+  toCompared(one),
+  toCompared(two),
+];
 
 export class DeliveryRequest {
   @IsIn(['musicxml', 'mxl']) format!: 'musicxml' | 'mxl';

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
+import type { Timeline } from '../core/sound/events';
 import { BadBankError, type Level, readBank, renderTimeline, wavOf } from '../core/sound/render';
-import type { Timeline } from '../core/sound/timeline';
 
 const RATE = 48_000;
 /** Milliseconds between two words on progress. */

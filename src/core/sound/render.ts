@@ -1,5 +1,5 @@
 import { audioToWav, type BasicSoundBank, SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
-import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PRESSURE, PROGRAM, type Timeline } from './timeline';
+import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PRESSURE, PROGRAM, type Timeline } from './events';
 
 /** How loud a strand is heard: gain 0 to 2, pan −1 to 1. Listening settings, not part of the music. */
 export interface Level {

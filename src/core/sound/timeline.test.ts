@@ -8,7 +8,8 @@ import { untidyFile } from '../demo/untidy';
 import type { SmfEvent } from '../sources/smf/events';
 import { readSmf } from '../sources/smf/read';
 import { transcribeNow } from '../transcribe';
-import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PROGRAM, type Timeline, timelineOf } from './timeline';
+import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PROGRAM, type Timeline } from './events';
+import { timelineOf } from './timeline';
 
 const eventsOf = (timeline: Timeline) =>
   [...timeline.seconds].map((seconds, at) => [

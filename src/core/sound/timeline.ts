@@ -15,42 +15,18 @@ import { asWritten } from '../perform/settings';
 import { swungMoments } from '../perform/swing';
 import { playedAgain, type ScoreReading } from '../sources/musicxml/source';
 import { readPerformance } from '../sources/smf/performance';
-
-export const NOTE_ON = 0;
-export const NOTE_OFF = 1;
-export const CONTROL = 2;
-export const BEND = 3;
-export const PROGRAM = 4;
-export const PRESSURE = 5;
-
-/** A strand's place in the synthesizer: channel, program 0–127, drums or not. */
-export interface Voicing {
-  strand: StrandId;
-  channel: number;
-  program: number;
-  isDrum: boolean;
-}
-
-/** Everything to be played, as parallel arrays in order of time; seconds from the start of the piece. */
-export interface Timeline {
-  seconds: Float64Array;
-  kind: Uint8Array;
-  channel: Uint16Array;
-  first: Uint8Array;
-  second: Uint8Array;
-  voicings: Voicing[];
-  /** Beats: seconds, and 1 for a downbeat. */
-  beats: { seconds: Float64Array; down: Uint8Array };
-  /** When the last note ends. */
-  end: number;
-}
-
-/** What to hear: the source as it came, the cleaned (and varied) performance, or the notes of the score as they were played or as they are written. */
-export const HEARD = ['source', 'cleaned', 'score-played', 'score'] as const;
-export type Heard = (typeof HEARD)[number];
-
-/** Whether the score must have been written to be heard so. */
-export const isOfScore = (heard: Heard): boolean => heard === 'score' || heard === 'score-played';
+import {
+  BEND,
+  CONTROL,
+  type Heard,
+  isOfScore,
+  NOTE_OFF,
+  NOTE_ON,
+  PRESSURE,
+  PROGRAM,
+  type Timeline,
+  type Voicing,
+} from './events';
 
 /** Lays a job out in time for the synthesizer. */
 export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timeline {
@@ -69,6 +45,14 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
   }
   const { clock, end } = heard === 'source' ? source : performance;
   return { ...queue.sorted(), beats: beatsIn(clock, end) };
+}
+
+/** A performance by itself, as it asks to sound. */
+export function timelineOfPerformance(performance: Performance): Timeline {
+  const queue = new Queue();
+  for (const strand of performance.strands)
+    queueStrand(queue, strand, undefined, performance.clock, 'source');
+  return { ...queue.sorted(), beats: beatsIn(performance.clock, performance.end) };
 }
 
 /** A score that was read, as it stands on the page, under the same decisions. */

@@ -4,6 +4,7 @@ import { lastAtOrBefore } from '../basics/search';
 import type { Steps } from '../basics/steps';
 import { sliceScore } from '../engrave/slice';
 import { beatWords } from '../model/beat-words';
+import { barOf, secondsAt } from '../model/clock';
 import { type EventId, eventOfNote, type SourceId } from '../model/ids';
 import { keyName, pitchName } from '../model/pitch';
 import type { Score } from '../model/score';
@@ -19,6 +20,8 @@ import {
   totalsOf,
 } from '../reconcile/ledger';
 import { type ReadNote, type Side, sideOfPerformance } from '../reconcile/reading';
+import type { Timeline } from '../sound/events';
+import { timelineOf, timelineOfPerformance } from '../sound/timeline';
 import type { Reading } from '../sources';
 import { writeMusicXml } from '../sources/musicxml/write';
 import type { Workbench, Written } from './workbench';
@@ -282,9 +285,34 @@ function passagesOf(bars: Ledger['bars'], one: Side, two: Side): ComparedPassage
   return passages.map(({ last: _, lastOf: __, ...passage }) => passage);
 }
 
+/** One of the readings to be heard, and when each of its bars begins, in seconds. */
+export interface ComparedSound {
+  timeline: Timeline;
+  bars: Float64Array;
+}
+
+/** Lays a reading out in time for the synthesizer. @throws RangeError for a source that is not here */
+export function comparedSound(bench: Workbench, written: Written, which: Compared): ComparedSound {
+  const reading = which.kind === 'source' ? bench.readingOf(which.source, which.version) : null;
+  if (which.kind === 'source' && !reading) throw new RangeError('The job has no such source.');
+  const performance = reading?.performance({}) ?? written.desk.performance;
+  const bars = sideOf(bench, written, which).bars;
+  return {
+    timeline: reading
+      ? timelineOfPerformance(performance)
+      : timelineOf(written.desk, 'score', written.transcription.score),
+    bars: Float64Array.from([...bars, null], (_, index) =>
+      secondsAt(performance.clock, barOf(performance.clock, index).start),
+    ),
+  };
+}
+
 /** A few bars of one line of one reading, to be drawn. Moments from the first of these bars. */
 export interface ComparedBars {
   name: string;
+  /** Index of the first bar, and of the one after the last. */
+  from: number;
+  to: number;
   bars: { start: Moment; number: string }[];
   length: Span;
   notes: { id: string; key: number; start: Moment; end: Moment; differs: boolean }[];
@@ -335,6 +363,8 @@ export function* comparedBars(
     const isRun = bars.every(({ written: own }, index) => own === bars[0]!.written + index);
     return {
       name: line.name,
+      from,
+      to: from + bars.length,
       bars: bars.map(({ start, number }) => ({ start: start - zero, number })),
       length: end - zero,
       notes: line.notes

@@ -7,9 +7,12 @@ import { FIRST_SOURCE } from '../../core/model/ids';
 import type { Opened } from '../../core/workbench/replies';
 import { addJob } from '../../store/jobs';
 import { startCore } from '../../workers/client';
+import { isRecording } from '../recording/is-recording';
 
 /** Reads a file in a worker of its own and makes it a job. @returns its id @throws Error that says why not */
 async function asJob(file: File): Promise<string> {
+  if (isRecording(file))
+    throw new Error('It is a recording: open the job that it belongs to, and drop it there.');
   const bytes = new Uint8Array(await file.arrayBuffer());
   const opened = await openedOnce(bytes, file.name);
   return addJob({

@@ -2,7 +2,7 @@
 
 import { App, Button, Checkbox, Progress, Radio } from 'antd';
 import { useRef, useState } from 'react';
-import { type Heard, isOfScore } from '../../core/sound/timeline';
+import { type Heard, isOfScore } from '../../core/sound/events';
 import { proxy, startSound } from '../../workers/client';
 import { saveFile } from '../common/saveFile';
 import { useSession } from '../job/session';

@@ -3,9 +3,11 @@
 import { App, Modal, Radio, Select, Space } from 'antd';
 import { useState } from 'react';
 import type { SourceId } from '../../core/model/ids';
+import { isRecording } from '../recording/is-recording';
+import { useAttach } from '../recording/useAttach';
 import { useSession } from './session';
 
-type Use = 'job' | 'source' | 'version';
+type Use = 'job' | 'source' | 'version' | 'reference';
 
 interface Props {
   files: readonly File[];
@@ -18,7 +20,9 @@ interface Props {
 export function AddFiles({ files, onDone, onNewJobs }: Props) {
   const { sources, job, addSource } = useSession('sources', 'job', 'addSource');
   const { notification, message } = App.useApp();
-  const [use, setUse] = useState<Use>('job');
+  const areRecordings = files.every(isRecording);
+  const { attach } = useAttach();
+  const [use, setUse] = useState<Use>(areRecordings ? 'reference' : 'job');
   const [busy, setBusy] = useState(false);
   const own = [...new Map(sources.map((each) => [each.source, each])).values()];
   const [of, setOf] = useState<SourceId>(own[0]?.source ?? '1');
@@ -30,6 +34,10 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
       return onNewJobs(files);
     }
     setBusy(true);
+    if (use === 'reference') {
+      await attach(files[0]!);
+      return onDone();
+    }
     for (const file of files)
       try {
         const bytes = new Uint8Array(await file.arrayBuffer());
@@ -65,9 +73,16 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
         aria-label={`What is ${names}?`}
       >
         <Space direction="vertical">
-          <Radio value="job">A new job</Radio>
-          <Radio value="source">Another source of “{job.title}”, for its clock or its music</Radio>
-          <Radio value="version" disabled={files.length > 1}>
+          <Radio value="reference" disabled={!areRecordings || files.length > 1}>
+            The listening reference of “{job.title}”
+          </Radio>
+          <Radio value="job" disabled={areRecordings}>
+            A new job
+          </Radio>
+          <Radio value="source" disabled={areRecordings}>
+            Another source of “{job.title}”, for its clock or its music
+          </Radio>
+          <Radio value="version" disabled={areRecordings || files.length > 1}>
             A new version of{' '}
             <Select
               size="small"

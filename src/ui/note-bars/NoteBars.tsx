@@ -6,17 +6,29 @@ import { barAt, secondsAt, tickAt } from '../../core/model/clock';
 import type { NoteBarsData } from '../../core/workbench/note-bars';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
-import { useOfPerformance } from '../job/session';
+import { useOfPerformance, useSession } from '../job/session';
 import type { NoteEdit } from '../notes/useNoteEdits';
 import { usePlayback } from '../playback/playback';
+import { useRecording } from '../recording/useRecording';
+import { drawWave } from '../recording/wave';
 import { barsEditOf } from './BarsEditing';
 import { BarsInspector } from './BarsInspector';
 import { BarsRuler } from './BarsRuler';
 import { BarsToolbar } from './BarsToolbar';
-import { drawCurve, drawLane, drawOver, drawRuler, LANE_HEIGHT, laneChoices, RULER_HEIGHT } from './draw';
+import {
+  drawCurve,
+  drawLane,
+  drawOver,
+  drawRuler,
+  LANE_HEIGHT,
+  laneChoices,
+  RULER_HEIGHT,
+  WAVE_HEIGHT,
+} from './draw';
 import { coloursOf, inkOf, inksOf } from './inks';
 import styles from './NoteBars.module.css';
 import { carriedOver, union } from './picking';
+import { RecordingStrip } from './RecordingStrip';
 import { drawNotes } from './raster';
 import { StripName } from './StripName';
 import { useCurve } from './useCurve';
@@ -66,6 +78,11 @@ function Drawing({
 }) {
   const playback = usePlayback();
   const { isNight } = useAppearance();
+  const { take } = useSession('take');
+  const { recording, offset } = useRecording();
+  const levels = recording?.heard?.levels;
+  /** As the recording is being dragged. */
+  const tried = useRef(offset);
   const [rows, setRows] = useState(1);
   const [active, setActive] = useState<number | null>(null);
   const [notes, setNotes] = useState<NoteSelection>(NOTHING);
@@ -90,7 +107,8 @@ function Drawing({
   const field = useRef<HTMLDivElement>(null);
   const size = useSize(field);
   const page = useRef<HTMLDivElement>(null);
-  const [ruler, bodies, over, laneCanvas] = [
+  const [ruler, wave, bodies, over, laneCanvas] = [
+    useRef<HTMLCanvasElement>(null),
     useRef<HTMLCanvasElement>(null),
     useRef<HTMLCanvasElement>(null),
     useRef<HTMLCanvasElement>(null),
@@ -132,6 +150,15 @@ function Drawing({
         drawNotes(pixels, w, h, scale, now, strips, colours.inks);
         plain.putImageData(image.current, 0, 0);
         drawRuler(context(ruler.current), width, now, data, bars, colours);
+        if (levels && wave.current)
+          drawWave(
+            context(wave.current),
+            width,
+            WAVE_HEIGHT,
+            levels,
+            (x) => secondsAt(data.clock, tickOfX(now, x)) + tried.current,
+            { outline: colours.soft, energy: colours.ink, line: colours.line },
+          );
       }
       if (what !== 'over' && laneCanvas.current) {
         const drawing = context(laneCanvas.current);
@@ -170,9 +197,11 @@ function Drawing({
       shownLane,
       isNight,
       playback,
+      levels,
       bodies,
       over,
       ruler,
+      wave,
       laneCanvas,
     ],
   );
@@ -211,12 +240,18 @@ function Drawing({
       Object.assign(canvas.style, { width: `${size.width}px`, height: `${height}px` });
     };
     fit(ruler.current, RULER_HEIGHT);
+    fit(wave.current, WAVE_HEIGHT);
     fit(bodies.current, size.height);
     fit(over.current, size.height);
     fit(laneCanvas.current, LANE_HEIGHT);
     view.current = { ...view.current, row };
     look(view.current);
-  }, [size, row, paint, look]);
+  }, [size, row, paint, look, wave]);
+
+  useEffect(() => {
+    tried.current = offset;
+    schedule();
+  }, [offset, schedule]);
 
   useEffect(() => {
     if (!playback.isPlaying) return schedule('over');
@@ -336,7 +371,7 @@ function Drawing({
   );
 
   return (
-    <section className={styles.stage} aria-label="Note bars">
+    <section className={styles.stage} aria-label="Note bars" data-recording={levels !== undefined}>
       <BarsToolbar
         data={data}
         rows={rows}
@@ -360,6 +395,7 @@ function Drawing({
         }}
       >
         <div className={`${styles.corner} soft`}>Strands</div>
+        {levels && <div className={`${styles.waveName} soft`}>Recording</div>}
         <div ref={page} className={styles.page}>
           {inSight.map((strip) => (
             <StripName
@@ -386,6 +422,18 @@ function Drawing({
           onBars={chooseBars}
           onKeyDown={onKeyDown}
         />
+        {levels && (
+          <RecordingStrip
+            ref={wave}
+            offset={offset}
+            secondsAt={(x) => secondsAt(data.clock, tickOfX(view.current, x))}
+            onTry={(next) => {
+              tried.current = next;
+              schedule();
+            }}
+            onLay={(next) => take({ kind: 'reference', offset: Math.round(next * 1000) / 1000 })}
+          />
+        )}
         {/* biome-ignore lint/a11y/useSemanticElements: notes are drawn; keys move the view and step from note to note */}
         <div
           ref={field}

@@ -18,6 +18,7 @@ export interface Colours {
 const cssRgb = (rgb: Rgb): string => `rgb(${rgb.join(' ')})`;
 
 export const RULER_HEIGHT = 40;
+export const WAVE_HEIGHT = 46;
 export const LANE_HEIGHT = 92;
 
 /** Bar numbers, meters, tempos and markers above the strips. */

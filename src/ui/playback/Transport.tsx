@@ -3,40 +3,51 @@
 import { CaretRightFilled, SoundOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Drawer, Popover, Select, Slider, Tooltip } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import type { Heard } from '../../core/sound/timeline';
+import { HEARD } from '../../core/sound/events';
 import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
 import { useSession } from '../job/session';
+import { useRecording } from '../recording/useRecording';
+import { type HeardNow, READING_NAMES } from './hearing';
 import { OwnBank } from './OwnBank';
 import { usePlayback } from './playback';
 import { StrandLevels } from './StrandLevels';
 import styles from './Transport.module.css';
 
-type Choice = { value: Heard; label: string; title: string };
+const TITLES: Record<HeardNow, string> = {
+  source: 'As the file came',
+  cleaned: 'As it will be handed over',
+  'score-played': 'The notes of the score, as they were played',
+  score: 'The notes of the score, as they are written',
+  recording: 'The recording that is laid along the piece',
+};
+const NAMES_OF_SCORES: Partial<Record<HeardNow, string>> = { cleaned: 'As performed', score: 'As written' };
+const TITLES_OF_SCORES: Partial<Record<HeardNow, string>> = {
+  cleaned: 'With all that is played out, as it will be handed over',
+  source: 'The score as it came, played before anything was cleaned',
+  score: 'Pitches and values of the page, without nuance',
+};
 
-const HEARD: Choice[] = [
-  { value: 'source', label: 'Source', title: 'As the file came' },
-  { value: 'cleaned', label: 'Cleaned', title: 'As it will be handed over' },
-  { value: 'score-played', label: 'Score, played', title: 'The notes of the score, as they were played' },
-  { value: 'score', label: 'Score, written', title: 'The notes of the score, as they are written' },
-];
-const HEARD_OF_SCORES: Choice[] = [
-  {
-    value: 'cleaned',
-    label: 'As performed',
-    title: 'With all that is played out, as it will be handed over',
-  },
-  { value: 'source', label: 'Source', title: 'The score as it came, played before anything was cleaned' },
-  { value: 'score', label: 'As written', title: 'Pitches and values of the page, without nuance' },
-];
+/** What can be heard of the job, with what that means. */
+function useChoices(): { value: HeardNow; label: string; title: string }[] {
+  const { stock } = useSession('stock');
+  const { recording } = useRecording();
+  const isScore = stock.kind === 'musicxml';
+  const readings: HeardNow[] = isScore ? ['cleaned', 'source', 'score'] : [...HEARD];
+  return [...readings, ...(recording ? (['recording'] as const) : [])].map((value) => ({
+    value,
+    label: (isScore && NAMES_OF_SCORES[value]) || READING_NAMES[value],
+    title: (isScore && TITLES_OF_SCORES[value]) || TITLES[value],
+  }));
+}
 
 /** Play and stop, what is heard and how: in the top line of every stage. */
 export function Transport() {
   const playback = usePlayback();
-  const { stock } = useSession('stock');
+  const choices = useChoices();
   const [isOpen, setOpen] = useState(false);
   const [asks, setAsks] = useState(false);
-  const { isPlaying, isLoading, heard, change, toggle } = playback;
+  const { isPlaying, isLoading, sounding, heard, other, change, toggle } = playback;
   useKeys({ play: toggle });
 
   return (
@@ -57,9 +68,14 @@ export function Transport() {
         aria-label="What is heard"
         value={heard}
         style={{ width: 130 }}
-        options={stock.kind === 'musicxml' ? HEARD_OF_SCORES : HEARD}
-        onChange={(value: Heard) => change({ heard: value })}
+        options={choices}
+        onChange={(value: HeardNow) => change({ heard: value })}
       />
+      {other && (
+        <span className={`${styles.other} soft`} role="status">
+          {sounding ? <b>{sounding}</b> : `in turns with ${READING_NAMES[other]}`}
+        </span>
+      )}
       <Popover
         trigger="click"
         placement="bottom"
@@ -109,9 +125,36 @@ function Clock() {
 }
 
 function Manner({ onStrands }: { onStrands: () => void }) {
-  const { scale, click, countIn, follow, loops, range, change } = usePlayback();
+  const { scale, click, countIn, follow, loops, range, heard, other, span, change } = usePlayback();
+  const choices = useChoices();
   return (
     <div className={styles.manner}>
+      <label className={styles.choice}>
+        In turns with
+        <Select
+          size="small"
+          aria-label="What is heard in turns with it"
+          value={other ?? 'none'}
+          style={{ width: 150 }}
+          options={[
+            { value: 'none' as const, label: 'nothing' },
+            ...choices.filter(({ value }) => value !== heard),
+          ]}
+          onChange={(value: HeardNow | 'none') => change({ other: value === 'none' ? null : value })}
+        />
+      </label>
+      <label className={styles.choice}>
+        Bars at a time
+        <Select
+          size="small"
+          aria-label="Bars at a time"
+          value={span}
+          disabled={other === null || range !== null}
+          style={{ width: 64 }}
+          options={[1, 2, 4, 8].map((value) => ({ value, label: value }))}
+          onChange={(value: number) => change({ span: value })}
+        />
+      </label>
       <div>
         <span id="tempo-scale">Tempo: {Math.round(scale * 100)} %</span>
         <Slider

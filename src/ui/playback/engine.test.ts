@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { CONTROL, NOTE_OFF, NOTE_ON, PROGRAM, type Timeline } from '../../core/sound/timeline';
-import { Engine, type PlayOptions } from './engine';
+import { CONTROL, NOTE_OFF, NOTE_ON, PROGRAM, type Timeline } from '../../core/sound/events';
+import { Engine } from './engine';
 import { PLAIN } from './hearing';
+import type { PlayOptions } from './player';
 
 /** What a stand-in synthesizer was told, in order. */
 let said: { what: string; args: number[]; time: number | undefined }[];
@@ -91,7 +92,7 @@ const PIECE = timeline(
   7.9,
 );
 
-const PLAYING: PlayOptions = { from: 0, loop: null, scale: 1, click: false, countIn: false };
+const PLAYING: PlayOptions = { from: 0, until: null, loop: null, scale: 1, click: false, countIn: false };
 let engine: Engine;
 
 beforeEach(async () => {

@@ -1,15 +1,8 @@
 import { WorkletSynthesizer } from 'spessasynth_lib';
 import type { StrandId } from '../../core/model/ids';
-import {
-  BEND,
-  CONTROL,
-  NOTE_OFF,
-  NOTE_ON,
-  PRESSURE,
-  PROGRAM,
-  type Timeline,
-} from '../../core/sound/timeline';
+import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PRESSURE, PROGRAM, type Timeline } from '../../core/sound/events';
 import { type Hearing, levelsOf } from './hearing';
+import type { Player, PlayOptions } from './player';
 
 /** Seconds of events handed to the synthesizer ahead of the sound, and how often that is done. */
 const AHEAD = 0.15;
@@ -19,21 +12,11 @@ const FLUSH = AHEAD + 0.05;
 const CLICK = { downbeat: 76, beat: 77 };
 const MASTER = 0.55;
 
-export interface PlayOptions {
-  /** Seconds of the piece. */
-  from: number;
-  loop: [from: number, to: number] | null;
-  /** 1 for the tempo of the piece. */
-  scale: number;
-  click: boolean;
-  countIn: boolean;
-}
-
 /**
  * Plays timelines through the SoundFont synthesizer in the page's audio
- * worklet. Knows nothing of the interface; `onStop` tells when the end is reached.
+ * worklet. Knows nothing of the interface.
  */
-export class Engine {
+export class Engine implements Player {
   onStop: () => void = () => {};
   private readonly context = new AudioContext();
   private readonly out = this.context.createGain();
@@ -233,6 +216,7 @@ export class Engine {
         ? (timeline.beats.seconds[this.nextBeat] ?? Number.POSITIVE_INFINITY)
         : Number.POSITIVE_INFINITY;
       const due = Math.min(seconds, beat);
+      if (options.until !== null && due >= options.until) break;
       if (options.loop && due >= options.loop[1]) {
         const turn = timeOf(options.loop[1]);
         if (turn > horizon) return;
@@ -245,9 +229,9 @@ export class Engine {
       if (beat <= seconds) this.strikeClick(time, timeline.beats.down[this.nextBeat++] === 1);
       else this.send(this.next++, time);
     }
-    if (this.position > timeline.end + 0.5) {
+    if (this.position > (options.until ?? timeline.end + 0.5)) {
       this.stop();
-      this.startedFrom = 0;
+      this.startedFrom = options.until ?? 0;
       this.onStop();
     }
   }

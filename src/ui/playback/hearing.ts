@@ -1,5 +1,17 @@
 import type { StrandId } from '../../core/model/ids';
+import type { Heard } from '../../core/sound/events';
 import type { Level } from '../../core/sound/render';
+
+/** What can be heard of a job: its readings, and the recording that is laid along them. */
+export type HeardNow = Heard | 'recording';
+
+export const READING_NAMES: Record<HeardNow, string> = {
+  source: 'Source',
+  cleaned: 'Cleaned',
+  'score-played': 'Score, played',
+  score: 'Score, written',
+  recording: 'Recording',
+};
 
 /** How one strand is heard. */
 export interface Hearing {

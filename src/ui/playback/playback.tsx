@@ -15,24 +15,24 @@ import {
 import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { StrandId } from '../../core/model/ids';
 import { STRAND_ID } from '../../core/model/ids';
-import { type Heard, isOfScore } from '../../core/sound/timeline';
+import { isOfScore, type Timeline } from '../../core/sound/events';
 import { readSetting, writeSetting } from '../../store/jobs';
 import { useSession } from '../job/session';
+import { useRecording } from '../recording/useRecording';
 import { bankBytes } from './bank';
 import type { Engine } from './engine';
-import { type Hearing, PLAIN } from './hearing';
+import { type HeardNow, type Hearing, PLAIN, READING_NAMES } from './hearing';
+import type { Player } from './player';
+import { RecordingPlayer } from './recording-player';
+import { inTurns, type Turn } from './turns';
 
 /** The listening desk of a job: what is heard, where, and how. None of it is part of the music. */
-export interface Playback {
+export interface Playback extends Manner {
   isPlaying: boolean;
   /** The synthesizer is being loaded. */
   isLoading: boolean;
-  heard: Heard;
-  scale: number;
-  click: boolean;
-  countIn: boolean;
-  follow: boolean;
-  loops: boolean;
+  /** What sounds of several that are heard in turns; null where one is heard by itself. */
+  sounding: string | null;
   /** Seconds of the piece that are selected, for looping and as the place to start from. */
   range: [from: number, to: number] | null;
   hearing: ReadonlyMap<StrandId, Hearing>;
@@ -40,11 +40,42 @@ export interface Playback {
   position: () => number;
   toggle: () => void;
   setRange: (range: [number, number] | null) => void;
-  change: (
-    settings: Partial<Pick<Playback, 'heard' | 'scale' | 'click' | 'countIn' | 'follow' | 'loops'>>,
-  ) => void;
+  change: (manner: Partial<Manner>) => void;
+  /** Plays stretches of several readings one after the other; what is playing stops. */
+  playStretches: (stretches: readonly Stretch[]) => void;
   hear: (strands: readonly StrandId[], change: Partial<Hearing>) => void;
   changeBank: (bytes: ArrayBuffer) => Promise<void>;
+}
+
+/** What is heard, and how. */
+interface Manner {
+  heard: HeardNow;
+  /** What is heard in turns with it, so many bars at a time; null for nothing. */
+  other: HeardNow | null;
+  span: number;
+  scale: number;
+  click: boolean;
+  countIn: boolean;
+  follow: boolean;
+  loops: boolean;
+}
+
+/** Something that can be played. */
+interface Reading {
+  /** Equal for equal sound. */
+  key: string;
+  name: string;
+  /** Null for the recording. */
+  load: (() => Promise<Timeline>) | null;
+  /** Also what is left out of the job. */
+  whole: boolean;
+}
+
+/** Some seconds of a reading. */
+export interface Stretch {
+  reading: Reading;
+  from: number;
+  until: number | null;
 }
 
 class StoredHearing {
@@ -82,6 +113,9 @@ export function usePlayback(): Playback {
   return playback;
 }
 
+/** So many timelines are kept, so that readings in turns follow each other at once. */
+const MOST_TIMELINES = 4;
+
 export function PlaybackProvider({ children }: { children: ReactNode }) {
   const { core, job, decisions, inventory, stock, summary } = useSession(
     'core',
@@ -93,10 +127,17 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
   );
   const { notification } = App.useApp();
   const engine = useRef<Engine | null>(null);
+  const recorded = useRef<{ player: RecordingPlayer; of: unknown; offset: number } | null>(null);
+  const active = useRef<Player | null>(null);
+  /** Counts what was begun: what comes late of something that was stopped is nothing. */
+  const run = useRef(0);
   const [isPlaying, setPlaying] = useState(false);
   const [isLoading, setLoading] = useState(false);
-  const [settings, setSettings] = useState({
-    heard: 'cleaned' as Heard,
+  const [sounding, setSounding] = useState<string | null>(null);
+  const [manner, setManner] = useState<Manner>({
+    heard: 'cleaned',
+    other: null,
+    span: 2,
     scale: 1,
     click: false,
     countIn: false,
@@ -105,33 +146,35 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
   });
   const [range, setRange] = useState<[number, number] | null>(null);
   const [hearing, setHearing] = useState<ReadonlyMap<StrandId, Hearing>>(new Map());
+  const { recording, offset } = useRecording();
   const key = `hearing ${job.id}`;
-  const { heard } = settings;
 
   useEffect(() => {
     void readSetting(key).then((text) => setHearing(readHearing(text)));
   }, [key]);
 
-  const silent = useMemo(
+  const leftOut = useMemo(
     () =>
       new Set(
-        heard === 'source'
-          ? []
-          : inventory.strands
-              .filter((strand) => decisions.strands.get(strand.id)?.out)
-              .map((strand) => strand.id),
+        inventory.strands.filter(({ id }) => decisions.strands.get(id)?.out).map(({ id }) => id as StrandId),
       ),
-    [heard, inventory, decisions],
+    [inventory, decisions],
   );
+  /** Whether what the synthesizer has in hand is heard with all that is left out. */
+  const isWhole = useRef(false);
 
   useEffect(() => {
-    engine.current?.setHearing(hearing, silent);
-  }, [hearing, silent]);
+    engine.current?.setHearing(hearing, isWhole.current ? NONE : leftOut);
+  }, [hearing, leftOut]);
 
   useEffect(
     () => () => {
+      run.current++;
       engine.current?.close();
+      recorded.current?.player.close();
       engine.current = null;
+      recorded.current = null;
+      active.current = null;
     },
     [],
   );
@@ -144,58 +187,147 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
     return engine.current;
   }, []);
 
-  /** What would be played is stale once decisions or the score change. */
-  const made = useRef('');
-  const revision = isOfScore(heard) ? summary?.revision : stock.revision;
-  const wanted = `${heard} ${heard === 'source' ? '' : revision}`;
+  const timelines = useRef(new Map<string, Timeline>());
+  const inHand = useRef('');
+
+  const revisionOf = useCallback(
+    (heard: HeardNow) => (heard === 'recording' || !isOfScore(heard) ? stock.revision : summary?.revision),
+    [stock, summary],
+  );
+
+  /** What of the job is heard, under the decisions as they are now. */
+  const toReading = useCallback(
+    (heard: HeardNow): Reading => {
+      const revision = revisionOf(heard);
+      const name = READING_NAMES[heard];
+      if (heard === 'recording') return { key: heard, name, load: null, whole: true };
+      return {
+        key: `${heard} ${heard === 'source' ? '' : revision}`,
+        name,
+        load: async () => {
+          if (revision === undefined) throw new Error('The score is still being written.');
+          return core.timeline(revision, { heard });
+        },
+        whole: heard === 'source',
+      };
+    },
+    [core, revisionOf],
+  );
+
+  /** Has the player of a reading ready. */
+  const toPlayer = useCallback(
+    async (reading: Reading): Promise<Player> => {
+      if (!reading.load) {
+        if (!recording) throw new Error('The job has no recording.');
+        const known = recorded.current;
+        if (known && known.of === recording.file && known.offset === offset) return known.player;
+        known?.player.close();
+        const player = new RecordingPlayer(recording.file, offset);
+        recorded.current = { player, of: recording.file, offset };
+        return player;
+      }
+      const player = await toEngine();
+      await player.load(bankBytes);
+      const timeline = timelines.current.get(reading.key) ?? (await reading.load());
+      timelines.current.delete(reading.key);
+      timelines.current.set(reading.key, timeline);
+      for (const old of timelines.current.keys())
+        if (timelines.current.size > MOST_TIMELINES) timelines.current.delete(old);
+      if (inHand.current !== reading.key || !player.hasTimeline) {
+        player.setTimeline(timeline);
+        inHand.current = reading.key;
+      }
+      isWhole.current = reading.whole;
+      player.setHearing(hearing, reading.whole ? NONE : leftOut);
+      return player;
+    },
+    [toEngine, recording, offset, hearing, leftOut],
+  );
 
   const stop = useCallback(() => {
-    engine.current?.stop();
+    run.current++;
+    active.current?.stop();
     setPlaying(false);
+    setSounding(null);
   }, []);
 
-  const play = useCallback(
-    async (options: typeof settings) => {
-      setLoading(true);
-      try {
-        const player = await toEngine();
-        player.onStop = () => setPlaying(false);
-        await player.load(bankBytes);
-        if (made.current !== wanted || !player.hasTimeline) {
-          if (revision === undefined) throw new Error('The score is still being written.');
-          const timeline = await core.timeline(revision, { heard: options.heard });
-          player.setTimeline(timeline);
-          made.current = wanted;
+  /** Plays stretch after stretch until there are no more, or something else is begun. */
+  const playAll = useCallback(
+    async (
+      stretches: Iterator<Stretch, unknown>,
+      options: Manner,
+      tells: boolean,
+      loop: [number, number] | null,
+    ) => {
+      stop();
+      const mine = ++run.current;
+      const isMine = () => mine === run.current;
+      let isFirst = true;
+      const next = async (): Promise<void> => {
+        const step = stretches.next();
+        if (step.done) return stop();
+        const { reading, from, until } = step.value;
+        try {
+          if (isFirst) setLoading(true);
+          const player = await toPlayer(reading);
+          if (!isMine()) return;
+          active.current = player;
+          player.onStop = () => isMine() && void next();
+          await player.play({ ...options, from, until, loop, countIn: options.countIn && isFirst });
+          if (!isMine()) return player.stop();
+          setPlaying(true);
+          setSounding(tells ? reading.name : null);
+        } catch (error) {
+          if (isMine()) stop();
+          notification.error({ title: 'There is no sound', description: (error as Error).message });
+        } finally {
+          if (isFirst) setLoading(false);
+          isFirst = false;
         }
-        player.setHearing(hearing, silent);
-        const loop = options.loops ? range : null;
-        const from = range?.[0] ?? player.position;
-        await player.play({ ...options, from, loop });
-        setPlaying(true);
+      };
+      await next();
+    },
+    [stop, toPlayer, notification],
+  );
+
+  const play = useCallback(
+    async (options: Manner) => {
+      const from = range?.[0] ?? active.current?.position ?? 0;
+      const reading = toReading(options.heard);
+      if (options.other === null || options.other === options.heard) {
+        const alone = [{ reading, from, until: null }];
+        return playAll(alone.values(), options, false, options.loops ? range : null);
+      }
+      const both = [reading, toReading(options.other)];
+      try {
+        // Bars are those of the piece as it is laid out now.
+        const { beats, end } = await core.timeline(stock.revision, { heard: 'cleaned' });
+        const downbeats = Array.from(beats.seconds).filter((_, at) => beats.down[at] === 1);
+        const turns = inTurns({ ...options, from, range, downbeats, end });
+        await playAll(stretchesOf(turns, both), options, true, null);
       } catch (error) {
         notification.error({ title: 'There is no sound', description: (error as Error).message });
-      } finally {
-        setLoading(false);
       }
     },
-    [core, hearing, silent, range, wanted, revision, notification, toEngine],
+    [range, toReading, playAll, core, stock, notification],
   );
 
   const value = useMemo(
     (): Playback => ({
-      ...settings,
+      ...manner,
       isPlaying,
       isLoading,
+      sounding,
       range,
       hearing,
-      position: () => engine.current?.position ?? 0,
-      toggle: () => (isPlaying ? stop() : void play(settings)),
+      position: () => active.current?.position ?? 0,
+      toggle: () => (isPlaying ? stop() : void play(manner)),
       setRange,
       change: (change) => {
-        const next = { ...settings, ...change };
-        setSettings(next);
+        setManner({ ...manner, ...change });
         if (isPlaying && !('follow' in change)) stop();
       },
+      playStretches: (stretches) => void playAll(stretches.values(), manner, true, null),
       hear: (strands, change) => {
         const next = new Map(hearing);
         for (const strand of strands) next.set(strand, { ...(next.get(strand) ?? PLAIN), ...change });
@@ -210,8 +342,14 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         await engine.current?.changeBank(bytes);
       },
     }),
-    [settings, isPlaying, isLoading, range, hearing, key, play, stop, notification],
+    [manner, isPlaying, isLoading, sounding, range, hearing, key, play, playAll, stop, notification],
   );
 
   return <PlaybackContext value={value}>{children}</PlaybackContext>;
+}
+
+const NONE: ReadonlySet<StrandId> = new Set();
+
+function* stretchesOf(turns: Iterable<Turn>, readings: readonly Reading[]): Generator<Stretch, void> {
+  for (const { reading, from, until } of turns) yield { reading: readings[reading]!, from, until };
 }

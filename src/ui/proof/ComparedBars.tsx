@@ -1,11 +1,13 @@
 'use client';
 
+import { Button } from 'antd';
 import { useEffect, useId, useRef, useState } from 'react';
 import type { Compared, ComparedBars, ComparedRow } from '../../core/workbench/compare';
 import { useSize } from '../common/useSize';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
-import { useOfScore } from '../job/session';
+import { useOfScore, useSession } from '../job/session';
+import { usePlayback } from '../playback/playback';
 import styles from './ProofStage.module.css';
 
 const HEIGHT = 92;
@@ -32,6 +34,22 @@ export function ComparedBarsView({ which, row, names }: Props) {
   const { data } = useOfScore(['compared bars', one, two, row.id], (core, revision) =>
     core.comparedBars(revision, at),
   );
+  const { core, summary } = useSession('core', 'summary');
+  const { isPlaying, sounding, toggle, playStretches } = usePlayback();
+  const hear = async () => {
+    if (isPlaying || !summary || !data) return toggle();
+    const sides = await Promise.all(
+      data.map(async (side, index) => {
+        const key = `compared ${summary.revision} ${JSON.stringify(which[index])}`;
+        const name = names[index]!;
+        if (!side) return [];
+        const { timeline, bars } = await core.comparedSound(summary.revision, { which: which[index] });
+        const reading = { key, name, load: () => Promise.resolve(timeline), whole: true };
+        return [{ reading, from: bars[side.from]!, until: bars[side.to] ?? null }];
+      }),
+    );
+    playStretches(sides.flat());
+  };
   const box = useRef<HTMLDivElement>(null);
   const { width } = useSize(box);
   const keys = (data ?? []).flatMap((each) => each?.notes.map(({ key }) => key) ?? []);
@@ -39,6 +57,16 @@ export function ComparedBarsView({ which, row, names }: Props) {
   const length = Math.max(1, ...(data ?? []).map((each) => each?.length ?? 0));
   return (
     <div ref={box} className={styles.sides}>
+      <div className={styles.hear}>
+        <Button size="small" disabled={!data} onClick={() => void hear()}>
+          {isPlaying ? 'Stop' : 'Hear both in turns'}
+        </Button>
+        {sounding && (
+          <span className="soft" role="status">
+            {sounding}
+          </span>
+        )}
+      </div>
       {data?.map((side, index) => (
         <section key={names[index]} aria-label={names[index]}>
           <h3>

@@ -5,6 +5,7 @@ import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
 import { NoteBars } from '../note-bars/NoteBars';
+import { RecordingView } from '../recording/RecordingView';
 import { CleaningView } from './CleaningView';
 import { Facts } from './Facts';
 import { KitsView } from './KitsView';
@@ -12,7 +13,7 @@ import { OdditiesView } from './OdditiesView';
 import styles from './SourcesStage.module.css';
 import { StrandTable } from './StrandTable';
 
-const VIEWS = ['strands', 'bars', 'oddities', 'cleaning', 'kits'] as const;
+const VIEWS = ['strands', 'bars', 'oddities', 'cleaning', 'kits', 'recording'] as const;
 type View = (typeof VIEWS)[number];
 
 /** The source: its strands, its notes, what is odd in it, and how it is cleaned. */
@@ -33,6 +34,7 @@ export function SourcesStage() {
     ),
     cleaning: 'Cleaning',
     kits: 'Kits',
+    recording: 'Recording',
   };
   return (
     <div className={view === 'bars' ? `${styles.stage} ${styles.filled}` : styles.stage}>
@@ -58,6 +60,7 @@ export function SourcesStage() {
         {view === 'oddities' && <OdditiesView />}
         {view === 'cleaning' && <CleaningView />}
         {view === 'kits' && <KitsView />}
+        {view === 'recording' && <RecordingView />}
       </Stepwise>
     </div>
   );

@@ -36,6 +36,7 @@ import { pitch } from './pitch';
 import { place } from './place';
 import { played } from './played';
 import { programs } from './programs';
+import { reference } from './reference';
 import { repeats } from './repeats';
 import { scoreForm } from './score-form';
 import { shorthand } from './shorthand';
@@ -115,6 +116,7 @@ export const KINDS = {
   offset,
   vary,
   meant,
+  reference,
   'hand-over': handOver,
   'score-form': scoreForm,
 } as const;

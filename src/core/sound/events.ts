@@ -1,0 +1,37 @@
+import type { StrandId } from '../model/ids';
+
+export const NOTE_ON = 0;
+export const NOTE_OFF = 1;
+export const CONTROL = 2;
+export const BEND = 3;
+export const PROGRAM = 4;
+export const PRESSURE = 5;
+
+/** A strand's place in the synthesizer: channel, program 0–127, drums or not. */
+export interface Voicing {
+  strand: StrandId;
+  channel: number;
+  program: number;
+  isDrum: boolean;
+}
+
+/** Everything to be played, as parallel arrays in order of time; seconds from the start of the piece. */
+export interface Timeline {
+  seconds: Float64Array;
+  kind: Uint8Array;
+  channel: Uint16Array;
+  first: Uint8Array;
+  second: Uint8Array;
+  voicings: Voicing[];
+  /** Beats: seconds, and 1 for a downbeat. */
+  beats: { seconds: Float64Array; down: Uint8Array };
+  /** When the last note ends. */
+  end: number;
+}
+
+/** What to hear: the source as it came, the cleaned (and varied) performance, or the notes of the score as they were played or as they are written. */
+export const HEARD = ['source', 'cleaned', 'score-played', 'score'] as const;
+export type Heard = (typeof HEARD)[number];
+
+/** Whether the score must have been written to be heard so. */
+export const isOfScore = (heard: Heard): boolean => heard === 'score' || heard === 'score-played';

@@ -1,0 +1,5 @@
+const SOUND = /\.(?:wav|wave|mp3|ogg|oga|opus|flac|m4a|aac|aif|aiff|weba)$/i;
+
+/** Whether a file says of itself that it is a recording. */
+export const isRecording = (file: File): boolean =>
+  file.type.startsWith('audio/') ? !/midi/i.test(file.type) : SOUND.test(file.name);

@@ -1,0 +1,65 @@
+import type { LaidAlong } from '../../core/recording/offset';
+import type { Timeline } from '../../core/sound/events';
+import type { RecordingRow } from '../../store/rows';
+import { proxy, startListening, transfer } from '../../workers/client';
+import { BadRecordingError, decoded, isShort, MOST_BYTES, secondsOf } from './decode';
+
+/**
+ * Takes a file as a recording, as it is kept.
+ * @throws BadRecordingError that says why it is none
+ */
+export async function takeRecording(jobId: string, file: File): Promise<RecordingRow> {
+  if (file.size > MOST_BYTES)
+    throw new BadRecordingError('This recording is larger than 1 GB: attach an MP3 or OGG of it.');
+  const seconds = await secondsOf(file);
+  const row = {
+    jobId,
+    name: file.name,
+    file: new Blob([file], { type: file.type }),
+    seconds,
+    addedAt: Date.now(),
+  };
+  if (!isShort(seconds)) return { ...row, heard: null };
+  const { listener, stop } = startListening();
+  try {
+    const { channels, rate } = await decoded(file);
+    const buffers = channels.map((channel) => channel.buffer);
+    return { ...row, heard: await listener.open(transfer(channels, buffers), rate) };
+  } finally {
+    stop();
+  }
+}
+
+/**
+ * Lays a recording along the piece.
+ * @param signal stops it, which comes to null
+ * @returns also null where nothing begins in one of them
+ */
+export async function layRecording(
+  file: Blob,
+  timeline: Timeline,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<LaidAlong | null> {
+  const { channels, rate } = await decoded(file);
+  if (signal.aborted) return null;
+  const { listener, stop } = startListening();
+  const stopped = new Promise<null>((resolve) => {
+    signal.addEventListener('abort', () => resolve(null));
+  });
+  try {
+    const work = async () => {
+      await listener.open(
+        transfer(
+          channels,
+          channels.map((channel) => channel.buffer),
+        ),
+        rate,
+      );
+      return listener.layAlong(timeline, proxy(onProgress));
+    };
+    return await Promise.race([work(), stopped]);
+  } finally {
+    stop();
+  }
+}
