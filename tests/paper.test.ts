@@ -5,7 +5,7 @@ import { lanternFerry } from '@/core/demo/lantern-ferry';
 import { foldScore } from '@/core/edit/fold';
 import { mendedMei } from '@/core/engrave/mend';
 import { withoutMultiRests } from '@/core/engrave/multi-rests';
-import { onPaper, pageSize, planPages } from '@/core/engrave/pages';
+import { hastyTurns, onPaper, pageSize, planPages } from '@/core/engrave/pages';
 import { inFull, withSlashes } from '@/core/engrave/slashes';
 import { sliceScore } from '@/core/engrave/slice';
 import { planSystems } from '@/core/engrave/systems';
@@ -170,7 +170,8 @@ describe('rests over several bars', () => {
   it('are never cut by a system, and take the room of one thing', () => {
     const part = onPaper(plain.score, new Set([fluteId!]));
     const plans = planSystems(part, new Set([fluteId!]), 30);
-    expect(plans[0]).toEqual({ from: 0, to: 5 });
+    // The flute rests in all of them, which is long enough to turn in.
+    expect(plans[0]).toEqual({ from: 0, to: 5, rest: 10 });
     const cut = sliceScore(part, new Set([fluteId!]), 0, 5);
     expect(cut.multiRests).toEqual([{ from: 0, to: 5 }]);
   });
@@ -221,6 +222,53 @@ describe('pages', () => {
               expect(least + heights[next]!).toBeGreaterThan(room);
             }
           });
+        },
+      ),
+    );
+  });
+
+  it('that are turned end in rests where that can be had, and hold every system once and in order all the same', () => {
+    const plan = (count: number, rests: number[]) =>
+      planPages(Array(count).fill(100), { first: 500, other: 500 }, { least: 10, most: 60 }, rests);
+    // Four fit a page; a rest after the third is worth a shorter page, and after page 3 there is one anyway.
+    const rests = Array.from({ length: 13 }, (_, system) => (system === 2 || system === 10 ? 3 : 0));
+    const pages = plan(13, rests);
+    expect(pages[0]!.systems).toEqual([0, 1, 2]);
+    expect(pages[2]!.systems.at(-1)).toBe(10);
+    expect(hastyTurns(pages, rests)).toEqual([]);
+    // No rest anywhere: the pages are as full as can be, and say where they are turned in haste.
+    const none = plan(13, Array(13).fill(0.5));
+    expect(none.map(({ systems }) => systems.length)).toEqual([4, 4, 4, 1]);
+    expect(hastyTurns(none, Array(13).fill(0.5))).toEqual([
+      { page: 1, rest: 0.5 },
+      { page: 3, rest: 0.5 },
+    ]);
+    // Two pages lie open side by side.
+    expect(plan(8, Array(8).fill(0)).map(({ systems }) => systems.length)).toEqual([4, 4]);
+    expect(hastyTurns(plan(8, Array(8).fill(0)), Array(8).fill(0))).toEqual([]);
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 20, max: 300 }), fc.double({ min: 0, max: 5, noNaN: true })), {
+          minLength: 1,
+          maxLength: 40,
+        }),
+        fc.integer({ min: 300, max: 1200 }),
+        (systems, other) => {
+          const heights = systems.map(([height]) => height);
+          const own = systems.map(([, rest]) => rest);
+          const room = { first: other, other };
+          const gap = { least: 10, most: 60 };
+          const turned = planPages(heights, room, gap, own);
+          expect(turned.flatMap((page) => page.systems)).toEqual(heights.map((_, index) => index));
+          for (const { systems: held } of turned) {
+            const used = held.reduce((sum, system) => sum + heights[system]!, 0) + 10 * (held.length - 1);
+            if (held.length > 1) expect(used).toBeLessThanOrEqual(other);
+          }
+          const full = planPages(heights, room, gap);
+          const haste = (pages: typeof full) =>
+            hastyTurns(pages, own).reduce((sum, { rest }) => sum + 1 - rest / 2, 0);
+          // At most as many pages more as turns were won by them.
+          expect(turned.length - full.length).toBeLessThanOrEqual(Math.ceil((4 / 3) * haste(full)));
         },
       ),
     );

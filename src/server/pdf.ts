@@ -29,7 +29,7 @@ class PdfLine {
   @IsString() @MaxLength(1000) text!: string;
   @IsNumber() @Min(0) @Max(20_000) y!: number;
   @IsNumber() @Min(1) @Max(500) size!: number;
-  @IsIn(['left', 'center']) align!: 'left' | 'center';
+  @IsIn(['left', 'center', 'right']) align!: 'left' | 'center' | 'right';
 }
 
 /** A system on a page, by its place among the pictures. */
@@ -178,7 +178,8 @@ function writeLine(
     return { piece, font, wide: doc.widthOfString(piece) };
   });
   const all = sized.reduce((sum, { wide }) => sum + wide, 0);
-  let x = align === 'left' ? margin * POINTS : (width * POINTS - all) / 2;
+  const room = width * POINTS - all;
+  let x = { left: margin * POINTS, center: room / 2, right: room - margin * POINTS }[align];
   for (const { piece, font, wide } of sized) {
     doc
       .font(font)

@@ -119,8 +119,11 @@ function shownScore(
   revision: number,
   { parts, concert, paper }: Pick<WindowRequest, 'parts' | 'concert' | 'paper'>,
 ): Score {
-  const { score } = bench().writtenAt(revision).transcription;
-  return paper ? onPaper(score, new Set(parts), concert) : inPitch(score, concert);
+  const { transcription, desk } = bench().writtenAt(revision);
+  const cues = desk.decisions.scoreForm.cues ?? false;
+  return paper
+    ? onPaper(transcription.score, new Set(parts), { concert: concert ?? false, cues })
+    : inPitch(transcription.score, concert);
 }
 
 /** What of a timeline need not be copied on its way. */

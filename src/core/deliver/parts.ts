@@ -19,12 +19,13 @@ export function withParts(score: Score, wanted: ReadonlySet<PartId>): Score {
   return { ...score, parts, ...(score.groups && { groups: regrouped(score.groups, score.parts, parts) }) };
 }
 
-/** Each part as a document of its own, with rests over several bars as one; numbered in the order of the score. */
+/** Each part as a document of its own, with rests over several bars as one and cues where they are wanted; numbered in the order of the score. */
 export function deliverParts(desk: Desk, score: Score, format: ScoreFormat): DeliveredFile[] {
+  const cues = desk.decisions.scoreForm.cues ?? false;
   const names = fileNames(score.parts.map(({ name }) => name));
   return score.parts.map(({ id }, index) => {
     // Text that came is cut as it is: what rests in it was laid out there.
-    const own = desk.written ? withParts(score, new Set([id])) : onPaper(score, new Set([id]), false);
+    const own = desk.written ? withParts(score, new Set([id])) : onPaper(score, new Set([id]), { cues });
     return { path: `${names[index]}.${format}`, bytes: deliverScore(desk, own, format) };
   });
 }

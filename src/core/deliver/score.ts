@@ -93,6 +93,8 @@ function changed(
   const isRegrouped = JSON.stringify(groups) !== JSON.stringify(original.groups ?? []);
   const wanted: Wanted = {
     ...(score.title !== original.title && { title: score.title }),
+    ...(score.composer !== original.composer && { composer: score.composer ?? '' }),
+    ...(score.copyright !== original.copyright && { copyright: score.copyright ?? '' }),
     parts,
     ...(isRegrouped && { groups }),
   };

@@ -1,11 +1,14 @@
 import type { PartId } from '../model/ids';
 import { keyInBar, type Score } from '../model/score';
 import { QUARTER } from '../model/time';
+import { restAround } from './turns';
 
 /** Bars from `from` up to but not including `to` that make one system. */
 export interface SystemPlan {
   from: number;
   to: number;
+  /** Seconds of rest around its end, to turn the page in. */
+  rest: number;
 }
 
 /** Widths in staff spaces, by eye: a bar line and its air, and a note of each length. */
@@ -24,7 +27,7 @@ const MULTI_REST = 10;
 export function planSystems(score: Score, partIds: ReadonlySet<PartId>, width: number): SystemPlan[] {
   const parts = score.parts.filter((part) => partIds.has(part.id));
   const longest = (label: 'name' | 'abbreviation') => Math.max(0, ...parts.map((part) => part[label].length));
-  const plans: SystemPlan[] = [];
+  const plans: Omit<SystemPlan, 'rest'>[] = [];
   let from = 0;
   let used = 0;
   score.bars.forEach((_, index) => {
@@ -56,5 +59,5 @@ export function planSystems(score: Score, partIds: ReadonlySet<PartId>, width: n
     used += size;
   });
   if (score.bars.length > from) plans.push({ from, to: score.bars.length });
-  return plans;
+  return plans.map((plan) => ({ ...plan, rest: restAround(score, partIds, plan.to - 1) }));
 }

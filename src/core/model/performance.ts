@@ -127,6 +127,8 @@ export interface TextAt {
 export interface Performance {
   source: SourceId;
   title: string;
+  /** As the source says it. */
+  copyright?: string;
   clock: Clock;
   strands: Strand[];
   noteFree: NoteFreeTrack[];

@@ -8,6 +8,8 @@ import type { Moment, NoteType, Span, Value } from './time';
 /** The read reading of a piece. All times are exact (see time.ts). */
 export interface Score {
   title: string;
+  composer?: string;
+  copyright?: string;
   bars: Bar[];
   /** Concert key signatures, each from the start of a bar; the first at bar 0. */
   keys: KeySignature[];

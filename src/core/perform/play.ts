@@ -25,7 +25,7 @@ export function soundedNotes(score: Score, part: Part): SoundedNote[] {
     const barStart = score.bars[index]!.start;
     for (const line of bar.voices)
       for (const item of line.items) {
-        if (item.kind !== 'chord') continue;
+        if (item.kind !== 'chord' || item.cue) continue;
         const start = barStart + item.onset;
         const end = start + item.duration;
         (item.graces ?? []).forEach((note, order, all) => {

@@ -13,6 +13,7 @@ import { chordMarkers } from '../infer/marks/chord-names';
 import { groupBars } from '../infer/meter/grouping';
 import { Listening } from '../infer/rhythm/ensemble';
 import { type Beat, beatsOfFrame } from '../model/beats';
+import { creditsOf } from '../model/credits';
 import type { FormOffer } from '../model/form';
 import { barsOfScore, type Frame, frameBars, tickOfMoment } from '../model/frame';
 import type { Groups } from '../model/groups';
@@ -361,6 +362,7 @@ export function* transcribe(
   });
   const score: Score = {
     title: decisions.title ?? performance.title,
+    ...creditsOf(decisions.credits, performance),
     bars: frame.bars,
     keys,
     tempos,

@@ -7,6 +7,7 @@ import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
+import { creditsOf } from '../model/credits';
 import type { Frame } from '../model/frame';
 import type { EventId, PartId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
@@ -102,7 +103,13 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
       whole.parts.map(({ id }) => id),
       parts.map(({ id }) => id),
     );
-  const score: Score = { ...whole, title: decisions.title ?? written.score.title, parts, groups };
+  const score: Score = {
+    ...whole,
+    title: decisions.title ?? written.score.title,
+    ...creditsOf(decisions.credits, written.score),
+    parts,
+    groups,
+  };
   const readings = parts.map((part) => readingOf(part, score, played));
   return {
     score,

@@ -66,6 +66,8 @@ export interface ScoreSummary {
   /** The state that it was made of. */
   revision: number;
   title: string;
+  composer: string;
+  copyright: string;
   /** Printed number of each bar. */
   bars: number[];
   parts: PartSummary[];

@@ -27,6 +27,8 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
   return {
     revision,
     title: score.title,
+    composer: score.composer ?? '',
+    copyright: score.copyright ?? '',
     bars: score.bars.map((bar) => bar.number),
     parts: score.parts.map((_, index) => partSummary(transcription, desk, index)),
     groups: score.groups ?? familyBrackets(score.parts),

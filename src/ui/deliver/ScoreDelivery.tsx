@@ -1,7 +1,7 @@
 'use client';
 
 import { DownloadOutlined } from '@ant-design/icons';
-import { Alert, App, Button, Input, Radio, Select } from 'antd';
+import { Alert, App, Button, Checkbox, Input, Radio, Select } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { ScoreFormChoice } from '../../core/decisions/kinds/score-form';
@@ -94,6 +94,29 @@ export function ScoreDelivery() {
             onSave={(title) => take({ kind: 'title', title })}
           />
         </div>
+        <div className={styles.field}>
+          <span>Composer</span>
+          <EditableText
+            value={summary?.composer ?? ''}
+            label="Composer"
+            placeholder="Nobody named"
+            mayBeEmpty
+            onSave={(composer) => take({ kind: 'credits', composer })}
+          />
+        </div>
+        <div className={styles.field}>
+          <span>Copyright</span>
+          <EditableText
+            value={summary?.copyright ?? ''}
+            label="Copyright"
+            placeholder="None"
+            mayBeEmpty
+            onSave={(copyright) => take({ kind: 'credits', copyright })}
+          />
+        </div>
+        <Checkbox checked={form.cues ?? false} onChange={(event) => set({ cues: event.target.checked })}>
+          Cues in parts: what others play before entries after eight bars of rest and more
+        </Checkbox>
         <label className={styles.field}>
           <span>File name</span>
           <Input

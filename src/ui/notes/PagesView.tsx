@@ -1,13 +1,13 @@
 'use client';
 
 import { FilePdfOutlined, PrinterOutlined } from '@ant-design/icons';
-import { App, Button, Checkbox, Progress, Segmented, Select } from 'antd';
+import { App, Button, Checkbox, Progress, Segmented, Select, Tooltip } from 'antd';
 import { zipSync } from 'fflate';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal, flushSync } from 'react-dom';
-import { fileNames } from '../../core/basics/file-names';
 import { counted } from '../../core/basics/words';
 import {
+  type HastyTurn,
   PAPERS,
   type PageFormat,
   type PagePlan,
@@ -22,36 +22,23 @@ import { Engraving } from '../engraving/Engraving';
 import { usePitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
 import styles from './PagesView.module.css';
-import {
-  type ChosenFormat,
-  engravePages,
-  fetchPdf,
-  formatFor,
-  HEAD,
-  type LaidPages,
-  MM,
-  NO_PAGES,
-  pdfRequest,
-} from './paper';
+import { engravePages, formatFor, HEAD, type LaidPages, type Lettering, MM, NO_PAGES } from './paper';
+import { letteringOf, pdfOfEach, pdfOfPages } from './pdfs';
+import { useFormat } from './useFormat';
 
 type Zoom = 'width' | 'page' | 'paper';
 
 /** The score as it comes out on paper, page by page, to look at and to print. */
 export function PagesView({ parts }: { parts: readonly PartId[] }) {
-  const { core, summary, job } = useSession('core', 'summary', 'job');
+  const { core, summary, job, decisions, amend } = useSession('core', 'summary', 'job', 'decisions', 'amend');
   const { notification } = App.useApp();
   const { concert } = usePitchView();
-  const [chosen, setFormat] = useState<ChosenFormat>({
-    paper: 'A4',
-    landscape: false,
-    staff: null,
-    margin: 14,
-  });
+  const [chosen, change] = useFormat();
   const format = formatFor(chosen, parts.length);
   const [zoom, setZoom] = useState<Zoom>('width');
   const page = pageSize(format);
   const laid = usePages(parts, format);
-  const { pages, svgs, done, of, staff } = laid;
+  const { pages, svgs, done, of, staff, hasty } = laid;
   const [box, setBox] = useState<HTMLDivElement | null>(null);
   const around = useMemo(() => ({ current: box }), [box]);
   const size = useSize(around);
@@ -63,9 +50,8 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
           zoom === 'page' ? (size.height - 40) / (page.height * MM) : 2,
         );
   const shown = summary?.parts.filter(({ id }) => parts.includes(id)) ?? [];
-  const name = shown.length === 1 ? shown[0]!.name : '';
-  const title = summary?.title ?? '';
-  const pitch = concert && shown.length > 1 ? 'Score in concert pitch' : '';
+  const printing = summary && { core, summary, concert, chosen };
+  const lettering = printing ? letteringOf(printing, shown) : NO_LETTERING;
   const sheets = (own: string) =>
     pages.map((plan, index) => (
       <Sheet
@@ -73,14 +59,12 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
         plan={plan}
         svgs={svgs}
         number={index + 1}
-        title={title}
-        name={name}
-        pitch={pitch}
+        {...lettering}
         format={format}
         own={own}
       />
     ));
-  const [printing, setPrinting] = useState(false);
+  const [isPrinting, setPrinting] = useState(false);
   const print = () => {
     flushSync(() => setPrinting(true));
     void document.fonts.ready.then(() => {
@@ -91,7 +75,7 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
   const [making, setMaking] = useState<string | null>(null);
   const stop = useRef<AbortController | null>(null);
   useEffect(() => () => stop.current?.abort(), []);
-  const fileName = (own: string) => [title || job.title, own].filter(Boolean).join(' – ');
+  const fileName = (own: string) => [lettering.title || job.title, own].filter(Boolean).join(' – ');
   const madeWhile = async (make: (signal: AbortSignal) => Promise<void>) => {
     const controller = new AbortController();
     stop.current = controller;
@@ -106,23 +90,16 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
   };
   const pdf = () =>
     madeWhile(async () => {
-      const bytes = await fetchPdf(pdfRequest(laid, { title, name, pitch }, format));
-      saveFile(`${fileName(name)}.pdf`, new Blob([bytes as BlobPart], { type: 'application/pdf' }));
+      if (!printing) return;
+      const bytes = await pdfOfPages(printing, shown, laid);
+      saveFile(`${fileName(lettering.name)}.pdf`, new Blob([bytes as BlobPart], { type: 'application/pdf' }));
     });
   /** Each part in view as a PDF of its own, in a zip. */
   const partsAsPdf = () =>
     madeWhile(async (signal) => {
-      const own = formatFor(chosen, 1);
-      const names = fileNames(shown.map((part) => part.name));
-      const files: Record<string, Uint8Array> = {};
-      for (const [index, part] of shown.entries()) {
-        setMaking(part.name);
-        const asked = { core, revision: summary!.revision, parts: [part.id], concert, format: own };
-        const pages = await engravePages(asked, signal, () => {});
-        if (!pages || signal.aborted) return;
-        const request = pdfRequest(pages, { title, name: part.name, pitch: '' }, own);
-        files[`${names[index]}.pdf`] = await fetchPdf(request);
-      }
+      const made = printing && (await pdfOfEach(printing, shown, signal, setMaking));
+      if (!made) return;
+      const files = Object.fromEntries(made.map(({ name, bytes }) => [`${name}.pdf`, bytes]));
       const zip = zipSync(files, { level: 0 });
       saveFile(`${fileName('parts')}.zip`, new Blob([zip as BlobPart], { type: 'application/zip' }));
     });
@@ -134,11 +111,11 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
           aria-label="Paper"
           value={chosen.paper}
           options={(Object.keys(PAPERS) as Paper[]).map((value) => ({ value, label: value }))}
-          onChange={(paper) => setFormat((before) => ({ ...before, paper }))}
+          onChange={(paper) => change({ paper })}
         />
         <Checkbox
           checked={chosen.landscape}
-          onChange={(event) => setFormat((before) => ({ ...before, landscape: event.target.checked }))}
+          onChange={(event) => change({ landscape: event.target.checked })}
         >
           Landscape
         </Checkbox>
@@ -151,15 +128,27 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
             { value: 0, label: `${format.staff} mm staff, as usual` },
             ...STAFF_SIZES.map((value) => ({ value, label: `${value} mm staff` })),
           ]}
-          onChange={(value) => setFormat((before) => ({ ...before, staff: value || null }))}
+          onChange={(value) => change({ staff: value || null })}
         />
         <Select<number>
           size="small"
           aria-label="Margin"
           value={chosen.margin}
           options={[8, 10, 12, 14, 16, 20, 25].map((value) => ({ value, label: `${value} mm margin` }))}
-          onChange={(margin) => setFormat((before) => ({ ...before, margin }))}
+          onChange={(margin) => change({ margin })}
         />
+        {shown.length === 1 && (
+          <Tooltip title="Small notes of another part before entries after eight bars of rest and more; in parts by themselves">
+            <Checkbox
+              checked={decisions.scoreForm.cues ?? false}
+              onChange={({ target }) =>
+                amend(({ scoreForm }) => [{ kind: 'score-form', ...scoreForm, cues: target.checked }])
+              }
+            >
+              Cues
+            </Checkbox>
+          </Tooltip>
+        )}
         <Segmented<Zoom>
           size="small"
           aria-label="Size on the screen"
@@ -207,14 +196,14 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
               {counted(of, 'system')}
             </>
           ) : (
-            `${counted(pages.length, 'page')}${staff < format.staff ? `; staves ${staff.toFixed(1)} mm, so that a system fits a page` : ''}`
+            `${counted(pages.length, 'page')}${turnsText(pages.length, hasty)}${staff < format.staff ? `; staves ${staff.toFixed(1)} mm, so that a system fits a page` : ''}`
           )}
         </span>
       </div>
       <div ref={setBox} className={styles.desk}>
         <div style={{ zoom: factor }}>{sheets('page-')}</div>
       </div>
-      {printing &&
+      {isPrinting &&
         createPortal(
           <div className="print-sheets">
             <style>{`@page { size: ${page.width}mm ${page.height}mm; margin: 0 }`}</style>
@@ -226,18 +215,24 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
   );
 }
 
-interface SheetProps {
+const NO_LETTERING: Lettering = { title: '', composer: '', copyright: '', name: '', pitch: '' };
+
+/** What a player finds where he turns. */
+function turnsText(pages: number, hasty: readonly HastyTurn[]): string {
+  if (hasty.length === 0) return '';
+  const listed = hasty.map(({ page, rest }) => `${page} (${rest.toFixed(1)} s)`).join(', ');
+  return pages > 1 ? `; little rest to turn in after page ${listed}` : '';
+}
+
+interface SheetProps extends Lettering {
   plan: PagePlan;
   svgs: readonly string[];
   number: number;
-  title: string;
-  name: string;
-  pitch: string;
   format: PageFormat;
   own: string;
 }
 
-function Sheet({ plan, svgs, number, title, name, pitch, format, own }: SheetProps) {
+function Sheet({ plan, svgs, number, title, composer, copyright, name, pitch, format, own }: SheetProps) {
   const { width, height } = pageSize(format);
   const isFirst = number === 1;
   return (
@@ -251,6 +246,7 @@ function Sheet({ plan, svgs, number, title, name, pitch, format, own }: SheetPro
           <>
             <span className={styles.name}>{name || pitch}</span>
             <h2>{title}</h2>
+            <span className={styles.composer}>{composer}</span>
           </>
         ) : (
           <span className={styles.running}>{[title, name].filter(Boolean).join(', ')}</span>
@@ -261,6 +257,7 @@ function Sheet({ plan, svgs, number, title, name, pitch, format, own }: SheetPro
           <Engraving svg={svgs[system]!} own={`${own}${number}-`} />
         </div>
       ))}
+      {isFirst && copyright && <p className={styles.copyright}>{copyright}</p>}
       <footer>{number}</footer>
     </section>
   );

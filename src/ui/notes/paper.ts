@@ -1,4 +1,6 @@
 import {
+  type HastyTurn,
+  hastyTurns,
   PART_STAFF,
   type PageFormat,
   type PagePlan,
@@ -28,7 +30,7 @@ const AIR = 0.97;
 /** Nothing is drawn smaller than this share of what was asked for. */
 const SMALLEST = 0.1;
 /** Sizes of what is written on a page beside the music, in millimetres; those of the style sheet. */
-const LETTERS = { title: 7, name: 5, running: 3.6 };
+const LETTERS = { title: 7, name: 5, running: 3.6, copyright: 2.8 };
 
 const heightOf = (svg: string): number => Number(/<svg[^>]* height="([\d.]+)px"/.exec(svg)?.[1] ?? 0);
 
@@ -46,11 +48,13 @@ export interface LaidPages {
   pages: readonly PagePlan[];
   /** The height of a staff in millimetres: less than asked for where the highest system would not fit a page. */
   staff: number;
+  /** Pages that are turned while somebody plays. */
+  hasty: readonly HastyTurn[];
   done: number;
   of: number;
 }
 
-export const NO_PAGES: LaidPages = { svgs: [], pages: [], staff: 0, done: 0, of: 0 };
+export const NO_PAGES: LaidPages = { svgs: [], pages: [], staff: 0, hasty: [], done: 0, of: 0 };
 
 interface Asked {
   core: Core;
@@ -89,6 +93,13 @@ export async function engravePages(
     if (signal.aborted) return null;
     const gap = { least: GAP.least * staff * MM, most: GAP.most * staff * MM };
     const svgs: string[] = [];
+    // Who plays from a score turns when he has a hand free: a part is turned in rests.
+    const rests = parts.length === 1 ? systems.map(({ rest }) => rest) : undefined;
+    const laid = (): LaidPages => {
+      const pages = planPages(svgs.map(heightOf), heights, gap, rests);
+      const hasty = rests ? hastyTurns(pages, rests) : [];
+      return { svgs: [...svgs], pages, staff, hasty, done: svgs.length, of: systems.length };
+    };
     let again = false;
     for (const { from, to } of systems) {
       const document = await core.window(revision, { parts: [...parts], from, to, concert, paper: true });
@@ -103,27 +114,18 @@ export async function engravePages(
       again = isCrowded || isHigh;
       if (again) break;
       svgs.push(svg);
-      onPages({
-        svgs: [...svgs],
-        pages: planPages(svgs.map(heightOf), heights, gap),
-        staff,
-        done: svgs.length,
-        of: systems.length,
-      });
+      onPages(laid());
     }
     if (again) continue;
-    return {
-      svgs,
-      pages: planPages(svgs.map(heightOf), heights, gap),
-      staff,
-      done: svgs.length,
-      of: systems.length,
-    };
+    return laid();
   }
 }
 
-interface Lettering {
+/** What stands on pages beside the music. */
+export interface Lettering {
   title: string;
+  composer: string;
+  copyright: string;
   /** Of the part, or what is said of a score. */
   name: string;
   pitch: string;
@@ -132,7 +134,7 @@ interface Lettering {
 /** The pages as they are shown, for whoever makes a PDF of them. */
 export function pdfRequest(
   { svgs, pages }: LaidPages,
-  { title, name, pitch }: Lettering,
+  { title, composer, copyright, name, pitch }: Lettering,
   format: PageFormat,
 ): PdfRequest {
   const size = pageSize(format);
@@ -140,6 +142,13 @@ export function pdfRequest(
   const first = [
     { text: name || pitch, y: margin + MM, size: LETTERS.name * MM, align: 'left' as const },
     { text: title, y: margin + 5 * MM, size: LETTERS.title * MM, align: 'center' as const },
+    { text: composer, y: margin + 15 * MM, size: LETTERS.running * MM, align: 'right' as const },
+    {
+      text: copyright,
+      y: height - (11 + LETTERS.copyright) * MM,
+      size: LETTERS.copyright * MM,
+      align: 'center' as const,
+    },
   ];
   const running = {
     text: [title, name].filter(Boolean).join(', '),

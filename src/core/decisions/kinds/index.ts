@@ -7,6 +7,7 @@ import { clock } from './clock';
 import { clockEvent } from './clock-event';
 import { clockFrom } from './clock-from';
 import { controllers } from './controllers';
+import { credits } from './credits';
 import { curve } from './curve';
 import { drop } from './drop';
 import { drum } from './drum';
@@ -97,6 +98,7 @@ export const KINDS = {
   brackets,
   part,
   title,
+  credits,
   split,
   'key-switches': keySwitches,
   hanging,

@@ -1,7 +1,7 @@
 import { instrumentOf } from '../../instruments/catalogue';
 import { recogniseInstrument } from '../../instruments/recognise';
 import { PERCUSSION_CHANNEL } from '../../model/performance';
-import { GROUP_SYMBOLS, type PartGroup } from '../../model/score';
+import { GROUP_SYMBOLS, type PartGroup, type Score } from '../../model/score';
 import { childrenOf, numberOf, textOf, type XmlElement } from './elements';
 
 /** What the part list says of one part (MusicXML 4.0, `score-part`). */
@@ -78,6 +78,16 @@ function readScorePart(element: XmlElement): ListedPart {
     instrument: isKit && !best.instrument.unpitched ? instrumentOf('drum-set').id : best.instrument.id,
     unpitched,
   };
+}
+
+/** Who made the piece, and whose it is. */
+export function readCredits(header: ReadonlyMap<string, XmlElement>): Pick<Score, 'composer' | 'copyright'> {
+  const identification = header.get('identification');
+  const composer = childrenOf(identification, 'creator')
+    .find(({ attributes }) => attributes.type === 'composer')
+    ?.text.trim();
+  const copyright = textOf(identification, 'rights');
+  return { ...(composer && { composer }), ...(copyright && { copyright }) };
 }
 
 /** What a document says of itself besides its parts. */

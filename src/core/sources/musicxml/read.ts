@@ -22,7 +22,7 @@ import { readElements, type XmlElement } from './elements';
 import { decodeXml } from './encoding';
 import { isZip, unpackMxl } from './mxl';
 import { pairEnds } from './pairing';
-import { readPartList, readTitle } from './part-list';
+import { readCredits, readPartList, readTitle } from './part-list';
 import { PartReader, type ReadBar, type Shared } from './part-reader';
 import type { KeptDocument } from './splice';
 import { voicesOf } from './voices';
@@ -127,7 +127,7 @@ export function* readMusicXmlInSteps(
   if (readers.length === 0) makeReaders();
   if (readers.length === 0) throw new BadSourceError('This document has no parts.');
   yield;
-  const score = yield* scoreOf(readers, readTitle(header), groups, shared);
+  const score = yield* scoreOf(readers, { title: readTitle(header), ...readCredits(header) }, groups, shared);
   const places = new Map(readers.map((reader) => [reader.listed.xmlId, reader.places]));
   const document = { text, header, music, places, inside: insideOf(text, root) };
   return { document, partIds: readers.map(({ listed }) => listed.xmlId), score, mends, lost: shared.lost };
@@ -163,7 +163,7 @@ const FULL = ({ numerator, denominator }: Meter): Span => (WHOLE * numerator) / 
 
 function* scoreOf(
   readers: readonly PartReader[],
-  title: string,
+  said: Pick<Score, 'title' | 'composer' | 'copyright'>,
   groups: Score['groups'],
   shared: Shared,
 ): Steps<Score> {
@@ -179,7 +179,7 @@ function* scoreOf(
     yield;
   }
   return {
-    title,
+    ...said,
     bars,
     keys,
     tempos: temposOf(readers),

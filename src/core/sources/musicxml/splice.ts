@@ -25,6 +25,9 @@ export interface KeptDocument {
 export interface Wanted {
   /** Where it is another one. */
   title?: string;
+  /** Where they are others; empty for none. */
+  composer?: string;
+  copyright?: string;
   /** The parts that stay, in their order, by their ids in the document. */
   parts: readonly WantedPart[];
   /** Brackets and braces over these, where they are others. */
@@ -51,6 +54,7 @@ export function spliced(document: KeptDocument, wanted: Wanted): string {
   const { text, header } = document;
   const changes: Change[] = [];
   if (wanted.title !== undefined) retitle(document, wanted.title, changes);
+  credit(document, wanted, changes);
   const listed = childrenOf(header.get('part-list'), 'score-part');
   const inList = new Map(listed.map((each) => [each.attributes.id ?? '', each]));
   for (const { id, name, abbreviation, instrument, music = [], made } of wanted.parts) {
@@ -113,6 +117,40 @@ function retitle({ text, header, inside }: KeptDocument, title: string, changes:
       const inner = innerOf(text, words);
       if (inner) changes.push({ ...inner, text: escapeXml(title) });
     }
+}
+
+/** Who made it and whose it is, where the document has its place for that (MusicXML 4.0: creators, then rights, come first). */
+function credit({ text, header, inside }: KeptDocument, wanted: Wanted, changes: Change[]): void {
+  const identification = header.get('identification');
+  const creators = childrenOf(identification, 'creator');
+  const composer = creators.find(({ attributes }) => attributes.type === 'composer');
+  const rights = child(identification, 'rights');
+  const missing: string[] = [];
+  const put = (
+    element: XmlElement | undefined,
+    value: string | undefined,
+    made: (text: string) => string,
+  ) => {
+    if (value === undefined) return;
+    const inner = element && innerOf(text, element);
+    if (inner) changes.push({ ...inner, text: escapeXml(value) });
+    else if (value) missing.push(made(escapeXml(value)));
+  };
+  put(composer, wanted.composer, (value) => `<creator type="composer">${value}</creator>`);
+  put(rights, wanted.copyright, (value) => `<rights>${value}</rights>`);
+  if (missing.length === 0) return;
+  const inner = identification && innerOf(text, identification);
+  if (inner) {
+    // A creator stands before all else, rights after all creators.
+    const [first] = missing;
+    const isRightsOnly = missing.length === 1 && first!.startsWith('<rights');
+    const at = isRightsOnly ? (creators.at(-1)?.to ?? inner.from) : inner.from;
+    changes.push({ from: at, to: at, text: missing.join('') });
+    return;
+  }
+  const after = header.get('movement-title') ?? header.get('movement-number') ?? header.get('work');
+  const at = after?.to ?? inside;
+  changes.push({ from: at, to: at, text: `<identification>${missing.join('')}</identification>` });
 }
 
 type Element = readonly [id: string, element: XmlElement];

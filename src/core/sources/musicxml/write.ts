@@ -51,6 +51,8 @@ export function writeMusicXml(score: Score, options: WriteOptions = {}): string 
     xml.end();
   }
   xml.start('identification');
+  if (score.composer) xml.leaf('creator', score.composer, { type: 'composer' });
+  if (score.copyright) xml.leaf('rights', score.copyright);
   xml.start('encoding');
   xml.leaf('software', 'Dragoman');
   xml.leaf('supports', undefined, { element: 'accidental', type: 'yes' });

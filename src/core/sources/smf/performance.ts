@@ -92,6 +92,7 @@ export function readPerformance(
   return withinLimits({
     source,
     title: titleOf(smf, everything.names, noteFree),
+    ...copyrightOf(smf, encoding, mends),
     clock,
     strands,
     noteFree,
@@ -442,6 +443,21 @@ function nameUnnamed(strands: Strand[], names: readonly TrackNames[], oneTrack: 
 function titleOf(smf: Smf, names: readonly TrackNames[], noteFree: readonly NoteFreeTrack[]): string {
   const name = smf.format === 0 || noteFree[0]?.track === 0 ? (names[0]?.track ?? '') : '';
   return /^track \d+$/i.test(name) ? '' : name;
+}
+
+/** The copyright notice of a file, which stands at its beginning (SMF 1.0). */
+function copyrightOf(
+  { tracks }: Smf,
+  encoding: Parameters<typeof decodeText>[1],
+  mends: Mend[],
+): Pick<Performance, 'copyright'> {
+  for (const [index, { events }] of tracks.entries())
+    for (const event of events)
+      if (event.kind === 'copyright') {
+        const text = shown(decodeText(event.bytes, encoding).trim(), mends, index);
+        if (text) return { copyright: text };
+      }
+  return {};
 }
 
 /** A name that is nothing but a number: "2.", "II", "3rd". */

@@ -1,0 +1,49 @@
+import 'reflect-metadata';
+import { plainToInstance } from 'class-transformer';
+import { IsBoolean, IsIn, IsNumber, Max, Min, validateSync } from 'class-validator';
+import { useCallback, useEffect, useState } from 'react';
+import { OrNull } from '../../core/decisions/kind';
+import { PAPERS, type Paper } from '../../core/engrave/pages';
+import { readSetting, writeSetting } from '../../store/jobs';
+import type { ChosenFormat } from './paper';
+
+/** Kept between jobs: a house prints on one paper. */
+const KEPT_AS = 'paper';
+
+class KeptFormat implements ChosenFormat {
+  @IsIn(Object.keys(PAPERS)) paper!: Paper;
+  @IsBoolean() landscape!: boolean;
+  @OrNull() @IsNumber() @Min(2) @Max(12) staff!: number | null;
+  @IsNumber() @Min(0) @Max(40) margin!: number;
+}
+
+const USUAL: ChosenFormat = { paper: 'A4', landscape: false, staff: null, margin: 14 };
+
+function read(text: string | undefined): ChosenFormat {
+  try {
+    const kept = plainToInstance(KeptFormat, JSON.parse(text ?? 'null'));
+    if (kept === null || validateSync(kept).length > 0) return USUAL;
+    const { paper, landscape, staff, margin } = kept;
+    return { paper, landscape, staff, margin };
+  } catch {
+    return USUAL;
+  }
+}
+
+/** How pages look, as it was chosen last. */
+export function useFormat(): [ChosenFormat, (change: Partial<ChosenFormat>) => void] {
+  const [format, setFormat] = useState(USUAL);
+  useEffect(() => {
+    void readSetting(KEPT_AS).then((text) => setFormat(read(text)));
+  }, []);
+  const change = useCallback(
+    (some: Partial<ChosenFormat>) => {
+      const next = { ...format, ...some };
+      setFormat(next);
+      // What is not kept is chosen again the next time.
+      void writeSetting(KEPT_AS, JSON.stringify(next)).catch(() => {});
+    },
+    [format],
+  );
+  return [format, change];
+}
