@@ -51,6 +51,36 @@ describe('a packet', () => {
     expect(text(zip['Cue 1-2/Read me.txt'])).toContain('No point is open.');
   });
 
+  it('takes in pages and sound that were made for it, under names that sort with the others', () => {
+    const bytes = Uint8Array.of(37, 80, 68, 70);
+    const choice = { ...WHOLE_PACKET, parts: false, midiPlayed: false };
+    const made = unzipSync(
+      finished(
+        packetOf(written, choice, 'Cue', [
+          { kind: 'rendered', name: '', bytes },
+          { kind: 'recording', name: 'take/3.MP3', bytes },
+          { kind: 'part-pdf', name: '02 B♭ Cl./1', bytes },
+          { kind: 'score-pdf', name: '', bytes },
+        ]),
+      ),
+    );
+    expect(Object.keys(made)).toEqual([
+      'Cue/1 Score.musicxml',
+      'Cue/1 Score.pdf',
+      'Cue/2 Parts/02 B♭ Cl.-1.pdf',
+      'Cue/4 MIDI as written.mid',
+      'Cue/5 Bar table.csv',
+      'Cue/6 Proof.csv',
+      'Cue/7 Brief.json',
+      'Cue/8 Recording.MP3',
+      'Cue/9 Rendered.wav',
+      'Cue/Manifest.json',
+      'Cue/Read me.txt',
+    ]);
+    const { files } = JSON.parse(text(made['Cue/Manifest.json']));
+    expect(files.map(({ path }: { path: string }) => path)).toContain('8 Recording.MP3');
+  });
+
   it('contradicts itself nowhere: score, parts and MIDI files have the same notes', () => {
     const score = scoreSide(readMusicXml(zip['Cue 1-2/1 Score.musicxml']!).score);
     for (const name of ['3 MIDI as played.mid', '4 MIDI as written.mid']) {

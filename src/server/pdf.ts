@@ -1,6 +1,8 @@
 import 'reflect-metadata';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { gunzip } from 'node:zlib';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -57,6 +59,23 @@ export class PdfRequest {
   @IsArray() @ArrayMaxSize(MOST_PAGES) @ValidateNested({ each: true }) @Type(() => PdfPage) pages!: PdfPage[];
 }
 
+const gunzipped = promisify(gunzip);
+/** More than any score comes to, unpacked; bytes. */
+const MOST_BYTES = 1_500_000_000;
+
+/**
+ * The request that was sent, packed by gzip (RFC 1952).
+ * @throws TypeError where it is no packed JSON
+ */
+export async function unpacked(body: ArrayBuffer): Promise<unknown> {
+  try {
+    const bytes = await gunzipped(new Uint8Array(body), { maxOutputLength: MOST_BYTES });
+    return JSON.parse(bytes.toString('utf8'));
+  } catch {
+    throw new TypeError('The pages did not arrive whole.');
+  }
+}
+
 /**
  * Checks what was sent.
  * @throws TypeError naming the first thing that is wrong
@@ -103,20 +122,74 @@ const PLAIN = /<g (?=[^>]*class="label[ "])/g;
 const DRAWN = /<(ellipse|path|polygon|polyline|rect)(?=[\s>/])(?![^>]*\sstroke=)/g;
 const SIGNS = /[♭♮♯𝄪𝄫]/gu;
 
+/** What a group says of what stands in it, or that it is a glyph to be used; one that says nothing of the kind is none. */
+const SAYS =
+  /\sid="E[0-9A-F]{3}|\s(?:color|fill|font-[a-z]+|opacity|stroke[a-z-]*|style|text-anchor|transform|visibility)=/;
+
+/** A picture without groups that change nothing: each of them is asked for every attribute of all that is in it. */
+function flat(svg: string): string {
+  const kept: boolean[] = [];
+  return svg.replace(/<g\b[^>]*>|<\/g>/g, (tag) => {
+    if (tag === '</g>') return kept.pop() ? tag : '';
+    const says = SAYS.test(tag);
+    if (!tag.endsWith('/>')) kept.push(says);
+    return says ? tag : '';
+  });
+}
+
 /** A picture whose styles stand at its elements. */
-export const plainSvg = (svg: string): string =>
+export const plainSvg = (svg: string): string => flat(styled(svg));
+
+const styled = (svg: string): string =>
   svg
     .replace(/<style[\s\S]*?<\/style>/g, '')
     .replace(DRAWN, '<$1 stroke="currentColor"')
     .replace(BOLD, '<g font-weight="bold" ')
     .replace(ITALIC, '<g font-style="italic" ')
     .replace(PLAIN, '<g font-weight="normal" ')
-    // A space at the start of a piece of text would be dropped.
-    .replace(/(<tspan[^>]*>) (?=\S)/g, '$1\u00a0')
+    // A space at the edge of a piece of text would be dropped.
+    .replace(/<tspan([^>]*)>(?=\s[^\s<]|[^<]*[^\s<]\s<)/g, '<tspan$1 xml:space="preserve">')
     .replace(
       />([^<>]*[♭♮♯𝄪𝄫][^<>]*)</gu,
       (_, text: string) => `>${text.replace(SIGNS, '<tspan font-family="signs">$&</tspan>')}<`,
     );
+
+/** A sign of the music font: where it stands in its picture, and the size of the font, in pixels. */
+interface Glyph {
+  code: number;
+  x: number;
+  y: number;
+  size: number;
+}
+
+/** A sign as the engraver uses it: what it is, where, and how large against a font of a thousand units. */
+const USED =
+  /<use href="#E([0-9A-F]{3})-[^"]*" transform="translate\((-?[\d.]+), (-?[\d.]+)\) scale\((-?[\d.]+), \4\)" \/>/g;
+const EM = 1000;
+
+/**
+ * A picture without its signs, and these: written as text of their font they are a few bytes each, and no outlines
+ * to be read again. What is drawn in another way, or under a transformation of its own, stays as it is.
+ */
+export function withoutGlyphs(svg: string): { svg: string; glyphs: Glyph[] } {
+  const [, width] = /<svg width="([\d.]+)px"/.exec(svg) ?? [];
+  const [, across] = /viewBox="0 0 ([\d.]+) /.exec(svg) ?? [];
+  const [, left, top] = /class="page-margin" transform="translate\(([\d.]+), ([\d.]+)\)"/.exec(svg) ?? [];
+  const moved = svg.match(/<g\b[^>]*\stransform=/g)?.length ?? 0;
+  if (!width || !across || !left || !top || moved > 1) return { svg, glyphs: [] };
+  const scale = Number(width) / Number(across);
+  const glyphs: Glyph[] = [];
+  const rest = svg.replace(USED, (_, code: string, x: string, y: string, size: string) => {
+    glyphs.push({
+      code: Number.parseInt(`E${code}`, 16),
+      x: (Number(left) + Number(x)) * scale,
+      y: (Number(top) + Number(y)) * scale,
+      size: EM * Number(size) * scale,
+    });
+    return '';
+  });
+  return { svg: rest, glyphs };
+}
 
 const fontOf = (family: string, bold: boolean, italic: boolean): string => {
   if (/leipzig/i.test(family)) return 'music';
@@ -147,7 +220,18 @@ export async function pdfOf({ title, width, height, margin, systems, pages }: Pd
     doc.addPage();
     for (const line of lines) writeLine(doc, line, width, margin);
     for (const { system, y } of pictures) {
-      SVGtoPDF(doc, plainSvg(systems[system] ?? ''), margin * POINTS, y * POINTS, {
+      const { svg, glyphs } = notes
+        ? withoutGlyphs(systems[system] ?? '')
+        : { svg: systems[system] ?? '', glyphs: [] };
+      for (const { code, x, y: top, size } of glyphs)
+        doc
+          .font('music')
+          .fontSize(size * POINTS)
+          .text(String.fromCodePoint(code), (margin + x) * POINTS, (y + top) * POINTS, {
+            lineBreak: false,
+            baseline: 'alphabetic',
+          });
+      SVGtoPDF(doc, plainSvg(svg), margin * POINTS, y * POINTS, {
         fontCallback: (family, bold, italic) => {
           const font = fontOf(family, bold, italic);
           return font === 'music' && !notes ? 'text' : font;

@@ -56,20 +56,24 @@ export function startListening(): { listener: Comlink.Remote<RecordingApi>; stop
   return { listener: Comlink.wrap<RecordingApi>(worker), stop: () => worker.terminate() };
 }
 
-let engraver: Comlink.Remote<EngraveApi> | null = null;
+const engravers: (Comlink.Remote<EngraveApi> | null)[] = [];
 
-/** The engraver, started on first use and shared by all views, since starting it takes most of a second. */
-export function sharedEngraver(): Comlink.Remote<EngraveApi> {
-  if (!engraver) {
-    const worker = new Worker(new URL('./engrave.worker.ts', import.meta.url), { type: 'module' });
-    // One that failed is not asked again: the next question starts another.
-    worker.addEventListener('error', () => {
-      worker.terminate();
-      engraver = null;
-    });
-    engraver = Comlink.wrap<EngraveApi>(worker);
-  }
-  return engraver;
+/**
+ * One of the engravers, started on first use and shared by all views, since starting one takes most of a second.
+ * @param which from 0
+ */
+export function sharedEngraver(which = 0): Comlink.Remote<EngraveApi> {
+  const known = engravers[which];
+  if (known) return known;
+  const worker = new Worker(new URL('./engrave.worker.ts', import.meta.url), { type: 'module' });
+  // One that failed is not asked again: the next question starts another.
+  worker.addEventListener('error', () => {
+    worker.terminate();
+    engravers[which] = null;
+  });
+  const made = Comlink.wrap<EngraveApi>(worker);
+  engravers[which] = made;
+  return made;
 }
 
 export { proxy, transfer } from 'comlink';

@@ -64,6 +64,7 @@ import {
   ComparedBarsRequest,
   ComparedSoundRequest,
   CompareRequest,
+  checkExtras,
   checkMessage,
   checkSource,
   DeliveryRequest,
@@ -353,12 +354,12 @@ const api = {
   },
 
   /** All that was chosen of a delivery in one zip. */
-  async packet(data: unknown, under: Brief): Promise<Uint8Array> {
+  async packet(data: unknown, under: Brief, extras: unknown): Promise<Uint8Array> {
     const { name, ...choice } = checkMessage(PacketRequest, data);
     const brief = parseBrief(under);
     const transcription = await unhurried(bench().transcriptionUnder(brief));
     const written = { revision: -1, desk: bench().deskUnder(brief), transcription };
-    const bytes = await unhurried(packetOf(written, choice, name));
+    const bytes = await unhurried(packetOf(written, choice, name, checkExtras(extras)));
     return Comlink.transfer(bytes, [bytes.buffer]);
   },
 

@@ -22,7 +22,7 @@ import {
   validateSync,
 } from 'class-validator';
 import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
-import type { PacketChoice } from '../core/deliver/packet-choice';
+import type { PacketChoice, PacketExtra } from '../core/deliver/packet-choice';
 import { RATES, type Rate } from '../core/deliver/smpte';
 import { COPIED, type Copied } from '../core/edit/like-passages';
 import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
@@ -301,11 +301,34 @@ export class PacketRequest implements PacketChoice {
   @IsIn(['musicxml', 'mxl']) format!: 'musicxml' | 'mxl';
   @IsBoolean() score!: boolean;
   @IsBoolean() parts!: boolean;
+  @IsBoolean() scorePdf!: boolean;
+  @IsBoolean() partsPdf!: boolean;
   @IsBoolean() midiPlayed!: boolean;
   @IsBoolean() midiWritten!: boolean;
   @IsBoolean() bars!: boolean;
   @IsBoolean() proof!: boolean;
   @IsBoolean() brief!: boolean;
+  @IsBoolean() recording!: boolean;
+  @IsBoolean() rendered!: boolean;
+}
+
+/** What is said of pages and sound beside their bytes. */
+class ExtraMessage {
+  @IsIn(['score-pdf', 'part-pdf', 'recording', 'rendered']) kind!: PacketExtra['kind'];
+  @IsString() @MaxLength(300) name!: string;
+}
+
+/**
+ * Pages and sound for a packet, their bytes not walked through.
+ * @throws TypeError naming the first thing that is wrong
+ */
+export function checkExtras(data: unknown): PacketExtra[] {
+  if (!Array.isArray(data) || data.length > 6000) throw new TypeError('These are no pages and sounds.');
+  return data.map((each: unknown) => {
+    const { bytes, ...of } = (each ?? {}) as { bytes?: unknown };
+    if (!(bytes instanceof Uint8Array)) throw new TypeError('A page or sound has no bytes.');
+    return { ...checkMessage(ExtraMessage, of), bytes };
+  });
 }
 
 export class TimelineRequest {

@@ -181,7 +181,12 @@ test('a packet has all that leaves the house, and says what was checked', async 
   const files = unzipSync(readFileSync(await download.path()));
   const paths = Object.keys(files);
   expect(paths).toContain('Lantern Ferry/1 Score.musicxml');
-  expect(paths.filter((path) => path.includes('/2 Parts/'))).toHaveLength(15);
+  expect(paths).toContain('Lantern Ferry/1 Score.pdf');
+  const inParts = paths.filter((path) => path.includes('/2 Parts/'));
+  expect(inParts.filter((path) => path.endsWith('.musicxml'))).toHaveLength(15);
+  expect(inParts.filter((path) => path.endsWith('.pdf'))).toHaveLength(15);
+  for (const path of paths.filter((each) => each.endsWith('.pdf')))
+    expect(Buffer.from(files[path]!.subarray(0, 5)).toString('latin1')).toBe('%PDF-');
   expect(paths.some((path) => path.endsWith('as played.mid'))).toBe(false);
   const manifest = JSON.parse(new TextDecoder().decode(files['Lantern Ferry/Manifest.json']));
   expect(manifest).toMatchObject({ bars: 57, open: {}, agreement: { notes: 2185, agree: 2185 } });
@@ -201,6 +206,47 @@ test('a packet has all that leaves the house, and says what was checked', async 
   await page.getByRole('button', { name: 'Download' }).click();
   const zip = unzipSync(readFileSync(await (await parts).path()));
   expect(Object.keys(zip)).toEqual(['01 Harp.musicxml', '02 Voice.musicxml']);
+});
+
+test('what goes into packets is kept under a name, and several jobs make theirs at once', async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  await openShelf(page);
+  for (const name of ['Lantern Ferry', 'Lantern Ferry, as it left the sequencer'])
+    await page
+      .getByRole('row')
+      .filter({ has: page.getByRole('link', { name, exact: true }) })
+      .getByRole('checkbox')
+      .check();
+  await page.getByRole('button', { name: 'Packets of 2 jobs…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Packets of 2 jobs' });
+  for (const piece of ['Score as PDF', 'Each part as PDF', 'Each part as MusicXML'])
+    await dialog.getByRole('checkbox', { name: piece }).uncheck();
+  await dialog.getByRole('button', { name: 'Keep as a preset…' }).click();
+  await page.getByLabel('Name of the preset').fill('For the studio');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  const waiting = page.waitForEvent('download', { timeout: 120_000 });
+  await dialog.getByRole('button', { name: 'Make them' }).click();
+  const zip = unzipSync(readFileSync(await (await waiting).path()));
+  await expect(dialog).toHaveCount(0);
+  const packets = Object.values(zip).map((bytes) => Object.keys(unzipSync(bytes)));
+  expect(packets).toHaveLength(2);
+  for (const paths of packets) {
+    expect(paths.some((path) => path.endsWith('/1 Score.musicxml'))).toBe(true);
+    expect(paths.some((path) => path.includes('/2 Parts/') || path.endsWith('.pdf'))).toBe(false);
+  }
+
+  // The preset is there in every job.
+  await page.goto('/job/demo/deliver');
+  await page.getByText('Packet', { exact: true }).click();
+  const packet = page.getByRole('region', { name: 'Packet' });
+  await packet.getByRole('checkbox', { name: 'Score as PDF' }).check();
+  await packet.getByLabel('Preset').press('Enter');
+  await page.getByTitle('For the studio').click();
+  await expect(packet.getByRole('checkbox', { name: 'Score as PDF' })).not.toBeChecked();
+  await page.getByRole('button', { name: 'Delete the preset For the studio' }).click();
+  await expect(page.getByRole('button', { name: /^Delete the preset/ })).toHaveCount(0);
 });
 
 test('a part goes out as a PDF with its fonts in it', async ({ page }) => {

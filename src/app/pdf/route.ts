@@ -1,10 +1,10 @@
-import { checkPdfRequest, pdfOf } from '../../server/pdf';
+import { checkPdfRequest, pdfOf, unpacked } from '../../server/pdf';
 
 /** Makes a PDF of the pages that it is sent. */
 export async function POST(request: Request): Promise<Response> {
   let wanted: ReturnType<typeof checkPdfRequest>;
   try {
-    wanted = checkPdfRequest(await request.json());
+    wanted = checkPdfRequest(await unpacked(await request.arrayBuffer()));
   } catch (error) {
     return new Response((error as Error).message, { status: 400 });
   }

@@ -1,11 +1,12 @@
 import Papa from 'papaparse';
+import { plainName } from '../basics/file-names';
 import type { Steps } from '../basics/steps';
 import { counted } from '../basics/words';
 import { plansOf } from '../cast/written';
 import { deliverMidi } from '../deliver';
 import { barTable, barTableCsv, clockTime } from '../deliver/bar-table';
 import { writtenScore } from '../deliver/folded';
-import type { PacketChoice } from '../deliver/packet-choice';
+import type { PacketChoice, PacketExtra } from '../deliver/packet-choice';
 import { type DeliveredFile, deliverParts, zipOf } from '../deliver/parts';
 import { deliverScore } from '../deliver/score';
 import { secondsAt } from '../model/clock';
@@ -37,8 +38,14 @@ interface Manifest {
  * all of it is made of one state.
  *
  * @param name of the folder that it unpacks to
+ * @param extras pages and sound of the same state, made elsewhere
  */
-export function* packetOf(written: Written, choice: PacketChoice, name: string): Steps<Uint8Array> {
+export function* packetOf(
+  written: Written,
+  choice: PacketChoice,
+  name: string,
+  extras: readonly PacketExtra[] = [],
+): Steps<Uint8Array> {
   const { desk, transcription } = written;
   const score = writtenScore(transcription);
   const files: DeliveredFile[] = [];
@@ -70,12 +77,30 @@ export function* packetOf(written: Written, choice: PacketChoice, name: string):
   if (choice.proof) files.push({ path: '6 Proof.csv', bytes: text.encode(proofSheet(written, proof)) });
   if (choice.brief)
     files.push({ path: '7 Brief.json', bytes: text.encode(`${JSON.stringify(desk.brief, null, 1)}\n`) });
+  for (const extra of extras) files.push({ path: pathOf(extra), bytes: extra.bytes });
+  files.sort((a, b) => collate(a.path, b.path));
   const manifest = manifestOf(written, proof, outward, files);
   files.push({ path: 'Manifest.json', bytes: text.encode(`${JSON.stringify(manifest, null, 1)}\n`) });
   files.push({ path: 'Read me.txt', bytes: text.encode(readMe(manifest)) });
-  const folder = name.replace(/[\\/:*?"<>|\p{Cc}]/gu, '-').trim() || 'Packet';
+  const folder = plainName(name) || 'Packet';
   return zipOf(files.map(({ path, bytes }) => ({ path: `${folder}/${path}`, bytes })));
 }
+
+/** Where pages and sound go. */
+function pathOf({ kind, name }: PacketExtra): string {
+  switch (kind) {
+    case 'score-pdf':
+      return '1 Score.pdf';
+    case 'part-pdf':
+      return `2 Parts/${plainName(name)}.pdf`;
+    case 'recording':
+      return `8 Recording${/\.[a-z0-9]{1,5}$/i.exec(name)?.[0] ?? ''}`;
+    case 'rendered':
+      return '9 Rendered.wav';
+  }
+}
+
+const { compare: collate } = new Intl.Collator('en', { numeric: true });
 
 function manifestOf(
   { desk, transcription }: Written,

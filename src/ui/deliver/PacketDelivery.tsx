@@ -1,85 +1,62 @@
 'use client';
 
 import { DownloadOutlined } from '@ant-design/icons';
-import { App, Button, Checkbox, Input, Radio } from 'antd';
-import { useEffect, useState } from 'react';
-import { type PacketChoice, WHOLE_PACKET } from '../../core/deliver/packet-choice';
-import { readSetting, writeSetting } from '../../store/jobs';
+import { App, Button, Input } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import type { PacketChoice } from '../../core/deliver/packet-choice';
 import { saveFile } from '../common/saveFile';
+import { usePitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
+import { useFormat } from '../notes/useFormat';
 import { useProof } from '../proof/useProof';
+import { useRecording } from '../recording/useRecording';
 import styles from './DeliverStage.module.css';
-
-const PIECES: { value: Exclude<keyof PacketChoice, 'format'>; label: string }[] = [
-  { value: 'score', label: 'Score as MusicXML' },
-  { value: 'parts', label: 'Each part as MusicXML' },
-  { value: 'midiPlayed', label: 'MIDI file, notes as played' },
-  { value: 'midiWritten', label: 'MIDI file, notes as written' },
-  { value: 'bars', label: 'Bar table' },
-  { value: 'proof', label: 'Proof sheet' },
-  { value: 'brief', label: 'Brief: all decisions' },
-];
-
-/** Kept between jobs, so that the next packet is like the last. */
-const KEPT_AS = 'packet';
-
-/** A choice as it was kept; what is damaged in it is as first offered. */
-function keptChoice(text: string | undefined): PacketChoice {
-  let kept: Record<string, unknown>;
-  try {
-    kept = Object(JSON.parse(text ?? '{}'));
-  } catch {
-    return WHOLE_PACKET;
-  }
-  const pieces = PIECES.filter(({ value }) => typeof kept[value] === 'boolean');
-  return {
-    ...WHOLE_PACKET,
-    ...Object.fromEntries(pieces.map(({ value }) => [value, kept[value]])),
-    ...(kept.format === 'mxl' && { format: 'mxl' as const }),
-  };
-}
+import { makePacket } from './make-packet';
+import { PacketForm } from './PacketForm';
 
 /** Everything that leaves the house in one zip. */
 export function PacketDelivery() {
-  const { job, summary, behind, core, latestBrief } = useSession(
+  const { job, summary, behind, core, latestBrief, whenWritten } = useSession(
     'job',
     'summary',
     'behind',
     'core',
     'latestBrief',
+    'whenWritten',
   );
   const { open } = useProof();
+  const { concert } = usePitchView();
+  const [chosen] = useFormat();
+  const { recording } = useRecording();
   const { notification } = App.useApp();
-  const [choice, setChoice] = useState(WHOLE_PACKET);
+  const [choice, setChoice] = useState<PacketChoice | null>(null);
   const [name, setName] = useState(job.title);
-  const [busy, setBusy] = useState(false);
-  useEffect(() => {
-    void readSetting(KEPT_AS).then((text) => setChoice(keptChoice(text)));
-  }, []);
-  const set = (some: Partial<PacketChoice>) => {
-    const next = { ...choice, ...some };
-    setChoice(next);
-    void writeSetting(KEPT_AS, JSON.stringify(next));
-  };
-  const chosen = PIECES.filter(({ value }) => choice[value]).map(({ value }) => value);
+  const [step, setStep] = useState<string | null>(null);
+  const work = useRef<AbortController | null>(null);
+  useEffect(() => () => work.current?.abort(), []);
   const why =
     behind ??
     (summary?.parts.length === 0
       ? 'No strand is in the score.'
       : !name.trim()
         ? 'The packet needs a name.'
-        : chosen.length === 0
+        : !choice
           ? 'Choose what goes into it.'
           : null);
   const download = async () => {
-    setBusy(true);
+    if (!choice) return;
+    const controller = new AbortController();
+    work.current = controller;
+    setStep('');
     try {
-      const bytes = await core.packet({ ...choice, name: name.trim() }, await latestBrief());
-      saveFile(`${name.trim()}.zip`, new Blob([bytes as BlobPart], { type: 'application/zip' }));
+      const brief = await latestBrief();
+      const of = { core, brief, summary: await whenWritten(), recording, concert, chosen };
+      const bytes = await makePacket(of, choice, name.trim(), controller.signal, setStep);
+      if (bytes) saveFile(`${name.trim()}.zip`, new Blob([bytes as BlobPart], { type: 'application/zip' }));
     } catch (error) {
       notification.error({ title: 'The packet was not made', description: (error as Error).message });
     } finally {
-      setBusy(false);
+      setStep(null);
     }
   };
   return (
@@ -99,35 +76,27 @@ export function PacketDelivery() {
             onChange={({ target }) => setName(target.value)}
           />
         </label>
-        <Checkbox.Group
-          className={styles.pieces!}
-          value={chosen}
-          options={PIECES}
-          onChange={(values) =>
-            set(Object.fromEntries(PIECES.map(({ value }) => [value, values.includes(value)])))
-          }
-        />
-        <Radio.Group
-          value={choice.format}
-          aria-label="Form of MusicXML"
-          options={[
-            { value: 'musicxml', label: 'Plain (.musicxml)' },
-            { value: 'mxl', label: 'Compressed (.mxl)' },
-          ]}
-          onChange={({ target }) => set({ format: target.value as PacketChoice['format'] })}
-        />
+        <PacketForm onChange={setChoice} />
         <div className={styles.go}>
           <Button
             type="primary"
             icon={<DownloadOutlined />}
-            loading={busy}
+            loading={step !== null}
             disabled={why !== null}
             onClick={() => void download()}
           >
             Make the packet
           </Button>
+          {step !== null && (
+            <>
+              <span role="status">{step}</span>
+              <Button size="small" onClick={() => work.current?.abort()}>
+                Stop
+              </Button>
+            </>
+          )}
           {why && <span className="soft">{why}</span>}
-          {!why && open > 0 && (
+          {!why && step === null && open > 0 && (
             <span className="rubric">{open} open in Proof: the manifest will say so.</span>
           )}
         </div>

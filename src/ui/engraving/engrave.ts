@@ -19,7 +19,6 @@ export interface EngraveJob {
 const KEPT = 80;
 const engraved = new Map<string, string>();
 const waiting: Task[] = [];
-let busy = false;
 
 /**
  * Engraves one system in the worker, or takes it from the last ones engraved.
@@ -39,9 +38,13 @@ export function engrave(job: EngraveJob, signal: AbortSignal): Promise<string | 
 const keyOf = ({ document, width, scale, even = false }: EngraveJob): string =>
   `${width} ${scale} ${even} ${document}`;
 
+/** Two engrave at once where there is a processor for each: all that is asked for at a time is one system of a view. */
+const ENGRAVERS = Math.min(2, globalThis.navigator?.hardwareConcurrency ?? 1);
+const idle = Array.from({ length: ENGRAVERS }, (_, which) => which);
+
 async function work(): Promise<void> {
-  if (busy) return;
-  busy = true;
+  const which = idle.shift();
+  if (which === undefined) return;
   for (let task = waiting.pop(); task; task = waiting.pop()) {
     if (task.signal.aborted) {
       task.resolve(null);
@@ -49,7 +52,7 @@ async function work(): Promise<void> {
     }
     try {
       const { document, width, scale, even } = task;
-      const svg = await sharedEngraver().engrave({ document, width, scale, even });
+      const svg = await sharedEngraver(which).engrave({ document, width, scale, even });
       engraved.set(keyOf(task), svg);
       const [oldest] = engraved.keys();
       if (engraved.size > KEPT && oldest !== undefined) engraved.delete(oldest);
@@ -58,5 +61,6 @@ async function work(): Promise<void> {
       task.reject(error);
     }
   }
-  busy = false;
+  // The one that is awake comes first the next time: another is started only where it has its hands full.
+  idle.unshift(which);
 }

@@ -63,8 +63,8 @@ export interface JobActions {
   resume: () => void;
   /** The brief with all that was decided to this moment: what is handed over is made under it. */
   latestBrief: () => Promise<Brief>;
-  /** Waits until the score holds all that was decided to this moment. @returns its revision */
-  whenWritten: () => Promise<number>;
+  /** Waits until the score holds all that was decided to this moment. @returns what it is then */
+  whenWritten: () => Promise<ScoreSummary>;
   addSource: (file: { name: string; bytes: Uint8Array }, versionOf: SourceId | null) => Promise<void>;
 }
 
@@ -225,12 +225,12 @@ export function openJob(jobId: string) {
   }
 
   /** @throws Error where the writing of the score was stopped, or failed */
-  async function whenWritten(): Promise<number> {
+  async function whenWritten(): Promise<ScoreSummary> {
     for (;;) {
       await keeping;
       const { directives } = await keptBrief();
       const { summary, stopped, behind } = get();
-      if (summary && written === JSON.stringify(directives)) return summary.revision;
+      if (summary && written === JSON.stringify(directives)) return summary;
       if (stopped) throw new Error(behind ?? 'The writing of the score was stopped.');
       await new Promise<void>((resolve) => {
         const unsubscribe = store.subscribe(() => {

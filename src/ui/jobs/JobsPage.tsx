@@ -15,6 +15,7 @@ import { useAppearance } from '../common/Providers';
 import { Backup } from './Backup';
 import { addDemo, addDemoOnce } from './demo';
 import styles from './JobsPage.module.css';
+import { PacketsDialog } from './PacketsDialog';
 
 export function JobsPage() {
   return (
@@ -36,6 +37,7 @@ function Shelf() {
   const jobs = found?.rows;
   const [search, setSearch] = useState('');
   const [chosen, setChosen] = useState<string[]>([]);
+  const [packing, setPacking] = useState(false);
 
   useEffect(() => {
     addDemoOnce().catch((error: unknown) => {
@@ -152,6 +154,11 @@ function Shelf() {
           style={{ width: 260 }}
         />
         {chosen.length > 0 && (
+          <Button onClick={() => setPacking(true)}>
+            {chosen.length === 1 ? 'Packet…' : `Packets of ${counted(chosen.length, 'job')}…`}
+          </Button>
+        )}
+        {chosen.length > 0 && (
           <Button danger onClick={() => remove(chosen)}>
             Delete {counted(chosen.length, 'job')}
           </Button>
@@ -188,6 +195,12 @@ function Shelf() {
           Licences
         </Link>
       </footer>
+      {packing && (
+        <PacketsDialog
+          jobs={(jobs ?? []).filter(({ id }) => chosen.includes(id))}
+          onDone={() => setPacking(false)}
+        />
+      )}
     </main>
   );
 }

@@ -100,11 +100,22 @@ export async function engravePages(
       const hasty = rests ? hastyTurns(pages, rests) : [];
       return { svgs: [...svgs], pages, staff, hasty, done: svgs.length, of: systems.length };
     };
-    let again = false;
-    for (const { from, to } of systems) {
+    const engraved = async (index: number): Promise<string | null> => {
+      const system = systems[index];
+      if (!system) return null;
+      const { from, to } = system;
       const document = await core.window(revision, { parts: [...parts], from, to, concert, paper: true });
-      if (signal.aborted) return null;
-      const svg = await engrave({ document, width, scale }, signal);
+      return signal.aborted ? null : engrave({ document, width, scale }, signal);
+    };
+    let again = false;
+    // The next one is under way while one is looked at.
+    let next = engraved(0);
+    for (const [index, { from, to }] of systems.entries()) {
+      const now = next;
+      next = engraved(index + 1);
+      // What is thrown away may fail unheard.
+      next.catch(() => {});
+      const svg = await now;
       if (svg === null || signal.aborted) return null;
       const height = heightOf(svg);
       const isCrowded = to - from > 1 && countSystems(svg) > 1 && fill > LOOSEST;
@@ -184,7 +195,13 @@ export function pdfRequest(
 
 /** A PDF of pages. @throws Error with what is wrong */
 export async function fetchPdf(request: PdfRequest): Promise<Uint8Array> {
-  const answer = await fetch('/pdf', { method: 'POST', body: JSON.stringify(request) });
+  // Every system brings its fonts along: packed, they are there once.
+  const packed = new Blob([JSON.stringify(request)]).stream().pipeThrough(new CompressionStream('gzip'));
+  const answer = await fetch('/pdf', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/gzip' },
+    body: await new Response(packed).blob(),
+  });
   if (!answer.ok) throw new Error(await answer.text());
   return new Uint8Array(await answer.arrayBuffer());
 }

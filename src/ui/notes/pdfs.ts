@@ -3,6 +3,9 @@ import type { PartSummary, ScoreSummary } from '../../core/workbench/replies';
 import type { Core } from '../../workers/client';
 import { type ChosenFormat, engravePages, fetchPdf, formatFor, type LaidPages, pdfRequest } from './paper';
 
+/** Parts in hand at a time. */
+const AT_ONCE = 3;
+
 /** A score at one state, and how it is put on paper. */
 export interface Printing {
   core: Core;
@@ -60,11 +63,18 @@ export async function pdfOfEach(
 ): Promise<{ name: string; bytes: Uint8Array }[] | null> {
   const names = fileNames(parts.map(({ name }) => name));
   const made: { name: string; bytes: Uint8Array }[] = [];
-  for (const [index, part] of parts.entries()) {
-    onPart(part.name, index);
-    const bytes = await pdfOfParts(printing, [part], signal);
-    if (!bytes) return null;
-    made.push({ name: names[index]!, bytes });
-  }
-  return made;
+  let next = 0;
+  const work = async (): Promise<boolean> => {
+    for (let index = next++; index < parts.length; index = next++) {
+      const part = parts[index]!;
+      onPart(part.name, index);
+      const bytes = await pdfOfParts(printing, [part], signal);
+      if (!bytes) return false;
+      made[index] = { name: names[index]!, bytes };
+    }
+    return true;
+  };
+  // While one is made a PDF, the next are engraved.
+  const all = await Promise.all(Array.from({ length: AT_ONCE }, work));
+  return all.every(Boolean) ? made : null;
 }

@@ -73,7 +73,9 @@ export function useNoteEdits(
     queue.current = queue.current.then(work).catch(() => {});
   };
   const workOut = (request: object) =>
-    inTurn(async () => take(...(await core.editNotes(await whenWritten(), { notes, ...request }))));
+    inTurn(async () =>
+      take(...(await core.editNotes((await whenWritten()).revision, { notes, ...request }))),
+    );
 
   /** The written pitch with all that was decided since the score was written, and how far it was moved in all. */
   const standing = ({ id, written, moved }: NoteOrigin) => {
@@ -222,7 +224,7 @@ export function useNoteEdits(
     if (notes.length === 0) return;
     if (known.length > 0) return apply(edit, known);
     // A quick hand: what is known of the notes is on its way.
-    inTurn(async () => apply(edit, await core.origins(await whenWritten(), { notes })));
+    inTurn(async () => apply(edit, await core.origins((await whenWritten()).revision, { notes })));
   };
 }
 

@@ -1,0 +1,84 @@
+import type { Brief } from '../../core/decisions/brief';
+import type { PacketChoice, PacketExtra } from '../../core/deliver/packet-choice';
+import type { ScoreSummary } from '../../core/workbench/replies';
+import type { RecordingRow } from '../../store/rows';
+import { type Core, proxy, startSound } from '../../workers/client';
+import type { ChosenFormat } from '../notes/paper';
+import { pdfOfEach, pdfOfParts } from '../notes/pdfs';
+import { bankBytes } from '../playback/bank';
+
+/** A job at one state: everything in its packet is made of it. */
+export interface PacketOf {
+  core: Core;
+  brief: Brief;
+  summary: ScoreSummary;
+  recording: RecordingRow | null;
+  concert: boolean;
+  chosen: ChosenFormat;
+}
+
+/**
+ * Makes a packet, with what the page adds to it: pages and sound.
+ *
+ * @param onStep told what is being made
+ * @returns null where the signal was given
+ * @throws Error where the job was changed meanwhile, or something could not be made
+ */
+export async function makePacket(
+  of: PacketOf,
+  choice: PacketChoice,
+  name: string,
+  signal: AbortSignal,
+  onStep: (what: string) => void,
+): Promise<Uint8Array | null> {
+  const { core, brief, summary } = of;
+  const extras: PacketExtra[] = [];
+  if (choice.scorePdf) {
+    const bytes = await pdfOfParts(of, summary.parts, signal, (done, all) =>
+      onStep(`Score: system ${done} of ${all}`),
+    );
+    if (!bytes) return null;
+    extras.push({ kind: 'score-pdf', name: '', bytes });
+  }
+  if (choice.partsPdf) {
+    const parts = await pdfOfEach(of, summary.parts, signal, (part, done) =>
+      onStep(`${part}: part ${done + 1} of ${summary.parts.length}`),
+    );
+    if (!parts) return null;
+    for (const { name: part, bytes } of parts) extras.push({ kind: 'part-pdf', name: part, bytes });
+  }
+  if (choice.recording && of.recording) {
+    const { file, name: own } = of.recording;
+    extras.push({ kind: 'recording', name: own, bytes: new Uint8Array(await file.arrayBuffer()) });
+  }
+  if (choice.rendered) {
+    const bytes = await rendered(of, signal, (share) => onStep(`Sound: ${Math.round(share * 100)} %`));
+    if (!bytes) return null;
+    extras.push({ kind: 'rendered', name: '', bytes });
+  }
+  if (signal.aborted) return null;
+  onStep('Proof and zip');
+  const packet = await core.packet({ ...choice, name }, brief, extras);
+  return signal.aborted ? null : packet;
+}
+
+/** The cleaned performance as a WAV file, all strands as they are. */
+async function rendered(
+  { core, summary }: PacketOf,
+  signal: AbortSignal,
+  onShare: (share: number) => void,
+): Promise<Uint8Array | null> {
+  const timeline = await core.timeline(summary.revision, { heard: 'cleaned' });
+  const { sound, stop } = startSound();
+  const stopped = new Promise<null>((resolve) => {
+    signal.addEventListener('abort', () => resolve(null));
+  });
+  try {
+    return await Promise.race([
+      sound.render(await bankBytes(), timeline, new Map(), proxy(onShare)),
+      stopped,
+    ]);
+  } finally {
+    stop();
+  }
+}
