@@ -20,9 +20,10 @@ import {
 import type { Performance } from '../model/performance';
 import { withPitches } from '../notate/edit-notes';
 import { withSigns } from '../notate/signs';
-import { type Carried, carryOver } from '../reconcile/carry';
-import { playedBy, type Reading } from '../sources';
-import type { ScoreReading } from '../sources/musicxml/source';
+import { type Carried, carriedByName, carryOver } from '../reconcile/carry';
+import { namesKept } from '../reconcile/carry-names';
+import { namedBy, playedBy, type Reading } from '../sources';
+import { calledAs, type ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
 import { type Change, clean, type Refusal } from '.';
 import { takeVersion } from './take-version';
@@ -66,7 +67,7 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     );
   };
   const leading = playedBy(
-    chosen(decided.leading ?? null) ?? chosen(readings[0]!.id)!,
+    withNames(readings, chosen(decided.leading ?? null) ?? chosen(readings[0]!.id)!),
     decided.perform,
     editsOf(decided),
   );
@@ -205,7 +206,7 @@ function missingStrands(
 /** What a source comes to where it has several versions. */
 export interface Versioned {
   performance: Performance;
-  /** How it was carried over from the version before; null for the first one, and for a score. */
+  /** How it was carried over from the version before; null for the first one. */
   carried: Carried | null;
   /** Notes of it that have no place among the bars of the version before, of which only some was taken. */
   homeless: number;
@@ -217,11 +218,14 @@ export interface Versioned {
  */
 export function versionOf(readings: readonly Reading[], reading: Reading, decisions: Decisions): Versioned {
   const own = performanceOf(reading, decisions);
-  const [earlier] = readings
-    .filter((each) => each.id === reading.id && each.version < reading.version && !each.written)
-    .sort((a, b) => b.version - a.version);
-  // Notes of a score are numbered by their places in it.
-  if (!earlier || reading.written) return { performance: own, carried: null, homeless: 0 };
+  const earlier = earlierThan(readings, reading);
+  if (!earlier) return { performance: own, carried: null, homeless: 0 };
+  if (reading.written) {
+    const then = playedBy(withNames(readings, earlier), decisions.perform, editsOf(decisions));
+    const before = performanceOf(then, decisions);
+    const carried = remembered(own, 'carried', [before], () => carriedByName(before, own));
+    return { performance: own, carried, homeless: 0 };
+  }
   const before = versionOf(readings, earlier, decisions).performance;
   const carried = remembered(own, 'carried', [before], () => carryOver(before, own, reading.version));
   const taken = decisions.taken.get(takenName(reading.id, reading.version));
@@ -231,6 +235,23 @@ export function versionOf(readings: readonly Reading[], reading: Reading, decisi
     takeVersion(before, carried, taken),
   );
   return { ...some, carried };
+}
+
+/** The version of the same source before one, of the same kind. */
+const earlierThan = (readings: readonly Reading[], { id, version, kind }: Reading): Reading | undefined =>
+  readings
+    .filter((each) => each.id === id && each.version < version && each.kind === kind)
+    .sort((a, b) => b.version - a.version)[0];
+
+/** A score whose parts and notes are called as they were in the versions before it. */
+function withNames(readings: readonly Reading[], reading: Reading): Reading {
+  const { written } = reading;
+  const earlier = written && earlierThan(readings, reading);
+  if (!earlier) return reading;
+  const before = withNames(readings, earlier).written!;
+  return remembered(written, 'named', [before], () =>
+    namedBy(reading, calledAs(written, namesKept(before, written, reading.version))),
+  );
 }
 
 const performanceOf = (reading: Reading, { clock }: Decisions): Performance =>

@@ -149,7 +149,7 @@ function isUntouched(
 function asItCame({ smf }: HandOverSource): HandOverFile {
   return {
     smf,
-    contents: smf.tracks.map(contentOf),
+    contents: smf.tracks.filter(({ absent }) => !absent).map(contentOf),
     omissions: [],
     remarks: ['Nothing was decided that changes the file: it goes out event for event as it came.'],
     untouched: true,

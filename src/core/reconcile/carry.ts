@@ -89,8 +89,30 @@ export function carryOver(old: Performance, now: Performance, version: number): 
     });
     return { ...strand, id, notes };
   });
-  const performance = { ...now, strands };
-  const [before, after] = [frameOf(old), frameOf(now)];
+  return carriedAs(old, { ...now, strands }, pairs, lost, { ledger, toTwo, toOne });
+}
+
+/** The same where notes and strands have the names of the version before already, as those of scores do. */
+export function carriedByName(old: Performance, now: Performance): Carried {
+  const pairs = new Map<number, number>();
+  now.strands.forEach(({ id }, index) => {
+    const own = old.strands.findIndex((strand) => strand.id === id);
+    if (own >= 0) pairs.set(index, own);
+  });
+  const here = new Set<EventId>(now.strands.flatMap(({ notes }) => notes.map(({ id }) => id)));
+  const there = old.strands.flatMap(({ notes }) => notes.map(({ id }) => id));
+  const laid = reconcileWith(sideOfPerformance(old), sideOfPerformance(now));
+  return carriedAs(old, now, pairs, new Set(there.filter((id) => !here.has(id))), laid);
+}
+
+function carriedAs(
+  old: Performance,
+  performance: Performance,
+  pairs: ReadonlyMap<number, number>,
+  lost: ReadonlySet<EventId>,
+  { ledger, toTwo, toOne }: ReturnType<typeof reconcileWith>,
+): Carried {
+  const [before, after] = [frameOf(old), frameOf(performance)];
   const timing = {
     toNew: (tick: number) => Math.round(tickOfMoment(after, toTwo.near(momentOf(before, tick)))),
     toOld: (tick: number) => {
@@ -103,7 +125,7 @@ export function carryOver(old: Performance, now: Performance, version: number): 
     before: old,
     barTicks: after.ticks,
     barTicksBefore: before.ticks,
-    strands: changesOf(old, performance, pairs, ledger, timing.toNew, after),
+    strands: changesOf(old, performance, pairs, lost, timing.toNew, after),
     bars: ledger?.bars ?? [],
     lost,
     ...timing,
@@ -142,7 +164,7 @@ function changesOf(
   old: Performance,
   now: Performance,
   pairs: ReadonlyMap<number, number>,
-  ledger: Ledger | null,
+  lost: ReadonlySet<EventId>,
   toNew: Carried['toNew'],
   frame: Frame,
 ): StrandChange[] {
@@ -151,18 +173,13 @@ function changesOf(
   const before = new Map<EventId, PlayedNote>(
     old.strands.flatMap(({ notes }) => notes.map((note) => [note.id, note])),
   );
-  const gone = new Map<number, number[]>();
-  for (const { one, two } of ledger?.entries ?? [])
-    if (one && (!two || pairs.get(two.line) !== one.line)) {
-      const own = before.get(one.id as EventId);
-      if (own) gone.set(one.line, [...(gone.get(one.line) ?? []), own.on]);
-    }
+  const gone = old.strands.map(({ notes }) => notes.filter(({ id }) => lost.has(id)).map(({ on }) => on));
   const kept = new Set(pairs.values());
   return [
     ...now.strands.map((strand, index): StrandChange => {
       const own = pairs.get(index);
       const was = own === undefined ? undefined : old.strands[own];
-      const missing = own === undefined ? [] : (gone.get(own) ?? []);
+      const missing = own === undefined ? [] : gone[own]!;
       const bars = new Set(missing.map((tick) => barOf(toNew(tick))));
       const counts = { same: 0, changed: 0, added: 0 };
       for (const note of strand.notes) {

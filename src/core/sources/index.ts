@@ -88,6 +88,9 @@ const scoreReading = (written: ScoreReading, of: Omit<Source, 'bytes'>): Reading
   mends: written.mends,
 });
 
+/** A score with its parts and notes called as in the version before. */
+export const namedBy = (reading: Reading, written: ScoreReading): Reading => scoreReading(written, reading);
+
 /**
  * A source as it is played under some settings, and with its notes edited; a performance is what it is.
  *

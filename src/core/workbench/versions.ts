@@ -24,6 +24,8 @@ export interface VersionNews {
   source: SourceId;
   version: number;
   name: string;
+  /** Some of it can be taken; a score counts as a whole. */
+  divides: boolean;
   strands: StrandChange[];
   /** Printed numbers of its bars, and of those of the version before. */
   numbers: number[];
@@ -35,7 +37,7 @@ export interface VersionNews {
   lost: LostDecision[];
 }
 
-/** What the version that counts brought; null for the first one, and for a score. */
+/** What the version that counts brought; null for the first one. */
 export function newsOf({ desk }: State): VersionNews | null {
   const { carried, source, version, name, decisions, brief } = desk;
   if (!carried) return null;
@@ -48,6 +50,7 @@ export function newsOf({ desk }: State): VersionNews | null {
     source: source.source,
     version,
     name,
+    divides: desk.written === null,
     strands: carried.strands,
     numbers,
     numbersBefore,

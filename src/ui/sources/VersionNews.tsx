@@ -36,7 +36,8 @@ export function VersionNewsView() {
 
 function News({ news }: { news: VersionNews }) {
   const { take } = useSession('take');
-  const { source, version, name, strands, numbers, numbersBefore, inserted, cut, taken, lost } = news;
+  const { source, version, name, divides, strands, numbers, numbersBefore, inserted, cut, taken, lost } =
+    news;
   const { chosen, clear, rowSelection } = useChosen<StrandId>();
   const [from, setFrom] = useState<number | null>(null);
   const [to, setTo] = useState<number | null>(null);
@@ -115,7 +116,8 @@ function News({ news }: { news: VersionNews }) {
             </Button>
             <Button
               size="small"
-              disabled={chosen.length === 0 && from === null && to === null && !adds}
+              disabled={!divides || (chosen.length === 0 && from === null && to === null && !adds)}
+              title={divides ? undefined : 'A version of a score counts as a whole'}
               onClick={takeSome}
             >
               {chosen.length > 0 ? `Take only ${counted(chosen.length, 'strand')}` : 'Take only these bars'}

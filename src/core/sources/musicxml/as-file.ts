@@ -42,6 +42,22 @@ export interface ScoreFile {
   manners: ReadonlyMap<EventId, PlayedManner>;
 }
 
+/** What a score's parts and notes were called in a version before, so that they are called the same. */
+export interface KeptNames {
+  /** For each part its place among the tracks, MIDI channel (0–15), and how far apart strokes of one of its notes are numbered. */
+  parts: readonly { track: number; channel: number; span: number }[];
+  /** Numbers of notes by their names as they were read. */
+  numbers: ReadonlyMap<string, number>;
+  /** What is new is numbered from here. */
+  fresh: number;
+  /** No track beyond it was ever used. */
+  highest: number;
+}
+
+/** Notes that are new in a version have numbers from here on, a range for each version; further strokes of them beyond. */
+export const NEW_NOTES_FROM = 1_000_000;
+const STROKES_APART = 100_000;
+
 /** A technique in words, and which of several players (from 1). */
 export interface PlayedManner {
   technique?: string;
@@ -52,9 +68,15 @@ export interface PlayedManner {
  * A played score as a Standard MIDI File of type 1: the clock in the first
  * track, then one track a part, named. The written notes know their events, so
  * that both readings stay linked note by note; parts go by the strands that
- * the file makes of them.
+ * the file makes of them. A part that a version before had keeps its track: where one is
+ * gone, its track is absent.
  */
-export function asFile(score: Score, performed: Performed, source: SourceId): ScoreFile {
+export function asFile(
+  score: Score,
+  performed: Performed,
+  source: SourceId,
+  kept: KeptNames | null = null,
+): ScoreFile {
   const { ticksPerQuarter, tempos, meters, keys, markers, parts, end } = performed;
   const conductor: SmfEvent[] = [
     ...(score.title ? [text('trackName', 3, 0, score.title)] : []),
@@ -76,8 +98,8 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
   const readAs = new Map<string, string>();
   const manners = new Map<EventId, PlayedManner>();
   const made = parts.map(({ part, notes, shaping, lyrics }, index) => {
-    const channel = channels[index]!;
-    const strand = strandId(source, index + 1, channel);
+    const { track, channel } = kept?.parts[index] ?? { track: index + 1, channel: channels[index]! };
+    const strand = strandId(source, track, channel);
     const { program, unpitched } = instrumentOf(part.instrument);
     const strikes = new Map<SmfEvent, PerformedNote>();
     const { events } = inOrder(
@@ -95,7 +117,7 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
       ],
       end,
     );
-    const numbers = numbersOf(part, events, strikes);
+    const numbers = numbersOf(part, events, strikes, kept, kept?.parts[index]?.span ?? 0);
     const played = new Map<string, EventId[]>();
     events.forEach((event, at) => {
       const strike = strikes.get(event);
@@ -108,14 +130,21 @@ export function asFile(score: Score, performed: Performed, source: SourceId): Sc
     });
     return {
       track: { events, numbers },
+      place: track,
       part: linked({ ...part, id: partId(strand) }, played, readAs),
     };
   });
+  const tracks = Array.from(
+    { length: 1 + Math.max(0, ...made.map(({ place }) => place)) },
+    (): SmfTrack => ({ events: [], absent: true }),
+  );
+  tracks[0] = inOrder(conductor, end);
+  for (const { place, track } of made) tracks[place] = track;
   return {
     file: {
       format: 1,
       division: { kind: 'quarter', ticks: ticksPerQuarter },
-      tracks: [inOrder(conductor, end), ...made.map(({ track }) => track)],
+      tracks,
       otherChunks: [],
       mends: [],
     },
@@ -137,6 +166,8 @@ function numbersOf(
   part: Part,
   events: readonly SmfEvent[],
   strikes: ReadonlyMap<SmfEvent, PerformedNote>,
+  kept: KeptNames | null,
+  span: number,
 ): number[] {
   const places = new Map<string, number>();
   mapNotes(part.bars, ({ id }) => places.set(id, places.size));
@@ -146,7 +177,10 @@ function numbersOf(
     if (!strike) return BEFORE_NOTES + index;
     const stroke = strokes.get(strike.note) ?? 0;
     strokes.set(strike.note, stroke + 1);
-    return places.get(strike.note)! + stroke * places.size;
+    const place = places.get(strike.note)!;
+    if (!kept) return place + stroke * places.size;
+    const number = kept.numbers.get(strike.note) ?? kept.fresh + place;
+    return number + stroke * (number < NEW_NOTES_FROM ? span : STROKES_APART);
   });
 }
 

@@ -5,7 +5,7 @@ import type { Score } from '../../model/score';
 import { type Performed, performScore } from '../../perform';
 import { ALL_PLAYED, type PerformSettings } from '../../perform/settings';
 import type { Smf } from '../smf/events';
-import { asFile, type PlayedManner } from './as-file';
+import { asFile, type KeptNames, type PlayedManner } from './as-file';
 import { readMusicXmlInSteps } from './read';
 import type { KeptDocument } from './splice';
 
@@ -27,6 +27,8 @@ export interface ScoreReading {
   /** As it is played, as a file of events. */
   file: Smf;
   performed: Performed;
+  /** What its parts and notes were called in the version before. */
+  kept: KeptNames | null;
   /** How notes are played that are not played as usual, or not by all players. */
   manners: ReadonlyMap<EventId, PlayedManner>;
   mends: Mend[];
@@ -37,7 +39,7 @@ export interface ScoreReading {
 /** Reads a score and plays it. @throws BadSourceError with a sentence for people */
 export function* readScore(bytes: Uint8Array, source: SourceId): Steps<ScoreReading> {
   const { score: asRead, document, partIds, mends, lost } = yield* readMusicXmlInSteps(bytes, source);
-  return played({ source, bytes, document, mends, lost, asRead, partIds }, ALL_PLAYED, asRead);
+  return played({ source, bytes, document, mends, lost, asRead, partIds, kept: null }, ALL_PLAYED, asRead);
 }
 
 /** The same score played in another way, or with notes of it edited. @param edited by the names of `asRead` */
@@ -50,13 +52,17 @@ export const playedAgain = (
   original: reading.original,
 });
 
-type Read = Pick<ScoreReading, 'source' | 'bytes' | 'document' | 'mends' | 'lost' | 'asRead'> & {
+/** The same score, its parts and notes called as they were in the version before. */
+export const calledAs = (reading: ScoreReading, kept: KeptNames): ScoreReading =>
+  played({ ...reading, kept, partIds: [...reading.xmlIds.values()] }, ALL_PLAYED, reading.asRead);
+
+type Read = Pick<ScoreReading, 'source' | 'bytes' | 'document' | 'mends' | 'lost' | 'asRead' | 'kept'> & {
   partIds: readonly string[];
 };
 
 function played({ partIds, ...read }: Read, settings: PerformSettings, score: Score): ScoreReading {
   const performed = performScore(score, settings);
-  const made = asFile(score, performed, read.source);
+  const made = asFile(score, performed, read.source, read.kept);
   const xmlIds = new Map(made.score.parts.map(({ id }, index) => [id, partIds[index]!]));
   return { ...read, xmlIds, original: made.score, ...made, performed };
 }

@@ -64,6 +64,8 @@ export interface SmfTrack {
   events: SmfEvent[];
   /** What each event is numbered as, where that is not its place: so numbers stay when others come and go. */
   numbers?: readonly number[];
+  /** There is none here any more: the ones behind it keep their places. */
+  absent?: true;
 }
 
 /** A chunk that is neither header nor track, kept as it came; `before` is the index of the track that follows it. */

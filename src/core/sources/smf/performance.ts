@@ -81,6 +81,7 @@ export function readPerformance(
   const noteFree: NoteFreeTrack[] = [];
   const loose: LooseEvent[] = [];
   smf.tracks.forEach((track, index) => {
+    if (track.absent) return;
     const found = strandsOf(track, source, index, everything.names[index]!, clock);
     if (found.length === 0)
       noteFree.push({ track: index, name: everything.names[index]!.track, carries: carried(track.events) });
