@@ -31,7 +31,10 @@ export const ROOMS = [
     'src/core/model',
     'the nouns: exact time, ids, clock, meter, performance, score, and what lies between the two',
   ],
-  ['src/core/recording', 'what a sound file holds: its outline, what begins in it, where it lies along a piece'],
+  [
+    'src/core/recording',
+    'what a sound file holds: its outline, what begins in it, where it lies along a piece',
+  ],
   ['src/core/instruments', 'the catalogue, name recognition, drum staff places, kit maps'],
   ['src/core/perform', 'score → performance, one file for each concern'],
   ['src/core/sources', 'one folder for each kind of file: bytes ↔ readings'],

@@ -5,6 +5,7 @@ import { decide, withDirectives } from '@/core/decisions/decisions';
 import type { PlainDirective } from '@/core/decisions/kinds';
 import { tidyFile } from '@/core/demo/tidy';
 import { untidyFile } from '@/core/demo/untidy';
+import { QUARTER } from '@/core/model/time';
 import { prove } from '@/core/proof';
 import { CHECKS, type CheckId, type Finding, subjectOf } from '@/core/proof/finding';
 import { sourceLedger } from '@/core/proof/source-ledger';
@@ -180,8 +181,112 @@ describe('checks', () => {
     ]);
   });
 
+  it('find techniques without return, and those that are asked for twice', () => {
+    const long = line(Array.from({ length: 64 }, () => 60));
+    const text = (bar: number, words: string) => ({ bar, words });
+    const said = (...texts: { bar: number; words: string }[]) => {
+      const desk = deskOf(madeFile(madeTrack('Violin', 0, long)));
+      const result = transcribeNow(desk.performance, desk.brief);
+      const part = result.score.parts[0]!;
+      const bars = part.bars.map((bar, index) => ({
+        ...bar,
+        marks: texts
+          .filter((each) => each.bar === index)
+          .map(({ words }) => ({ kind: 'words' as const, at: 0, text: words })),
+      }));
+      const own = { ...result, score: { ...result.score, parts: [{ ...part, bars }] } };
+      return of('techniques', finished(prove(subjectOf(desk, own), []))).map(({ what, weight }) => [
+        weight,
+        what,
+      ]);
+    };
+    expect(said(text(2, 'pizz.'), text(5, 'arco'))).toEqual([]);
+    expect(said(text(0, 'con sord.'))).toEqual([]);
+    expect(said(text(2, 'con sord.'))).toEqual([
+      ['remark', '“con sord.” is never taken back: no senza sord. or open after it.'],
+    ]);
+    expect(said(text(2, 'pizz.'), text(5, 'pizz.'), text(8, 'arco'))).toEqual([
+      [
+        'doubtful',
+        '“pizz.” is asked for again, though it holds since bar 3: is a return to arco missing between?',
+      ],
+    ]);
+    // Another mute is no second asking for the same one.
+    expect(said(text(2, 'cup mute'), text(5, 'harmon mute'), text(8, 'open'))).toEqual([]);
+  });
+
+  it('find keys that are struck while the other hand holds them', () => {
+    const held: Stroke[] = [
+      [0, 4 * Q, 60],
+      ...line([72, 74, 76, 77]),
+      [2 * Q, 3 * Q, 36],
+      ...line([72, 74, 76, 77], 4 * Q),
+    ];
+    const desk = deskOf(madeFile(madeTrack('Piano', 0, held)));
+    const result = transcribeNow(desk.performance, desk.brief);
+    const subject = subjectOf(desk, result);
+    expect(of('struck', finished(prove(subject, [])))).toEqual([]);
+    // The note of the left hand that lasts the bar, and one of the right hand on the same key.
+    const [own] = subject.sounded;
+    const long = own!.find(({ notes }) => notes.some(({ key }) => key === 60))!;
+    const again = { ...long, start: long.start + QUARTER, end: long.start + 2 * QUARTER, staff: 2 };
+    const both = { ...subject, sounded: [[long, again]] };
+    const [found] = of('struck', finished(prove(both, [])));
+    expect(found!.what).toMatch(/^C4 is struck while another voice holds it until .* of bar 1/);
+    const violins = of('struck', provedOf(madeFile(madeTrack('Violin', 0, held))));
+    expect(violins).toEqual([]);
+  });
+
+  it('find leaps over a string that no bow makes in time', () => {
+    // Sixteenths at 180: 83 ms from note to note. G3 is the open lowest string, E6 lies on the highest.
+    const fast = (keys: number[]): Stroke[] => keys.map((key, at): Stroke => [at * 120, at * 120 + 110, key]);
+    const at = (bpm: number, keys: number[]) =>
+      of(
+        'crossings',
+        provedOf(
+          madeFile(
+            {
+              events: [
+                { kind: 'tempo', tick: 0, microsPerQuarter: Math.round(6e7 / bpm) },
+                { kind: 'endOfTrack', tick: 0 },
+              ],
+            },
+            madeTrack('Violin', 0, fast(keys)),
+          ),
+        ),
+      ).length;
+    const leaps = [55, 88, 55, 88, 55, 88, 55, 88];
+    expect(at(180, leaps)).toBe(7);
+    expect(at(60, leaps)).toBe(0);
+    expect(at(180, [62, 69, 62, 69, 62, 69])).toBe(0);
+  });
+
+  it('find what another source of the job says differently of tempo, meter and numbers', () => {
+    const clock = (bpm: number): SmfEvent[] => [
+      { kind: 'tempo', tick: 0, microsPerQuarter: Math.round(6e7 / 100) },
+      { kind: 'timeSignature', tick: 0, numerator: 4, denominator: 4, clocks: 24, thirtySeconds: 8 },
+      { kind: 'tempo', tick: 8 * 4 * Q, microsPerQuarter: Math.round(6e7 / bpm) },
+      { kind: 'endOfTrack', tick: 40 * 4 * Q },
+    ];
+    const music = madeTrack('Flute', 0, line(Array.from({ length: 64 }, (_, at) => 60 + ((at * 5) % 12))));
+    const proof = (bpm: number, directive?: PlainDirective) => {
+      const bench = new Workbench([
+        { id: '1', version: 1, name: 'cue.mid', bytes: writeSmf(madeFile({ events: clock(100) }, music)) },
+        { id: '2', version: 1, name: 'clock.mid', bytes: writeSmf(madeFile({ events: clock(bpm) })) },
+      ]);
+      bench.layOut(1, withDirectives(EMPTY_BRIEF, directive ? [directive] : []));
+      return of('others', finished(proofOf(finished(bench.write(1)))).findings);
+    };
+    expect(proof(100)).toEqual([]);
+    const [found] = proof(120);
+    expect(found).toMatchObject({ bar: 8, weight: 'doubtful' });
+    expect(found!.what).toBe('clock.mid has another tempo from here on: 120.0, and not 100.0.');
+    // The one that gives the clock cannot differ from it.
+    expect(proof(120, { kind: 'clock-from', source: '2' })).toEqual([]);
+  });
+
   it('are all told by name', () => {
-    expect(Object.keys(CHECKS)).toHaveLength(20);
+    expect(Object.keys(CHECKS)).toHaveLength(24);
   });
 });
 

@@ -91,6 +91,27 @@ test('a source is laid over the score, differences are stepped through and liste
   await page.keyboard.press('n');
   await expect(page.locator('[aria-current="true"]')).toContainText('C♯-1');
   await expect(page.getByRole('img', { name: 'Note bars of celli' })).toBeVisible();
+  // Both are heard, one after the other.
+  await page.getByRole('button', { name: 'Hear both in turns' }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'lantern-ferry-untidy.mid' })).toBeVisible({
+    timeout: 30_000,
+  });
+  await expect(page.getByRole('status').filter({ hasText: 'The score as it is now' })).toBeVisible({
+    timeout: 30_000,
+  });
+  await expect(page.getByRole('button', { name: 'Hear both in turns' })).toBeVisible({ timeout: 30_000 });
+  // Sorted otherwise, the next one is the next of the table.
+  await page.getByRole('columnheader', { name: 'Notes' }).click();
+  await page.getByRole('columnheader', { name: 'Notes' }).click();
+  await page.keyboard.press('p');
+  await page.keyboard.press('p');
+  await page.keyboard.press('p');
+  await page.keyboard.press('p');
+  const first = page.locator('tbody tr[data-row-key]').first();
+  await expect(first).toHaveAttribute('aria-current', 'true');
+  await page.keyboard.press('n');
+  await expect(first).toHaveAttribute('aria-current', 'false');
+  await expect(page.locator('tbody tr[data-row-key]').nth(1)).toHaveAttribute('aria-current', 'true');
   const waiting = page.waitForEvent('download');
   await page.getByRole('button', { name: 'List as CSV' }).click();
   const csv = readFileSync(await (await waiting).path(), 'utf8');

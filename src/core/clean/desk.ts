@@ -42,6 +42,8 @@ export interface Desk {
   decisions: Decisions;
   /** As read, in the version that counts. */
   source: Performance;
+  /** What the other sources of the job play, but for one that gives the clock. */
+  others: readonly { name: string; performance: Performance }[];
   /** How that version was carried over from the one before. */
   carried: Carried | null;
   /** As cleaned; the same object where nothing was. */
@@ -95,6 +97,10 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     decisions,
     source,
     carried: versioned.carried,
+    others: [...new Set(readings.map(({ id }) => id))].flatMap((id) => {
+      const own = id === leading.id || id === other?.id ? undefined : chosen(id);
+      return own ? [{ name: own.name, performance: performanceOf(own, decisions) }] : [];
+    }),
     ...cleaned,
     refusals: [
       ...missingSources(readings, decisions),

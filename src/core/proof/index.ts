@@ -13,12 +13,16 @@ import { checkLeftOut } from './left-out';
 import { checkLyrics } from './lyrics';
 import { checkMarkers } from './markers';
 import { checkNames } from './names';
+import { checkOtherSources } from './other-sources';
 import { checkRanges } from './ranges';
 import { checkSilence } from './silence';
 import { checkSingle } from './single';
 import { checkSource } from './source';
 import { checkSpecks } from './specks';
 import { checkSpelling } from './spelling';
+import { checkStringCrossings } from './string-crossings';
+import { checkStruckHeld } from './struck-held';
+import { checkTechniques } from './techniques';
 import { checkNarrow, checkTogether } from './together';
 
 const RUN: Readonly<Record<Exclude<CheckId, 'source'>, Check>> = {
@@ -26,9 +30,12 @@ const RUN: Readonly<Record<Exclude<CheckId, 'source'>, Check>> = {
   bars: checkBars,
   ranges: checkRanges,
   hands: checkHands,
+  crossings: checkStringCrossings,
   single: checkSingle,
+  struck: checkStruckHeld,
   breath: checkBreath,
   changes: checkChanges,
+  techniques: checkTechniques,
   together: checkTogether,
   narrow: checkNarrow,
   specks: checkSpecks,
@@ -39,6 +46,7 @@ const RUN: Readonly<Record<Exclude<CheckId, 'source'>, Check>> = {
   names: checkNames,
   silence: checkSilence,
   markers: checkMarkers,
+  others: checkOtherSources,
   lyrics: checkLyrics,
   leftout: checkLeftOut,
 };

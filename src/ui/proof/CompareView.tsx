@@ -12,7 +12,7 @@ import { useHeight } from '../common/useHeight';
 import { useOfScore, useSession } from '../job/session';
 import { ComparedBarsView } from './ComparedBars';
 import styles from './ProofStage.module.css';
-import { SteppedTable } from './SteppedTable';
+import { type Order, SteppedTable } from './SteppedTable';
 import { percent } from './useProof';
 import { DIFFERENCE_NAMES } from './words';
 
@@ -147,7 +147,13 @@ interface ToldProps {
 }
 
 function Told({ which, comparison, names }: ToldProps) {
-  const { agree, differ, share, kinds, lines, passages, clock, rows, more, by } = comparison;
+  const { agree, differ, share, kinds, lines, passages, clock, rows: all, more, by } = comparison;
+  const [order, setOrder] = useState<Order<ComparedRow>>(null);
+  const [wanted, setWanted] = useState<readonly string[]>([]);
+  const rows = useMemo(() => {
+    const some = all.filter((row) => wanted.length === 0 || row.kinds.some((kind) => wanted.includes(kind)));
+    return order ? some.toSorted(order) : some;
+  }, [all, order, wanted]);
   const [current, setCurrent] = useState<string | null>(null);
   const height = useHeight(560, 200);
   const at = rows.findIndex(({ id }) => id === current);
@@ -184,7 +190,7 @@ function Told({ which, comparison, names }: ToldProps) {
         text: `${DIFFERENCE_NAMES[kind]} (${kinds[kind]})`,
         value: kind,
       })),
-      onFilter: (kind, row) => row.kinds.some((each) => each === kind),
+      filteredValue: [...wanted],
       render: (_, row) => row.kinds.map((kind) => DIFFERENCE_NAMES[kind]).join(', '),
     },
     { title: 'Notes', dataIndex: 'count', width: 70, sorter: (a, b) => a.count - b.count },
@@ -228,7 +234,7 @@ function Told({ which, comparison, names }: ToldProps) {
       <div>
         <Space className={styles.tools!}>
           <span className="soft">
-            {counted(rows.length + more, 'difference')} by bar and part. n and p go from one to the next.
+            {counted(all.length + more, 'difference')} by bar and part. n and p go from one to the next.
           </span>
         </Space>
         <SteppedTable<ComparedRow>
@@ -237,6 +243,8 @@ function Told({ which, comparison, names }: ToldProps) {
           onCurrent={setCurrent}
           height={height}
           columns={columns}
+          onOrder={(next) => setOrder(() => next)}
+          onChange={(_, { kinds: some }) => setWanted((some ?? []).map(String))}
           locale={{ emptyText: 'They agree, note by note.' }}
         />
         {more > 0 && <p className="soft">And {more.toLocaleString('en')} more.</p>}

@@ -16,7 +16,7 @@ import { Interlinear } from '../time/interlinear/Interlinear';
 import { Agreements } from './Agreements';
 import { FindingPanel } from './FindingPanel';
 import styles from './ProofStage.module.css';
-import { SteppedTable } from './SteppedTable';
+import { type Order, SteppedTable } from './SteppedTable';
 import { type OpenFinding, useProof } from './useProof';
 import { WEIGHT_NAMES } from './words';
 
@@ -41,6 +41,7 @@ export function FindingsView() {
     weight: [],
     part: [],
   });
+  const [order, setOrder] = useState<Order<OpenFinding>>(null);
   const height = useHeight(560, 190);
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const nameOf = useCallback(
@@ -61,16 +62,15 @@ export function FindingsView() {
           `${nameOf(finding)} ${finding.what} ${CHECKS[finding.check]}`.toLowerCase().includes(words)),
     );
   }, [findings, shown, sought, nameOf]);
-  const rows = useMemo(
-    () =>
-      among.filter(
-        ({ check, weight, part }) =>
-          (filters.check.length === 0 || filters.check.includes(check)) &&
-          (filters.weight.length === 0 || filters.weight.includes(weight)) &&
-          (filters.part.length === 0 || filters.part.includes(part ?? -1)),
-      ),
-    [among, filters],
-  );
+  const rows = useMemo(() => {
+    const some = among.filter(
+      ({ check, weight, part }) =>
+        (filters.check.length === 0 || filters.check.includes(check)) &&
+        (filters.weight.length === 0 || filters.weight.includes(weight)) &&
+        (filters.part.length === 0 || filters.part.includes(part ?? -1)),
+    );
+    return order ? some.toSorted(order) : some;
+  }, [among, filters, order]);
 
   // Where the finding in hand is settled, the next one takes its place.
   const place = useRef(0);
@@ -284,6 +284,7 @@ export function FindingsView() {
           height={height}
           columns={columns}
           rowSelection={rowSelection}
+          onOrder={(next) => setOrder(() => next)}
           classOf={({ isMeant }) => (isMeant ? styles.meant! : '')}
           onChange={(_, { check, weight, part: some }) =>
             setFilters({

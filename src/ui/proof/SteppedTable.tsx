@@ -7,6 +7,9 @@ import styles from './ProofStage.module.css';
 /** More rows at once make the page slow. */
 const ON_PAGE = 100;
 
+/** How rows are ordered; null as they come. */
+export type Order<Row> = ((a: Row, b: Row) => number) | null;
+
 interface Props<Row> extends Omit<TableProps<Row>, 'dataSource' | 'rowKey' | 'pagination'> {
   rows: readonly Row[];
   /** The row in hand, by its id; it is always in view. */
@@ -14,6 +17,8 @@ interface Props<Row> extends Omit<TableProps<Row>, 'dataSource' | 'rowKey' | 'pa
   onCurrent: (id: string) => void;
   height: number;
   classOf?: (row: Row) => string;
+  /** Told the order that is chosen, so that whoever steps from row to row goes by it. */
+  onOrder: (order: Order<Row>) => void;
 }
 
 /** A table of which one row is in hand, wherever it stands. */
@@ -23,6 +28,8 @@ export function SteppedTable<Row extends { id: string }>({
   onCurrent,
   height,
   classOf,
+  onOrder,
+  onChange,
   ...table
 }: Props<Row>) {
   const [sheet, setSheet] = useState(1);
@@ -43,6 +50,14 @@ export function SteppedTable<Row extends { id: string }>({
     <div className={styles.scroll} style={{ maxHeight: height }}>
       <Table<Row>
         {...table}
+        onChange={(page, filters, sorter, extra) => {
+          if (extra.action === 'sort') {
+            const { order, column } = [sorter].flat()[0] ?? {};
+            const compare = order && typeof column?.sorter === 'function' ? column.sorter : null;
+            onOrder(compare && ((a, b) => (order === 'descend' ? compare(b, a) : compare(a, b))));
+          }
+          onChange?.(page, filters, sorter, extra);
+        }}
         className={styles.table!}
         size="small"
         rowKey="id"

@@ -1,0 +1,51 @@
+import { remembered } from '../basics/remember';
+import { counted } from '../basics/words';
+import { reconcile } from '../reconcile';
+import { compareBars } from '../reconcile/compare-bars';
+import type { ClockDifference } from '../reconcile/ledger';
+import { type Side, sideOfPerformance } from '../reconcile/reading';
+import type { Check, Found } from './finding';
+
+const NAMES: Readonly<Record<ClockDifference['kind'], string>> = {
+  tempo: 'tempo',
+  meter: 'meter',
+  key: 'key signature',
+  number: 'bar number',
+};
+/** So many differences of a kind are told one by one. */
+const MOST = 5;
+
+/** What other sources of the job say differently of tempo, meter, key and the numbers of bars. */
+export const checkOtherSources: Check = ({ desk, result }) =>
+  desk.others.flatMap((other): Found[] => {
+    const differences = remembered(other.performance, 'clock against', [desk.source], () =>
+      differencesOf(sideOfPerformance(desk.source), sideOfPerformance(other.performance)),
+    );
+    return (Object.keys(NAMES) as ClockDifference['kind'][]).flatMap((kind): Found[] => {
+      const own = differences.filter((each) => each.kind === kind);
+      const told = own.slice(0, MOST).map(({ one, says }): Found => {
+        const bar = result.frame.bars[one];
+        return {
+          weight: 'doubtful',
+          ...(bar && { at: bar.start }),
+          about: `${other.name} ${kind} ${one}`,
+          what: `${other.name} has another ${NAMES[kind]} from here on: ${says[1]}, and not ${says[0]}.`,
+        };
+      });
+      if (own.length > MOST)
+        told.push({
+          weight: 'doubtful',
+          about: `${other.name} ${kind} more`,
+          what: `${other.name} differs in its ${NAMES[kind]} in ${counted(own.length - MOST, 'more place')}.`,
+        });
+      return told;
+    });
+  });
+
+function differencesOf(one: Side, two: Side): ClockDifference[] {
+  const isClockOnly = two.lines.every(({ notes }) => notes.length === 0);
+  if (!isClockOnly) return reconcile(one, two)?.clock ?? [];
+  // A source without notes is there for its clock: bar by bar from the start.
+  const pairs = one.bars.flatMap((_, index) => (two.bars[index] ? [{ one: index, two: index }] : []));
+  return compareBars(pairs, one, two);
+}
