@@ -220,7 +220,7 @@ const api = {
   /** How the bars divide into systems for the parts in view. */
   systems(revision: number, data: unknown): SystemPlan[] {
     const request = checkMessage(SystemsRequest, data);
-    return planSystems(shownScore(revision, request), new Set(request.parts), request.width);
+    return planSystems(shownScore(revision, request), new Set(request.parts), request.width, request.from);
   },
 
   /** MusicXML of the parts and bars in view. */

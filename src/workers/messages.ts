@@ -160,6 +160,8 @@ export class WindowRequest {
 export class SystemsRequest {
   @IsArray() @ArrayMaxSize(5000) @Matches(PART_ID, { each: true }) parts!: PartId[];
   @IsNumber() @Min(10) @Max(2000) width!: number;
+  /** Only those from this bar on. */
+  @IsOptional() @IsInt() @Min(0) from?: number;
   /** In concert pitch. */
   @IsOptional() @IsBoolean() concert?: boolean;
   /** As on paper: what all parts rest through is one rest. */

@@ -23,14 +23,22 @@ const MULTI_REST = 10;
 /**
  * Divides the bars into systems of at most `width` staff spaces. An estimate:
  * the engraver stretches or squeezes each system to the exact width.
+ *
+ * @param first index of the bar that the first of them begins with
  */
-export function planSystems(score: Score, partIds: ReadonlySet<PartId>, width: number): SystemPlan[] {
+export function planSystems(
+  score: Score,
+  partIds: ReadonlySet<PartId>,
+  width: number,
+  first = 0,
+): SystemPlan[] {
   const parts = score.parts.filter((part) => partIds.has(part.id));
   const longest = (label: 'name' | 'abbreviation') => Math.max(0, ...parts.map((part) => part[label].length));
   const plans: Omit<SystemPlan, 'rest'>[] = [];
-  let from = 0;
+  let from = first;
   let used = 0;
   score.bars.forEach((_, index) => {
+    if (index < first) return;
     const rest = score.multiRests?.find((each) => each.from <= index && index < each.to);
     // A rest over several bars is one thing to read, never cut.
     if (rest && rest.from < index) return;

@@ -33,20 +33,20 @@ export async function makePacket(
 ): Promise<Uint8Array | null> {
   const { core, brief, summary } = of;
   const extras: PacketExtra[] = [];
-  if (choice.scorePdf) {
-    const bytes = await pdfOfParts(of, summary.parts, signal, (done, all) =>
-      onStep(`Score: system ${done} of ${all}`),
-    );
-    if (!bytes) return null;
-    extras.push({ kind: 'score-pdf', name: '', bytes });
-  }
-  if (choice.partsPdf) {
-    const parts = await pdfOfEach(of, summary.parts, signal, (part, done) =>
-      onStep(`${part}: part ${done + 1} of ${summary.parts.length}`),
-    );
-    if (!parts) return null;
-    for (const { name: part, bytes } of parts) extras.push({ kind: 'part-pdf', name: part, bytes });
-  }
+  // While one is made a PDF, others are engraved.
+  const [score, parts] = await Promise.all([
+    choice.scorePdf
+      ? pdfOfParts(of, summary.parts, signal, (done, all) => onStep(`Score: system ${done} of ${all}`))
+      : undefined,
+    choice.partsPdf
+      ? pdfOfEach(of, summary.parts, signal, (part, done) =>
+          onStep(`${part}: part ${done + 1} of ${summary.parts.length}`),
+        )
+      : undefined,
+  ]);
+  if (score === null || parts === null) return null;
+  if (score) extras.push({ kind: 'score-pdf', name: '', bytes: score });
+  for (const { name: part, bytes } of parts ?? []) extras.push({ kind: 'part-pdf', name: part, bytes });
   if (choice.recording && of.recording) {
     const { file, name: own } = of.recording;
     extras.push({ kind: 'recording', name: own, bytes: new Uint8Array(await file.arrayBuffer()) });

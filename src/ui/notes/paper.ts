@@ -82,20 +82,23 @@ export async function engravePages(
     first: inner.height * MM - HEAD.first - FOOT * MM,
     other: inner.height * MM - HEAD.other - FOOT * MM,
   };
-  let fill = 1;
   let smaller = 1;
   for (;;) {
+    let fill = 1;
     const staff = format.staff * smaller;
     const space = (staff * MM) / SPACES;
     const scale = (100 * space) / SPACE_AT_100;
-    const room = Math.max(12, (fill * width) / space);
-    const systems = await core.systems(revision, { parts: [...parts], width: room, concert, paper: true });
+    const planned = (from: number) => {
+      const room = Math.max(12, (fill * width) / space);
+      return core.systems(revision, { parts: [...parts], width: room, from, concert, paper: true });
+    };
+    let systems = await planned(0);
     if (signal.aborted) return null;
     const gap = { least: GAP.least * staff * MM, most: GAP.most * staff * MM };
     const svgs: string[] = [];
-    // Who plays from a score turns when he has a hand free: a part is turned in rests.
-    const rests = parts.length === 1 ? systems.map(({ rest }) => rest) : undefined;
     const laid = (): LaidPages => {
+      // Who plays from a score turns when he has a hand free: a part is turned in rests.
+      const rests = parts.length === 1 ? systems.map(({ rest }) => rest) : undefined;
       const pages = planPages(svgs.map(heightOf), heights, gap, rests);
       const hasty = rests ? hastyTurns(pages, rests) : [];
       return { svgs: [...svgs], pages, staff, hasty, done: svgs.length, of: systems.length };
@@ -107,10 +110,12 @@ export async function engravePages(
       const document = await core.window(revision, { parts: [...parts], from, to, concert, paper: true });
       return signal.aborted ? null : engrave({ document, width, scale }, signal);
     };
-    let again = false;
+    let isHigh = false;
     // The next one is under way while one is looked at.
     let next = engraved(0);
-    for (const [index, { from, to }] of systems.entries()) {
+    while (svgs.length < systems.length) {
+      const index = svgs.length;
+      const { from, to } = systems[index]!;
       const now = next;
       next = engraved(index + 1);
       // What is thrown away may fail unheard.
@@ -118,16 +123,22 @@ export async function engravePages(
       const svg = await now;
       if (svg === null || signal.aborted) return null;
       const height = heightOf(svg);
-      const isCrowded = to - from > 1 && countSystems(svg) > 1 && fill > LOOSEST;
-      const isHigh = height > heights.first && smaller > SMALLEST;
-      if (isCrowded) fill = Math.max(LOOSEST, fill * LOOSER);
-      else if (isHigh) smaller *= (AIR * Math.max(1, heights.first)) / height;
-      again = isCrowded || isHigh;
-      if (again) break;
+      if (to - from > 1 && countSystems(svg) > 1 && fill > LOOSEST) {
+        // Too much for one line: from here on there is less in each.
+        fill = Math.max(LOOSEST, fill * LOOSER);
+        systems = [...systems.slice(0, index), ...(await planned(from))];
+        next = engraved(index);
+        continue;
+      }
+      isHigh = height > heights.first && smaller > SMALLEST;
+      if (isHigh) {
+        smaller *= (AIR * Math.max(1, heights.first)) / height;
+        break;
+      }
       svgs.push(svg);
       onPages(laid());
     }
-    if (again) continue;
+    if (isHigh) continue;
     return laid();
   }
 }
