@@ -63,7 +63,6 @@ try {
   await page.getByRole('button', { name: 'Night' }).click();
   for (const [view, name] of [
     ['oddities', 'oddities'],
-    ['cleaning', 'cleaning'],
     ['kits', 'kits'],
   ]) {
     await page.goto(`${address}/job/demo-untidy/sources?view=${view}`);
@@ -141,6 +140,23 @@ try {
   await page.getByRole('dialog', { name: 'History' }).waitFor();
   await page.waitForTimeout(600);
   await shot('history');
+  // What the product renders of the demo, as a recording beside it.
+  await page.goto(`${address}/job/demo/deliver`);
+  await page.getByText('Reference audio').first().click();
+  const sound = page.waitForEvent('download', { timeout: 120_000 });
+  await page.getByRole('button', { name: 'Render' }).click();
+  const wav = readFileSync(await (await sound).path());
+  await page.goto(`${address}/job/demo/sources?view=recording`);
+  await page
+    .locator('input[type=file][accept^=audio]')
+    .setInputFiles({ name: 'mix 2.wav', mimeType: 'audio/wav', buffer: wav });
+  await page.getByRole('button', { name: 'Find it' }).click();
+  await page.getByText(/^Found at/).waitFor();
+  await page.getByRole('button', { name: 'Hear it in turns' }).click();
+  await page.getByText('Note bars').first().click();
+  await page.getByTestId('recording-wave').waitFor();
+  await page.waitForTimeout(800);
+  await shot('recording');
   // The tidy demo as a score that comes back as a source.
   await page.goto(`${address}/job/demo/deliver`);
   await page.getByText('notes in the source').waitFor();

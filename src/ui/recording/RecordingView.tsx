@@ -6,14 +6,15 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { barAt, tickAt } from '../../core/model/clock';
 import type { SoundFacts } from '../../core/recording/levels';
 import type { LaidAlong } from '../../core/recording/offset';
-import { dropRecording } from '../../store/recordings';
+import { dropRecording, keepRecording } from '../../store/recordings';
 import { clockText } from '../common/names';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
 import { useOfPerformance, useSession } from '../job/session';
 import { coloursOf } from '../note-bars/inks';
 import { usePlayback } from '../playback/playback';
-import { layRecording } from './listen';
+import { isShort } from './decode';
+import { layRecording, lookThrough } from './listen';
 import styles from './RecordingView.module.css';
 import { useAttach } from './useAttach';
 import { useRecording } from './useRecording';
@@ -69,6 +70,16 @@ function Attached() {
   const [found, setFound] = useState<LaidAlong | null>(null);
   const work = useRef<AbortController | null>(null);
   useEffect(() => () => work.current?.abort(), []);
+  const wanted = recording && !recording.heard && isShort(recording.seconds) ? recording : null;
+  useEffect(() => {
+    if (!wanted) return;
+    // One that came with a backup is looked through when it is first looked at.
+    lookThrough(wanted.file).then(
+      (outline) => keepRecording({ ...wanted, heard: outline }),
+      (error: Error) =>
+        notification.error({ title: 'The recording was not looked through', description: error.message }),
+    );
+  }, [wanted, notification]);
   if (!recording) return null;
   const { name, file, seconds, heard } = recording;
   const lay = (next: number) => take({ kind: 'reference', offset: Math.round(next * 1000) / 1000 });
@@ -102,7 +113,9 @@ function Attached() {
         {clockText(seconds)}, {(file.size / 1e6).toFixed(1)} MB
         {heard
           ? ` · ${factsText(heard.facts)}`
-          : ' · too long to be looked through: it plays, and is laid by hand'}
+          : wanted
+            ? ' · being looked through'
+            : ' · too long to be looked through: it plays, and is laid by hand'}
         {' · '}the piece takes {clockText(inventory.clock.seconds)}
       </p>
       {heard && <Outline offset={offset} />}

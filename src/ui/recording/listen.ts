@@ -19,16 +19,25 @@ export async function takeRecording(jobId: string, file: File): Promise<Recordin
     seconds,
     addedAt: Date.now(),
   };
-  if (!isShort(seconds)) return { ...row, heard: null };
+  return { ...row, heard: isShort(seconds) ? await lookThrough(file) : null };
+}
+
+/**
+ * What there is to say and to draw of a recording.
+ * @throws BadRecordingError when it is damaged
+ */
+export async function lookThrough(file: Blob): Promise<NonNullable<RecordingRow['heard']>> {
   const { listener, stop } = startListening();
   try {
     const { channels, rate } = await decoded(file);
-    const buffers = channels.map((channel) => channel.buffer);
-    return { ...row, heard: await listener.open(transfer(channels, buffers), rate) };
+    return await listener.open(transfer(channels, buffersOf(channels)), rate);
   } finally {
     stop();
   }
 }
+
+const buffersOf = (channels: readonly Float32Array[]): Transferable[] =>
+  channels.map((channel) => channel.buffer as ArrayBuffer);
 
 /**
  * Lays a recording along the piece.
@@ -49,13 +58,7 @@ export async function layRecording(
   });
   try {
     const work = async () => {
-      await listener.open(
-        transfer(
-          channels,
-          channels.map((channel) => channel.buffer),
-        ),
-        rate,
-      );
+      await listener.open(transfer(channels, buffersOf(channels)), rate);
       return listener.layAlong(timeline, proxy(onProgress));
     };
     return await Promise.race([work(), stopped]);
