@@ -43,7 +43,8 @@ const SOURCES = {
   'notate/spell.ts':
     'order after Longuet-Higgins and Steedman, and Temperley; sizes on the tuned half of `bench:spelling`',
   'notate/notate.ts': 'by design',
-  recording: 'rendered works of the tests, order common practice',
+  recording:
+    'rendered works of `bench:laid` and of the tuned parts of `bench:recordings`, order common practice',
   reconcile: 'damaged works of `bench:match`, order common practice',
   proof: 'common practice',
   clean: 'common practice',
@@ -86,6 +87,7 @@ export function constants() {
     'engrave',
     'reconcile',
     'proof',
+    'recording',
   ])
     for (const path of filesIn(join(core, folder))) {
       const text = readFileSync(join(core, path), 'utf8');

@@ -11,6 +11,7 @@ export const CORE_PACKAGES = [
   'reflect-metadata',
   'saxes',
   'spessasynth_core',
+  'wavefile',
 ];
 
 /** Packages that draw the page: for the page alone. */

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { WaveFile } from 'wavefile';
 import { tidyFile } from '@/core/demo/tidy';
 import { plantedFlaws, untidyFile } from '@/core/demo/untidy';
 import { unpackMxl } from '@/core/sources/musicxml/mxl';
@@ -221,6 +222,63 @@ describe('packet', () => {
     const files = Object.keys(unzipSync(readFileSync(at('packet.zip'))));
     expect(files).toContain('tidy/1 Score.mxl');
     expect(files).toContain('tidy/Manifest.json');
+  });
+});
+
+describe('a recording of a single line', () => {
+  const KEYS = [72, 74, 76, 77, 79, 77, 76, 74, 72, 76, 79, 84];
+  beforeAll(() => {
+    const rate = 22_050;
+    const samples = new Float64Array(Math.round((KEYS.length * 0.5 + 1) * rate));
+    KEYS.forEach((key, index) => {
+      const hertz = 440 * 2 ** ((key - 69) / 12);
+      for (let at = 0; at < 0.45 * rate; at++) {
+        const level = Math.min(1, at / 300, (0.45 * rate - at) / 300);
+        const phase = (2 * Math.PI * hertz * at) / rate;
+        samples[Math.round((0.3 + index * 0.5) * rate) + at]! +=
+          0.4 * level * (Math.sin(phase) + Math.sin(2 * phase) / 3);
+      }
+    });
+    const file = new WaveFile();
+    file.fromScratch(1, rate, '64', samples);
+    file.toBitDepth('16');
+    writeFileSync(at('flute.wav'), file.toBuffer());
+    writeFileSync(
+      at('silence.wav'),
+      (() => {
+        const silent = new WaveFile();
+        silent.fromScratch(1, rate, '16', new Int16Array(rate));
+        return silent.toBuffer();
+      })(),
+    );
+  });
+
+  it('is heard, raw as a MIDI file and tidied as a page', () => {
+    const { stdout, status } = dragoman('inspect', at('flute.wav'), '--json');
+    expect(status).toBe(0);
+    const { recording, strands } = JSON.parse(stdout);
+    expect(recording.notes.map(({ key }: { key: number }) => key)).toEqual(KEYS);
+    expect(strands).toMatchObject([{ name: 'flute', notes: KEYS.length }]);
+    expect(dragoman('inspect', at('flute.wav')).stdout).toMatch(
+      /^recording of 7\.0 s: 12 notes heard as a single line, 0 of them doubtful/,
+    );
+    expect(
+      dragoman('convert', at('flute.wav'), '--to', 'midi', '--times', 'played', '-o', at('raw.mid')).status,
+    ).toBe(0);
+    const [raw] = readPerformance(readSmf(readFileSync(at('raw.mid')))).strands;
+    expect(raw!.notes.map(({ key }) => key)).toEqual(KEYS);
+    expect(dragoman('convert', at('flute.wav'), '--to', 'musicxml', '-o', at('flute.musicxml')).status).toBe(
+      0,
+    );
+    expect(schemaFaults(parseXml(readFileSync(at('flute.musicxml'), 'utf8')))).toEqual([]);
+  });
+
+  it('without a note is refused in a sentence', () => {
+    const { stderr, status } = dragoman('inspect', at('silence.wav'));
+    expect([status, stderr.trim()]).toEqual([
+      2,
+      expect.stringContaining('No note is heard in this recording: is it silence, noise or speech?'),
+    ]);
   });
 });
 

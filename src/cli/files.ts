@@ -1,9 +1,13 @@
 import { readFileSync } from 'node:fs';
-import { basename } from 'node:path';
+import { basename, extname } from 'node:path';
+import { finished } from '../core/basics/steps';
 import type { Desk } from '../core/clean/desk';
 import { type Brief, parseBrief } from '../core/decisions/brief';
 import { FIRST_SOURCE } from '../core/model/ids';
 import type { Source } from '../core/sources';
+import { type HeardLine, hearLine, lineAsFile } from '../core/sources/audio/line';
+import { isWav, readWav } from '../core/sources/audio/wav';
+import { writeSmf } from '../core/sources/smf/write';
 import { Workbench } from '../core/workbench/workbench';
 
 /** An error whose message is for people; the command ends with exit code 2. */
@@ -17,12 +21,21 @@ export function readFile(path: string): Uint8Array {
   }
 }
 
-export const sourceOf = (path: string): Source => ({
-  id: FIRST_SOURCE,
-  version: 1,
-  name: basename(path),
-  bytes: readFile(path),
-});
+/** What was heard in the recordings that were opened, by their paths. */
+const heard = new Map<string, HeardLine>();
+
+/** What was heard in a file that was opened; undefined for one that is no recording. */
+export const lineHeardIn = (path: string): HeardLine | undefined => heard.get(path);
+
+/** A file as a source; a recording as what is heard in it. */
+export function sourceOf(path: string): Source {
+  const bytes = readFile(path);
+  const of = { id: FIRST_SOURCE, version: 1, name: basename(path) };
+  if (!isWav(bytes)) return { ...of, bytes };
+  const line = finished(hearLine(readWav(bytes)));
+  heard.set(path, line);
+  return { ...of, bytes: writeSmf(lineAsFile(line, basename(path, extname(path)))) };
+}
 
 /** A file as the only source of a job. */
 export const openFile = (path: string): Workbench => new Workbench([sourceOf(path)]);

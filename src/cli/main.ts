@@ -19,14 +19,16 @@ import { listedMarks } from '../core/explain/marks';
 import { FIRST_SOURCE } from '../core/model/ids';
 import { OFFERED } from '../core/model/offers';
 import { DYNAMICS } from '../core/perform/settings';
+import { DOUBTFUL } from '../core/recording/line-notes';
 import { BadSourceError, readSource } from '../core/sources';
+import type { HeardLine } from '../core/sources/audio/line';
 import type { Inventory } from '../core/stock/inventory';
 import { type Transcription, unaccounted } from '../core/transcribe';
 import type { MarkUse, Stock } from '../core/workbench/replies';
 import { stockOf } from '../core/workbench/stock';
 import type { Workbench } from '../core/workbench/workbench';
 import { compareFiles } from './compare';
-import { openFile, readBrief, readFile, sayRefusals, UsageError } from './files';
+import { lineHeardIn, openFile, readBrief, readFile, sayRefusals, UsageError } from './files';
 import { packet } from './packet';
 import { proof } from './proof';
 
@@ -53,6 +55,8 @@ packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief 
 --line-up FILE is laid over the parts: a line-up as JSON, the name of a standing one ("Big band"),
   or a MIDI file or score whose parts are the template. With --keep-empty, places that nobody
   takes become parts that rest.
+FILE is a Standard MIDI File, a MusicXML score, or a WAV file of a single line, which is heard: as midi
+  with --times played it comes raw, with --times written tidied.
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
 settings from the brief; the options override them. --apart, --dynamics and
 --no-repeats are about scores: what has tracks of its own, and how it is played. Loops are written as a zip.`;
@@ -75,12 +79,28 @@ function inspect(args: string[]): void {
   sayRefusals(path, state.desk);
   const { inventory, kind, marks } = finished(stockOf(state));
   const heard = values.heard ? heardIn(finished(workbench.write(0)).transcription) : null;
-  const facts = { kind, ...inventory, ...(marks && { marks }), ...(heard && { heard }) };
+  const line = lineHeardIn(path);
+  const recording = line && { ...line.facts, tuningCents: line.tuning, notes: line.notes };
+  const facts = {
+    kind,
+    ...inventory,
+    ...(marks && { marks }),
+    ...(heard && { heard }),
+    ...(recording && { recording }),
+  };
   process.stdout.write(
     values.json
       ? `${JSON.stringify(facts, null, 1)}\n`
-      : described(path, inventory, kind, marks) + (heard ? heardText(heard) : ''),
+      : (line ? lineText(line) : '') +
+          described(path, inventory, kind, marks) +
+          (heard ? heardText(heard) : ''),
   );
+}
+
+function lineText({ facts, tuning, notes }: HeardLine): string {
+  const doubtful = notes.filter(({ confidence }) => confidence < DOUBTFUL).length;
+  const off = Math.round(tuning);
+  return `recording of ${facts.seconds.toFixed(1)} s: ${counted(notes.length, 'note')} heard as a single line, ${doubtful} of them doubtful; ${off === 0 ? 'tuned to 440 Hz' : `tuned ${Math.abs(off)} cents ${off > 0 ? 'above' : 'below'} 440 Hz`}${facts.clipped > 0 ? '; clipped' : ''}\n`;
 }
 
 /** What the playing shows of marks, and what comes again; places by printed bars. */

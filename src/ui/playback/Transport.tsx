@@ -73,7 +73,7 @@ export function Transport() {
       />
       {other && (
         <span className={`${styles.other} soft`} role="status">
-          {sounding ? <b>{sounding}</b> : `in turns with ${READING_NAMES[other]}`}
+          {sounding ? <b>{sounding}</b> : `and ${READING_NAMES[other]}`}
         </span>
       )}
       <Popover
