@@ -2,6 +2,9 @@ import 'reflect-metadata';
 import { IsInt, Matches, Min, ValidateIf } from 'class-validator';
 import { STRAND_ID, type StrandId } from '../model/ids';
 
+/** No file has ticks beyond this: four bytes for a time (SMF 1.0), some thousand times over. */
+export const LAST_TICK = 2 ** 40;
+
 /** One decision. Later directives win over earlier ones about the same thing. */
 export abstract class Directive {
   abstract readonly kind: string;

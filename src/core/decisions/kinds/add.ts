@@ -8,7 +8,7 @@ import {
   strandOf,
   wholeStrand,
 } from '../../model/ids';
-import { Directive, jobKind } from '../kind';
+import { Directive, jobKind, LAST_TICK } from '../kind';
 
 /** Plays one note more than the source has. */
 export class AddNote extends Directive {
@@ -18,8 +18,8 @@ export class AddNote extends Directive {
   /** The strand that plays it, or the piece of one. */
   @Matches(STRAND_ID) strand!: StrandId;
   /** When it sounds, in ticks; as cleaned. */
-  @IsInt() @Min(0) on!: number;
-  @IsInt() @Min(1) off!: number;
+  @IsInt() @Min(0) @Max(LAST_TICK) on!: number;
+  @IsInt() @Min(1) @Max(LAST_TICK) off!: number;
   @IsInt() @Min(0) @Max(127) key!: number;
   @IsInt() @Min(1) @Max(127) velocity!: number;
 }

@@ -1,5 +1,5 @@
 import { ArrayMaxSize, Equals, IsArray, IsIn, IsInt, IsNumber, Max, Min } from 'class-validator';
-import { Directive, jobKind, MayBeAbsent } from '../kind';
+import { Directive, jobKind, LAST_TICK, MayBeAbsent } from '../kind';
 
 /** An eighth, a quarter, a dotted quarter, a half. */
 export const BEAT_UNITS = [0.5, 1, 1.5, 2] as const;
@@ -9,8 +9,6 @@ export type BeatUnit = (typeof BEAT_UNITS)[number];
 export const MOST_BEATS = 50_000;
 /** Beats can be followed from so many on. */
 const LEAST_BEATS = 4;
-/** No file has ticks beyond this: four bytes for a time (SMF 1.0), some thousand times over. */
-const LAST_TICK = 2 ** 40;
 
 /**
  * Lays bars and beats along the music where the file's own are no use: ticks of

@@ -1,6 +1,6 @@
 import { Equals, IsInt, Matches, Max, Min } from 'class-validator';
 import { EVENT_ID, type EventId } from '../../model/ids';
-import { Directive, jobKind, MayBeAbsentOrNull } from '../kind';
+import { Directive, jobKind, LAST_TICK, MayBeAbsentOrNull } from '../kind';
 
 /** How one note sounds, where that is not as it came. Ticks as cleaned. */
 export interface PlayedChoice {
@@ -13,8 +13,8 @@ export interface PlayedChoice {
 export class PlayedNoteEdit extends Directive {
   @Equals('played') kind = 'played' as const;
   @Matches(EVENT_ID) note!: EventId;
-  @MayBeAbsentOrNull() @IsInt() @Min(0) on?: number | null;
-  @MayBeAbsentOrNull() @IsInt() @Min(1) off?: number | null;
+  @MayBeAbsentOrNull() @IsInt() @Min(0) @Max(LAST_TICK) on?: number | null;
+  @MayBeAbsentOrNull() @IsInt() @Min(1) @Max(LAST_TICK) off?: number | null;
   @MayBeAbsentOrNull() @IsInt() @Min(1) @Max(127) velocity?: number | null;
 }
 
