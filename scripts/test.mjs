@@ -39,5 +39,7 @@ const unit = JSON.parse(readFileSync(units, 'utf8'));
 const page = JSON.parse(readFileSync(pages, 'utf8')).stats;
 const passed = unit.numPassedTests + page.expected + page.flaky;
 const failed = unit.numFailedTests + page.unexpected;
-console.log(`\n${passed} passed, ${failed} failed`);
+// A process that died takes its tests along.
+const unrun = unit.numTotalTests - unit.numPassedTests - unit.numFailedTests - unit.numPendingTests;
+console.log(`\n${passed} passed, ${failed} failed${unrun > 0 ? `, ${unrun} did not run` : ''}`);
 process.exit(codes.some((code) => code !== 0) ? 1 : 0);
