@@ -1,7 +1,7 @@
 import { eventOfNote, indexOf } from '../model/ids';
-import type { Score } from '../model/score';
+import { mapNotes, type Part } from '../model/score';
 import { isUnpitched } from '../perform';
-import { type KeptNames, NEW_NOTES_FROM } from '../sources/musicxml/as-file';
+import { channelsOf, type KeptNames, NEW_NOTES_FROM } from '../sources/musicxml/as-file';
 import type { ScoreReading } from '../sources/musicxml/source';
 import { reconcile } from '.';
 import { sideOfScore } from './reading';
@@ -39,13 +39,14 @@ export function namesKept(old: ScoreReading, now: ScoreReading, version: number)
     numbers.set(two.id, number);
     used.add(one.id);
   }
+  const channels = channelsOf(now.asRead.parts);
   let track = before.highest;
   return {
-    parts: now.asRead.parts.map((part, index) => {
+    parts: now.asRead.parts.map((_, index) => {
       const own = before.parts[partners.get(index) ?? -1];
       if (own) return own;
       track++;
-      return { track, channel: channelFor(part, now.asRead, index), span: NEW_NOTES_FROM };
+      return { track, channel: channels[index]!, span: NEW_NOTES_FROM };
     }),
     numbers,
     fresh: NEW_NOTES_FROM * (1 + ((version - 2) % RANGES)),
@@ -63,26 +64,18 @@ function namesOf({ score, readAs, kept }: ScoreReading): Pick<KeptNames, 'parts'
   }
   const parts = score.parts.map(({ id }, index) => {
     const [, track = '0', channel = '1'] = /t(\d+)c(\d+)/.exec(id) ?? [];
-    const span = kept?.parts[index]?.span ?? countOf(score, index);
+    const span = kept?.parts[index]?.span ?? countOf(score.parts[index]!);
     return { track: Number(track) - 1, channel: Number(channel) - 1, span };
   });
   return { parts, numbers, highest: kept?.highest ?? Math.max(0, ...parts.map(({ track }) => track)) };
 }
 
 /** Notes of a part, graces and tied ones with them. */
-function countOf(score: Score, part: number): number {
+function countOf({ bars }: Part): number {
   let count = 0;
-  for (const { voices } of score.parts[part]!.bars)
-    for (const { items } of voices)
-      for (const item of items)
-        if (item.kind === 'chord')
-          count += item.notes.length + (item.graces?.length ?? 0) + (item.gracesAfter?.length ?? 0);
+  mapNotes(bars, (note) => {
+    count++;
+    return note;
+  });
   return count;
-}
-
-/** MIDI 1.0 has sixteen channels, of which General MIDI keeps the tenth for percussion. */
-function channelFor(part: Score['parts'][number], score: Score, index: number): number {
-  if (isUnpitched(part)) return 9;
-  const pitched = score.parts.slice(0, index).filter((each) => !isUnpitched(each)).length % 15;
-  return pitched < 9 ? pitched : pitched + 1;
 }

@@ -202,7 +202,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
       const name = READING_NAMES[heard];
       if (heard === 'recording') return { key: heard, name, load: null, whole: true };
       return {
-        key: `${heard} ${heard === 'source' ? '' : revision}`,
+        key: `${heard} ${revision}`,
         name,
         load: async () => {
           if (revision === undefined) throw new Error('The score is still being written.');
@@ -213,6 +213,17 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
     },
     [core, revisionOf],
   );
+
+  /** What of a reading is played, laid out once. */
+  const toTimeline = useCallback(async ({ key: of, load }: Reading): Promise<Timeline> => {
+    const known = timelines.current;
+    const timeline = known.get(of) ?? (await load?.());
+    if (!timeline) throw new Error('A recording is played from its file.');
+    known.delete(of);
+    known.set(of, timeline);
+    for (const old of known.keys()) if (known.size > MOST_TIMELINES) known.delete(old);
+    return timeline;
+  }, []);
 
   /** Has the player of a reading ready. */
   const toPlayer = useCallback(
@@ -228,11 +239,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
       }
       const player = await toEngine();
       await player.load(bankBytes);
-      const timeline = timelines.current.get(reading.key) ?? (await reading.load());
-      timelines.current.delete(reading.key);
-      timelines.current.set(reading.key, timeline);
-      for (const old of timelines.current.keys())
-        if (timelines.current.size > MOST_TIMELINES) timelines.current.delete(old);
+      const timeline = await toTimeline(reading);
       if (inHand.current !== reading.key || !player.hasTimeline) {
         player.setTimeline(timeline);
         inHand.current = reading.key;
@@ -241,7 +248,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
       player.setHearing(hearing, reading.whole ? NONE : leftOut);
       return player;
     },
-    [toEngine, recording, offset, hearing, leftOut],
+    [toEngine, toTimeline, recording, offset, hearing, leftOut],
   );
 
   const stop = useCallback(() => {
@@ -301,7 +308,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
       const both = [reading, toReading(options.other)];
       try {
         // Bars are those of the piece as it is laid out now.
-        const { beats, end } = await core.timeline(stock.revision, { heard: 'cleaned' });
+        const { beats, end } = await toTimeline(toReading('cleaned'));
         const downbeats = Array.from(beats.seconds).filter((_, at) => beats.down[at] === 1);
         const turns = inTurns({ ...options, from, range, downbeats, end });
         await playAll(stretchesOf(turns, both), options, true, null);
@@ -309,7 +316,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         notification.error({ title: 'There is no sound', description: (error as Error).message });
       }
     },
-    [range, toReading, playAll, core, stock, notification],
+    [range, toReading, toTimeline, playAll, notification],
   );
 
   const value = useMemo(

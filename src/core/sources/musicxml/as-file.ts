@@ -22,9 +22,9 @@ const text = (
 });
 
 /** Channels for parts in order: percussion on 10, all others in turn on the other fifteen. */
-function channelsOf(parts: Performed['parts']): number[] {
+export function channelsOf(parts: readonly Part[]): number[] {
   let next = 0;
-  return parts.map(({ part }) => {
+  return parts.map((part) => {
     if (isUnpitched(part)) return PERCUSSION_CHANNEL;
     const channel = next % 15;
     next++;
@@ -94,7 +94,7 @@ export function asFile(
     ...tempos.map(({ tick, microsPerQuarter }): SmfEvent => ({ kind: 'tempo', tick, microsPerQuarter })),
     ...markers.map((marker) => text('marker', 6, marker.tick, marker.text)),
   ];
-  const channels = channelsOf(parts);
+  const channels = channelsOf(parts.map(({ part }) => part));
   const readAs = new Map<string, string>();
   const manners = new Map<EventId, PlayedManner>();
   const made = parts.map(({ part, notes, shaping, lyrics }, index) => {
