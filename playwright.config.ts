@@ -14,6 +14,8 @@ export default defineConfig({
     actionTimeout: 60_000,
     baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },
+    // A dialog that is still growing can slip from under a press.
+    contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: CHROMIUM_ARGUMENTS,

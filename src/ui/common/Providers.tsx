@@ -1,7 +1,16 @@
 'use client';
 
 import { App, ConfigProvider } from 'antd';
-import { createContext, type ReactNode, use, useCallback, useEffect, useMemo, useState } from 'react';
+import {
+  createContext,
+  type ReactNode,
+  use,
+  useCallback,
+  useEffect,
+  useMemo,
+  useState,
+  useSyncExternalStore,
+} from 'react';
 import { readSetting, writeSetting } from '../../store/jobs';
 import { sharedEngraver } from '../../workers/client';
 import { day, night } from './theme';
@@ -18,6 +27,22 @@ const AppearanceContext = createContext<Appearance>({ isNight: false, toggle: ()
 
 /** Day or night, and the switch between them. */
 export const useAppearance = (): Appearance => use(AppearanceContext);
+
+const LESS_MOTION = '(prefers-reduced-motion: reduce)';
+
+function onMotionChange(changed: () => void): () => void {
+  const query = matchMedia(LESS_MOTION);
+  query.addEventListener('change', changed);
+  return () => query.removeEventListener('change', changed);
+}
+
+/** Whether the person has asked their system for less motion: then nothing slides or grows in. */
+const useLessMotion = (): boolean =>
+  useSyncExternalStore(
+    onMotionChange,
+    () => matchMedia(LESS_MOTION).matches,
+    () => false,
+  );
 
 export function Providers({ children }: { children: ReactNode }) {
   const [isNight, setNight] = useState(false);
@@ -46,8 +71,13 @@ export function Providers({ children }: { children: ReactNode }) {
   }, []);
 
   const appearance = useMemo(() => ({ isNight, toggle }), [isNight, toggle]);
+  const lessMotion = useLessMotion();
+  const theme = useMemo(() => {
+    const base = isNight ? night : day;
+    return lessMotion ? { ...base, token: { ...base.token, motion: false } } : base;
+  }, [isNight, lessMotion]);
   return (
-    <ConfigProvider theme={isNight ? night : day}>
+    <ConfigProvider theme={theme}>
       <AppearanceContext value={appearance}>
         <App>{children}</App>
       </AppearanceContext>
