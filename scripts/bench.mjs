@@ -10,7 +10,7 @@ await build({
   input: join(root, 'bench', `${name}.ts`),
   platform: 'node',
   tsconfig: join(root, 'tsconfig.json'),
-  external: [/^@playwright/],
+  external: [/^@playwright/, /^@tensorflow/, /^@spotify/],
   logLevel: 'warn',
   output: { file, format: 'esm' },
 });

@@ -3,6 +3,9 @@
 
 /** Packages that the core may use: none of them knows a page, a store or a host. */
 export const CORE_PACKAGES = [
+  '@tensorflow/tfjs-backend-wasm',
+  '@tensorflow/tfjs-converter',
+  '@tensorflow/tfjs-core',
   'class-transformer',
   'class-validator',
   'fflate',
@@ -34,7 +37,7 @@ export const ROOMS = [
   ],
   [
     'src/core/recording',
-    'what a sound file holds: its outline, what begins in it, where it lies along a piece',
+    'what a sound file holds: its outline, its pitches, what begins in it, where it lies along a piece, which notes may be heard',
   ],
   ['src/core/instruments', 'the catalogue, name recognition, drum staff places, kit maps'],
   ['src/core/perform', 'score → performance, one file for each concern'],

@@ -4,7 +4,8 @@ import { counted } from '../core/basics/words';
 import { reconcile } from '../core/reconcile';
 import { readSource } from '../core/sources';
 import { type Comparison, comparisonCsv, comparisonOf, sideOfReading } from '../core/workbench/compare';
-import { sourceOf, UsageError } from './files';
+import { sourceOf } from './files';
+import { UsageError } from './usage-error';
 
 /** Lays two files over each other; ends with 1 where they do not agree. */
 export function compareFiles(args: string[]): void {

@@ -1,17 +1,16 @@
-import { readFileSync } from 'node:fs';
-import { basename, extname } from 'node:path';
+import { readFileSync, statSync } from 'node:fs';
+import { basename } from 'node:path';
 import { finished } from '../core/basics/steps';
 import type { Desk } from '../core/clean/desk';
 import { type Brief, parseBrief } from '../core/decisions/brief';
 import { FIRST_SOURCE } from '../core/model/ids';
 import type { Source } from '../core/sources';
-import { type HeardLine, hearLine, lineAsFile } from '../core/sources/audio/line';
-import { isWav, readWav } from '../core/sources/audio/wav';
-import { writeSmf } from '../core/sources/smf/write';
+import { writeHeard } from '../core/sources/audio/document';
+import { listen } from '../core/sources/audio/listen';
 import { Workbench } from '../core/workbench/workbench';
-
-/** An error whose message is for people; the command ends with exit code 2. */
-export class UsageError extends Error {}
+import { noteModel } from './note-model';
+import { isSound, readSound } from './sound';
+import { UsageError } from './usage-error';
 
 export function readFile(path: string): Uint8Array {
   try {
@@ -21,21 +20,30 @@ export function readFile(path: string): Uint8Array {
   }
 }
 
-/** What was heard in the recordings that were opened, by their paths. */
-const heard = new Map<string, HeardLine>();
+/** What was heard in recordings, as the documents that are their sources, by their paths. */
+const heard = new Map<string, Uint8Array>();
 
-/** What was heard in a file that was opened; undefined for one that is no recording. */
-export const lineHeardIn = (path: string): HeardLine | undefined => heard.get(path);
-
-/** A file as a source; a recording as what is heard in it. */
-export function sourceOf(path: string): Source {
-  const bytes = readFile(path);
-  const of = { id: FIRST_SOURCE, version: 1, name: basename(path) };
-  if (!isWav(bytes)) return { ...of, bytes };
-  const line = finished(hearLine(readWav(bytes)));
-  heard.set(path, line);
-  return { ...of, bytes: writeSmf(lineAsFile(line, basename(path, extname(path)))) };
+/** Hears the notes of all recordings among the words of a command. */
+export async function hearRecordings(words: readonly string[]): Promise<void> {
+  const files = words.filter(
+    (word) => !word.startsWith('-') && statSync(word, { throwIfNoEntry: false })?.isFile(),
+  );
+  const recordings = files
+    .map((path) => ({ path, bytes: readFile(path) }))
+    .filter(({ bytes }) => isSound(bytes));
+  if (recordings.length === 0) return;
+  const model = await noteModel();
+  for (const { path, bytes } of recordings)
+    heard.set(path, writeHeard(finished(listen(await readSound(path, bytes), model))));
 }
+
+/** A file as a source; a recording as what was heard in it. */
+export const sourceOf = (path: string): Source => ({
+  id: FIRST_SOURCE,
+  version: 1,
+  name: basename(path),
+  bytes: heard.get(path) ?? readFile(path),
+});
 
 /** A file as the only source of a job. */
 export const openFile = (path: string): Workbench => new Workbench([sourceOf(path)]);

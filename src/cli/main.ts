@@ -11,7 +11,7 @@ import { BadBriefError, type Brief, EMPTY_BRIEF } from '../core/decisions/brief'
 import { decide, withDirectives } from '../core/decisions/decisions';
 import { APART, FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
 import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/score-form';
-import { deliverMidi, needsScore } from '../core/deliver';
+import { deliverMidi, isZip, needsScore } from '../core/deliver';
 import { writtenScore } from '../core/deliver/folded';
 import { deliverScore } from '../core/deliver/score';
 import { listedForm } from '../core/explain/form';
@@ -19,25 +19,24 @@ import { listedMarks } from '../core/explain/marks';
 import { FIRST_SOURCE } from '../core/model/ids';
 import { OFFERED } from '../core/model/offers';
 import { DYNAMICS } from '../core/perform/settings';
-import { DOUBTFUL } from '../core/recording/line-notes';
 import { BadSourceError, readSource } from '../core/sources';
-import type { HeardLine } from '../core/sources/audio/line';
 import type { Inventory } from '../core/stock/inventory';
 import { type Transcription, unaccounted } from '../core/transcribe';
-import type { MarkUse, Stock } from '../core/workbench/replies';
+import type { HeardStock, MarkUse, Stock } from '../core/workbench/replies';
 import { stockOf } from '../core/workbench/stock';
 import type { Workbench } from '../core/workbench/workbench';
 import { compareFiles } from './compare';
-import { lineHeardIn, openFile, readBrief, readFile, sayRefusals, UsageError } from './files';
+import { hearRecordings, openFile, readBrief, readFile, sayRefusals } from './files';
 import { packet } from './packet';
 import { proof } from './proof';
+import { UsageError } from './usage-error';
 
 const USAGE = `Usage:
   dragoman inspect FILE [--json] [--heard] [--brief BRIEF.json]
   dragoman convert FILE… --to musicxml|mxl [--pitch written|concert] [--layout kept|left-out]
                    [--marks KINDS] [--repeats folded] [--brief BRIEF.json] -o OUT
   dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
-                   [--apart techniques,players] [--dynamics velocity|both|curve|none] [--no-repeats]
+                   [--apart techniques,players,hands] [--files each] [--dynamics velocity|both|curve|none] [--no-repeats]
                    [--brief BRIEF.json] -o OUT
   dragoman proof FILE [--brief BRIEF.json] [--json]
   dragoman compare FILE FILE [--csv | --json]
@@ -77,10 +76,9 @@ function inspect(args: string[]): void {
   const workbench = openFile(path);
   const state = workbench.layOut(0, brief);
   sayRefusals(path, state.desk);
-  const { inventory, kind, marks } = finished(stockOf(state));
+  const { inventory, kind, marks, heard: sound } = finished(stockOf(state));
   const heard = values.heard ? heardIn(finished(workbench.write(0)).transcription) : null;
-  const line = lineHeardIn(path);
-  const recording = line && { ...line.facts, tuningCents: line.tuning, notes: line.notes };
+  const recording = sound && { ...sound, notes: state.desk.heard?.taken.notes };
   const facts = {
     kind,
     ...inventory,
@@ -91,16 +89,15 @@ function inspect(args: string[]): void {
   process.stdout.write(
     values.json
       ? `${JSON.stringify(facts, null, 1)}\n`
-      : (line ? lineText(line) : '') +
+      : (sound ? recordingText(sound) : '') +
           described(path, inventory, kind, marks) +
           (heard ? heardText(heard) : ''),
   );
 }
 
-function lineText({ facts, tuning, notes }: HeardLine): string {
-  const doubtful = notes.filter(({ confidence }) => confidence < DOUBTFUL).length;
+function recordingText({ facts, tuning, read, taken, doubtful }: HeardStock): string {
   const off = Math.round(tuning);
-  return `recording of ${facts.seconds.toFixed(1)} s: ${counted(notes.length, 'note')} heard as a single line, ${doubtful} of them doubtful; ${off === 0 ? 'tuned to 440 Hz' : `tuned ${Math.abs(off)} cents ${off > 0 ? 'above' : 'below'} 440 Hz`}${facts.clipped > 0 ? '; clipped' : ''}\n`;
+  return `recording of ${facts.seconds.toFixed(1)} s: ${counted(taken, 'note')} heard as ${read === 'line' ? 'one line' : 'many notes at once'}, ${doubtful} of them doubtful; ${off === 0 ? 'tuned to 440 Hz' : `tuned ${Math.abs(off)} cents ${off > 0 ? 'above' : 'below'} 440 Hz`}${facts.clipped > 0 ? '; clipped' : ''}\n`;
 }
 
 /** What the playing shows of marks, and what comes again; places by printed bars. */
@@ -261,6 +258,7 @@ function convert(args: string[]): void {
       marks: { type: 'string' },
       repeats: { type: 'string' },
       apart: { type: 'string' },
+      files: { type: 'string' },
       dynamics: { type: 'string' },
       'no-repeats': { type: 'boolean', default: false },
       precedents: { type: 'string' },
@@ -298,7 +296,9 @@ function convert(args: string[]): void {
   const asked = values.apart?.split(',') ?? [];
   const apart = APART.filter((each) => asked.includes(each));
   if (values.apart !== undefined && (to !== 'midi' || apart.length < asked.length))
-    throw new UsageError('--apart goes with --to midi and takes techniques, players or both with a comma.');
+    throw new UsageError('--apart goes with --to midi and takes techniques, players and hands, with commas.');
+  if (values.files !== undefined && (to !== 'midi' || values.files !== 'each'))
+    throw new UsageError('--files goes with --to midi and takes each.');
   const dynamics = DYNAMICS.find((each) => each === values.dynamics);
   if (values.dynamics !== undefined && (to !== 'midi' || !dynamics))
     throw new UsageError('--dynamics goes with --to midi and takes velocity, both, curve or none.');
@@ -338,10 +338,11 @@ function convert(args: string[]): void {
         ...(midiForm && { form: midiForm }),
         ...(times && { times }),
         ...(values.apart !== undefined && { apart }),
+        ...(values.files && { files: 'each' as const }),
       };
       const written = needsScore(choice) ? finished(workbench.write(0)).transcription : null;
       return {
-        target: named(choice.form === 'loops' ? 'zip' : 'mid'),
+        target: named(isZip(choice) ? 'zip' : 'mid'),
         bytes: deliverMidi(desk, choice, written),
       };
     }
@@ -365,8 +366,9 @@ function convert(args: string[]): void {
   }
 }
 
-function main(argv: string[]): void {
+async function main(argv: string[]): Promise<void> {
   const [command, ...args] = argv;
+  await hearRecordings(args);
   if (command === 'inspect') inspect(args);
   else if (command === 'convert') convert(args);
   else if (command === 'proof') proof(args);
@@ -378,7 +380,7 @@ function main(argv: string[]): void {
 }
 
 try {
-  main(process.argv.slice(2));
+  await main(process.argv.slice(2));
 } catch (error) {
   const known =
     error instanceof UsageError ||

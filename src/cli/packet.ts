@@ -5,7 +5,8 @@ import { finished } from '../core/basics/steps';
 import { EMPTY_BRIEF } from '../core/decisions/brief';
 import { WHOLE_PACKET } from '../core/deliver/packet-choice';
 import { packetOf } from '../core/workbench/packet';
-import { openFile, readBrief, sayRefusals, UsageError } from './files';
+import { openFile, readBrief, sayRefusals } from './files';
+import { UsageError } from './usage-error';
 
 /** Makes a packet of each file; none is written before all are made. */
 export function packet(args: string[]): void {

@@ -6,7 +6,8 @@ import { CHECKS } from '../core/proof/finding';
 import type { GoingOut } from '../core/proof/going-out';
 import { DIFFERENCES } from '../core/reconcile/ledger';
 import { goingOutOf, type Proof, proofOf } from '../core/workbench/proof';
-import { openFile, readBrief, sayRefusals, UsageError } from './files';
+import { openFile, readBrief, sayRefusals } from './files';
+import { UsageError } from './usage-error';
 
 /** Says what wants a look before hand-over; ends with 1 where something is wrong, or does not agree. */
 export function proof(args: string[]): void {

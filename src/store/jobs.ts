@@ -1,8 +1,16 @@
 import { EMPTY_BRIEF } from '../core/decisions/brief';
+import { withDirectives } from '../core/decisions/decisions';
 import { FIRST_SOURCE, type SourceId } from '../core/model/ids';
 import { database } from './database';
 import { withRoom } from './room';
-import { checkJobRow, isSourceRow, type JobRow, type SourceEntry, type SourceRow } from './rows';
+import {
+  checkJobRow,
+  isSourceRow,
+  type JobRow,
+  type RecordingRow,
+  type SourceEntry,
+  type SourceRow,
+} from './rows';
 
 export interface NewJob {
   title: string;
@@ -10,6 +18,8 @@ export interface NewJob {
   bytes: Uint8Array;
   strands: number;
   notes: number;
+  /** What the source was heard in, where it is a recording; the piece begins where that does. */
+  recording?: Omit<RecordingRow, 'jobId'>;
 }
 
 /** SHA-256 in hexadecimal digits. */
@@ -23,29 +33,42 @@ export async function addJob(job: NewJob, id: string = crypto.randomUUID()): Pro
   const now = Date.now();
   const hash = await hashOf(job.bytes);
   await withRoom(() =>
-    database.transaction('rw', database.jobs, database.sources, database.briefs, async () => {
-      await database.jobs.add({
-        id,
-        title: job.title.slice(0, 300),
-        sourceName: job.sourceName.slice(0, 300),
-        sourceBytes: job.bytes.length,
-        strands: job.strands,
-        notes: job.notes,
-        createdAt: now,
-        changedAt: now,
-      });
-      await database.sources.add({
-        id: crypto.randomUUID(),
-        jobId: id,
-        source: FIRST_SOURCE,
-        version: 1,
-        name: job.sourceName,
-        bytes: job.bytes,
-        hash,
-        addedAt: now,
-      });
-      await database.briefs.add({ jobId: id, brief: EMPTY_BRIEF, position: 0 });
-    }),
+    database.transaction(
+      'rw',
+      [database.jobs, database.sources, database.briefs, database.recordings],
+      async () => {
+        await database.jobs.add({
+          id,
+          title: job.title.slice(0, 300),
+          sourceName: job.sourceName.slice(0, 300),
+          sourceBytes: job.bytes.length,
+          strands: job.strands,
+          notes: job.notes,
+          createdAt: now,
+          changedAt: now,
+        });
+        await database.sources.add({
+          id: crypto.randomUUID(),
+          jobId: id,
+          source: FIRST_SOURCE,
+          version: 1,
+          name: job.sourceName,
+          bytes: job.bytes,
+          hash,
+          addedAt: now,
+        });
+        const brief = job.recording
+          ? withDirectives(EMPTY_BRIEF, [{ kind: 'reference', offset: 0 }])
+          : EMPTY_BRIEF;
+        await database.briefs.add({ jobId: id, brief, position: 0 });
+        if (job.recording)
+          await database.recordings.add({
+            ...job.recording,
+            jobId: id,
+            name: job.recording.name.slice(0, 300),
+          });
+      },
+    ),
   );
   return id;
 }

@@ -1,12 +1,22 @@
 import * as Comlink from 'comlink';
-import type { Steps } from '../core/basics/steps';
+import { finished, type Steps } from '../core/basics/steps';
+import { type PitchPicture, pictureOf } from '../core/recording/constant-q';
+import { windowsOf } from '../core/recording/hearing';
 import { factsOf, type Levels, levelsOf, type SoundFacts } from '../core/recording/levels';
+import { MODEL_RATE } from '../core/recording/model-form';
 import { type LaidAlong, layAlong } from '../core/recording/offset';
 import { type Onsets, onsetsExpected, onsetsOf } from '../core/recording/onsets';
 import { mixed, type Sound } from '../core/recording/sound';
 import type { Timeline } from '../core/sound/events';
 import { struckOf } from '../core/sound/struck';
+import { BadSourceError } from '../core/sources/refused';
 
+/** Where the model lies. */
+const MODEL = '/note-model/';
+/** The share of hearing that the model takes. */
+const BY_MODEL = 0.75;
+/** Moments a second of a picture that is looked at. */
+const PICTURES_PER_SECOND = 50;
 /** Milliseconds between two words on progress. */
 const EVERY = 100;
 
@@ -33,6 +43,56 @@ const api = {
     sound = mixed(channels, rate);
     onsets = null;
     return { facts: factsOf(sound), levels: levelsOf(sound) };
+  },
+
+  /**
+   * Hears the notes of the recording that was taken in; ended early by ending the worker.
+   * @returns what was heard as a document, or a sentence that says why nothing was
+   */
+  async hear(onProgress: (share: number) => void): Promise<Uint8Array | { refused: string }> {
+    if (!sound) throw new Error('No recording was taken in.');
+    // The model and its runtime are fetched by those who hear alone.
+    const [{ loadNoteModel }, { listen }, { writeHeard }] = await Promise.all([
+      import('../core/recording/note-model'),
+      import('../core/sources/audio/listen'),
+      import('../core/sources/audio/document'),
+    ]);
+    const fetched = async (name: string) => {
+      const response = await fetch(`${MODEL}${name}`);
+      if (!response.ok) throw new Error('The model that hears notes was not found.');
+      return response;
+    };
+    const [graph, weights] = await Promise.all([
+      fetched('model.json').then((response) => response.json()),
+      fetched('group1-shard1of1.bin').then((response) => response.arrayBuffer()),
+    ]);
+    const model = await loadNoteModel({ graph, weights, runtime: MODEL });
+    const windows = windowsOf((sound.samples.length * MODEL_RATE) / sound.rate);
+    let [heard, after] = [0, 0];
+    const steps = listen(sound, {
+      hear: (samples) => {
+        heard++;
+        return model.hear(samples);
+      },
+    });
+    try {
+      const result = counted(steps, () => {
+        if (heard >= windows) after++;
+        onProgress(BY_MODEL * Math.min(1, heard / windows) + (1 - BY_MODEL) * (1 - 1 / (1 + after / 10)));
+      });
+      const bytes = writeHeard(result);
+      return Comlink.transfer(bytes, [bytes.buffer]);
+    } catch (error) {
+      if (error instanceof BadSourceError) return { refused: error.message };
+      throw error;
+    }
+  },
+
+  /** The recording that was taken in by pitch. */
+  picture(): PitchPicture {
+    if (!sound) throw new Error('No recording was taken in.');
+    const made = finished(pictureOf(sound, PICTURES_PER_SECOND));
+    return Comlink.transfer(made, [made.values.buffer]);
   },
 
   /** Lays the recording that was taken in along the piece of a timeline; ended early by ending the worker. */

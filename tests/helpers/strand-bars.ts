@@ -22,6 +22,7 @@ export function strandBars(bars: readonly BarAt[]): StrandBars {
     key: Uint8Array.from(keys),
     velocity: Uint8Array.from(bars, (bar) => bar[3] ?? 127),
     event: Uint32Array.from(bars, (_, index) => index),
+    sure: null,
     lanes: [],
   };
 }

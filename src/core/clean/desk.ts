@@ -3,7 +3,7 @@ import { counted } from '../basics/words';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide, saysWhen } from '../decisions/decisions';
 import { takenName } from '../decisions/kinds/take';
-import { heardBeats } from '../infer/beats/heard';
+import { heardBeats, recordedBeats } from '../infer/beats/heard';
 import { commonOffset } from '../infer/lead/offset';
 import {
   type EventId,
@@ -22,7 +22,8 @@ import { withPitches } from '../notate/edit-notes';
 import { withSigns } from '../notate/signs';
 import { type Carried, carriedByName, carryOver } from '../reconcile/carry';
 import { namesKept } from '../reconcile/carry-names';
-import { namedBy, playedBy, type Reading } from '../sources';
+import { heardBy, namedBy, playedBy, type Reading } from '../sources';
+import type { HeardReading } from '../sources/audio/source';
 import { calledAs, type ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
 import { type Change, clean, type Refusal } from '.';
@@ -37,6 +38,8 @@ export interface Desk {
   version: number;
   /** Where the leading source is a score: what is read. */
   written: ScoreReading | null;
+  /** Where it is a recording: what may have been heard, and what is taken. */
+  heard: HeardReading | null;
   brief: Brief;
   /** What was decided; with the beats that are heard where they are followed. */
   decisions: Decisions;
@@ -58,8 +61,9 @@ export interface Desk {
 }
 
 /** Reads and cleans the leading source under a brief. What a changed brief leaves alone keeps its identity. */
-export function layOut(readings: readonly Reading[], brief: Brief): Desk {
+export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
   const decided = decide(brief);
+  const readings = asRead.map((reading) => heardBy(reading, decided.hearing));
   const chosen = (id: SourceId | null): Reading | undefined => {
     const versions = readings.filter((reading) => reading.id === id);
     const wanted = id === null ? undefined : decided.versions.get(id);
@@ -76,8 +80,10 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
   const versioned = versionOf(readings, leading, decided);
   const source = versioned.performance;
   // What is late as a whole goes by the file's beats after all.
-  const isFiled = leading.written || hasClock(brief, decided) || commonOffset(source) !== 0;
-  const heard = isFiled ? null : heardBeats(source);
+  const isFiled =
+    leading.written || hasClock(brief, decided) || (!leading.heard && commonOffset(source) !== 0);
+  const findBeats = leading.heard ? recordedBeats : heardBeats;
+  const heard = isFiled ? null : findBeats(source);
   const decisions: Decisions = heard ? { ...decided, beats: heard } : decided;
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;
@@ -93,6 +99,7 @@ export function layOut(readings: readonly Reading[], brief: Brief): Desk {
     name: leading.name,
     version: leading.version,
     written: leading.written ?? null,
+    heard: leading.heard ?? null,
     brief,
     decisions,
     source,

@@ -246,7 +246,8 @@ function noteFreeTracks({ performance, decisions }: HandOverSource, leadIn: numb
   });
 }
 
-function contentOf(track: SmfTrack): TrackContent {
+/** What a track holds, counted. */
+export function contentOf(track: SmfTrack): TrackContent {
   const content = { name: '', channels: new Set<number>(), notes: 0, programs: 0, controllers: 0, texts: 0 };
   for (const event of track.events) {
     if ('channel' in event && event.kind !== 'channelPrefix') content.channels.add(event.channel + 1);

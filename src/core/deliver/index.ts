@@ -1,3 +1,4 @@
+import { fileNames } from '../basics/file-names';
 import type { PartPlan } from '../cast/route';
 import { plansOf } from '../cast/written';
 import type { Desk } from '../clean/desk';
@@ -10,12 +11,15 @@ import type { PerformSettings } from '../perform/settings';
 import type { PlayedManner } from '../sources/musicxml/as-file';
 import { writeSmf } from '../sources/smf/write';
 import type { Transcription } from '../transcribe';
-import { type HandOverFile, handOver } from './hand-over';
+import { contentOf, type HandOverFile, handOver } from './hand-over';
+import { isZip } from './is-zip';
 import { cutLoops, type Loop } from './loops';
 import { needsScore, withNoteTimes } from './note-times';
+import { type DeliveredFile, zipOf } from './parts';
 import type { HandOverSource } from './source';
 
 export type { TrackContent } from './hand-over';
+export { isZip } from './is-zip';
 export { needsScore } from './note-times';
 
 /** What a hand-over will hold: one file, or loops. */
@@ -36,9 +40,25 @@ export function handOverSource(
     decisions,
     plans,
     manners: score?.manners ?? mannersOf(performance, plans),
+    staves: written && choice.apart?.includes('hands') ? stavesOf(written) : new Map(),
     asked: score ? curveLanes(decisions.perform) : [],
     title: decisions.title ?? performance.title,
   };
+}
+
+/** The staff of each note of the parts that have two, as the score has them. */
+function stavesOf({ score }: Transcription): Map<EventId, number> {
+  const staves = new Map<EventId, number>();
+  for (const { clefs, bars } of score.parts) {
+    if (clefs.length < 2 || clefs.includes('tab')) continue;
+    for (const { voices } of bars)
+      for (const { items, staff } of voices)
+        for (const item of items)
+          if (item.kind === 'chord')
+            for (const { sources } of item.notes)
+              for (const event of sources) if (!staves.has(event)) staves.set(event, staff);
+  }
+  return staves;
 }
 
 /** Techniques of strands that were joined: each note is played as its strand's name says. */
@@ -71,7 +91,20 @@ export function deliverMidi(
   written: Transcription | null = null,
 ): Uint8Array {
   const input = handOverSource(desk, choice, written);
-  return choice.form === 'loops' ? cutLoops(input, choice).zip() : writeSmf(handOver(input, choice).smf);
+  if (choice.form === 'loops') return cutLoops(input, choice).zip();
+  const { smf } = handOver(input, choice);
+  return isZip(choice) ? zipOf(eachTrack(smf)) : writeSmf(smf);
+}
+
+/** Every track with notes as a file of its own, behind the clock. */
+function eachTrack(smf: HandOverFile['smf']): DeliveredFile[] {
+  const [clock, ...others] = smf.tracks;
+  const sounding = others.filter(({ events }) => events.some(({ kind }) => kind === 'noteOn'));
+  const names = fileNames(sounding.map((track) => contentOf(track).name));
+  return sounding.map((track, index) => ({
+    path: `${names[index]}.mid`,
+    bytes: writeSmf({ ...smf, tracks: clock ? [clock, track] : [track] }),
+  }));
 }
 
 /** What the preview says of where notes stand. */
@@ -92,6 +125,12 @@ export function previewMidi(desk: Desk, choice: HandOverChoice = desk.decisions.
     return { loops, contents: [], omissions: [], remarks: [], untouched: false };
   }
   const { smf: _, ...preview } = handOver(input, choice);
-  const remarks = needsScore(choice) ? [...preview.remarks, timesRemark(choice)] : preview.remarks;
+  const remarks = [
+    ...preview.remarks,
+    ...(needsScore(choice) ? [timesRemark(choice)] : []),
+    ...(choice.apart?.includes('hands')
+      ? ['Parts on two staves have a track for each hand, as the score has them.']
+      : []),
+  ];
   return { ...preview, remarks, loops: null };
 }

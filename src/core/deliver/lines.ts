@@ -29,9 +29,14 @@ const programOf = ({ instrument }: PartPlan, technique: string): number =>
   PROGRAMS.find((each) => each.technique.test(technique) && each.fits(instrument))?.program ??
   instrument.program;
 
-/** Parts as tracks: one each, or more where players or techniques are to have their own. */
+const HANDS = [
+  { staff: 1, name: 'right hand' },
+  { staff: 2, name: 'left hand' },
+];
+
+/** Parts as tracks: one each, or more where players, techniques or hands are to have their own. */
 export function linesOf(
-  { performance, manners }: Pick<HandOverSource, 'performance' | 'manners'>,
+  { performance, manners, staves }: Pick<HandOverSource, 'performance' | 'manners' | 'staves'>,
   plans: readonly PartPlan[],
   { apart = [] }: Pick<HandOverChoice, 'apart'>,
 ): Line[] {
@@ -43,7 +48,7 @@ export function linesOf(
       takes: null,
       isFirst: true,
     };
-    if (apart.length === 0 || manners.size === 0) return [whole];
+    if (apart.length === 0 || manners.size + staves.size === 0) return [whole];
     const notes = performance.strands
       .filter(({ id }) => plan.strands.includes(id))
       .flatMap((strand) => strand.notes);
@@ -56,23 +61,28 @@ export function linesOf(
     const techniques = byTechnique
       ? [...new Set(notes.map(({ id }) => mannerOf(id).technique ?? ''))].sort(ordinaryFirst)
       : [''];
+    const hands = notes.some(({ id }) => staves.get(id) === 2) ? HANDS : [null];
     const lines = (players.length > 1 ? players : [null]).flatMap((player) =>
-      techniques.map((technique): Line => {
-        const name = player === null ? plan.name : nameOfPlayer(plan.name, player);
-        return {
-          plan,
-          name: technique ? `${name} (${technique})` : name,
-          program: programOf(plan, technique),
-          takes: (note) => {
-            const manner = mannerOf(note);
-            return (
-              (player === null || !manner.players || manner.players.includes(player)) &&
-              (!byTechnique || (manner.technique ?? '') === technique)
-            );
-          },
-          isFirst: false,
-        };
-      }),
+      techniques.flatMap((technique) =>
+        hands.map((hand): Line => {
+          const name = player === null ? plan.name : nameOfPlayer(plan.name, player);
+          const said = [technique, ...(hand ? [hand.name] : [])].filter(Boolean).join(', ');
+          return {
+            plan,
+            name: said ? `${name} (${said})` : name,
+            program: programOf(plan, technique),
+            takes: (note) => {
+              const manner = mannerOf(note);
+              return (
+                (player === null || !manner.players || manner.players.includes(player)) &&
+                (!byTechnique || (manner.technique ?? '') === technique) &&
+                (hand === null || (staves.get(note) ?? 1) === hand.staff)
+              );
+            },
+            isFirst: false,
+          };
+        }),
+      ),
     );
     const sounding = lines.filter(({ takes }) => notes.some(({ id }) => takes?.(id)));
     if (sounding.length < 2) return [whole];

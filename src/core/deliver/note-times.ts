@@ -12,15 +12,16 @@ import type { Transcription } from '../transcribe';
 const GRACE = QUARTER / 8;
 
 /** How notes are to stand. */
-export type TimesChoice = Pick<HandOverChoice, 'times' | 'strength' | 'leads' | 'asPlayed'>;
+export type TimesChoice = Pick<HandOverChoice, 'times' | 'strength' | 'leads' | 'asPlayed' | 'apart'>;
 
 /** Whether leads are taken back: as written they are, as played they stay, unless it is said otherwise. */
 const areLeadsTaken = ({ times = 'played', leads }: TimesChoice): boolean =>
   (leads ?? (times === 'played' ? 'kept' : 'taken')) === 'taken';
 
-/** Whether a hand-over needs the score: its notes stand elsewhere than they were played. */
+/** Whether a hand-over needs the score: its notes stand elsewhere than they were played, or go by the hands that the score gives them. */
 export const needsScore = (choice: TimesChoice): boolean => {
-  const { times = 'played', strength = 100 } = choice;
+  const { times = 'played', strength = 100, apart = [] } = choice;
+  if (apart.includes('hands')) return true;
   return times === 'played' ? areLeadsTaken(choice) : strength > 0;
 };
 

@@ -17,6 +17,8 @@ export interface HandOverSource {
   plans: readonly PartPlan[];
   /** Of a score that is played: how notes are played beyond the ordinary. */
   manners: ReadonlyMap<EventId, PlayedManner>;
+  /** Of parts on two staves: the staff of each note, 1 for the right hand and 2 for the left; empty where hands are not asked for. */
+  staves: ReadonlyMap<EventId, number>;
   /** Lanes that the playing of a score was asked to have. */
   asked: readonly Lane[];
   title: string;

@@ -12,6 +12,7 @@ import { type Sounded, soundedOf } from './sounded';
 /** The checks, in the order in which they are told, and what each looks for. */
 export const CHECKS = {
   source: 'Odd in the source',
+  heard: 'Doubtful in the recording',
   agreement: 'Source and score',
   bars: 'Bars that add up',
   ranges: 'Ranges',

@@ -9,6 +9,7 @@ import { checkCrossing } from './crossing';
 import { checkEnds } from './ends';
 import { type Check, type CheckId, type Finding, findingOf, type Subject, WEIGHTS } from './finding';
 import { checkHands } from './hands';
+import { checkHeard } from './heard';
 import { checkLeftOut } from './left-out';
 import { checkLyrics } from './lyrics';
 import { checkMarkers } from './markers';
@@ -26,6 +27,7 @@ import { checkTechniques } from './techniques';
 import { checkNarrow, checkTogether } from './together';
 
 const RUN: Readonly<Record<Exclude<CheckId, 'source'>, Check>> = {
+  heard: checkHeard,
   agreement: checkAgreement,
   bars: checkBars,
   ranges: checkRanges,

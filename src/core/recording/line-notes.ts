@@ -17,9 +17,6 @@ export interface HeardNote {
   confidence: number;
 }
 
-/** A note of less confidence wants a look. */
-export const DOUBTFUL = 0.6;
-
 /** Semitones within which a pitch speaks for a key: a held note, vibrato and all. */
 const SPREAD = 0.4;
 /** What a moment says against a key at most, so that an outlier is borne. */

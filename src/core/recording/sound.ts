@@ -15,3 +15,10 @@ export function mixed(channels: readonly Float32Array[], rate: number): Sound {
     for (let at = 0; at < samples.length; at++) samples[at]! += channel[at]! / channels.length;
   return { samples, rate };
 }
+
+/** Longer recordings are for cutting before their notes are heard; seconds. */
+export const LONGEST_HEARD = 20 * 60;
+
+/** Says that a recording is too long to have its notes heard. */
+export const tooLong = (seconds: number): string =>
+  `This recording lasts ${Math.round(seconds / 60)} minutes: cut it to ${LONGEST_HEARD / 60} or less to have its notes heard.`;

@@ -5,6 +5,9 @@ import type { Mend } from '../model/mend';
 import type { Performance } from '../model/performance';
 import type { Score } from '../model/score';
 import { ALL_PLAYED, type PerformSettings } from '../perform/settings';
+import { AS_HEARD, type HearingSettings } from '../recording/heard';
+import { isHeard, readHeard } from './audio/document';
+import { type HeardReading, heardAs } from './audio/source';
 import { mayBeMusicXml } from './musicxml/read';
 import { playedAgain, readScore, type ScoreReading } from './musicxml/source';
 import { BadSourceError } from './refused';
@@ -28,21 +31,22 @@ export interface Reading {
   id: SourceId;
   version: number;
   name: string;
-  kind: 'smf' | 'musicxml';
-  /** As events; of a score as it is played. */
+  kind: 'smf' | 'musicxml' | 'heard';
+  /** As events; of a score as it is played, of a recording as it is heard. */
   file: Smf;
   /** Where the source is a score: what is read. */
   written?: ScoreReading;
+  /** Where it is a recording: what may have been heard in it, and what is taken. */
+  heard?: HeardReading;
   mends: Mend[];
-  /** The heard reading, with bars as they were decided. */
+  /** The played reading, with bars as they were decided. */
   performance(setting: ClockSetting): Performance;
 }
 
 interface Reader {
   kind: Reading['kind'];
-  /** For people, and for the file dialog. */
-  name: string;
-  extensions: readonly string[];
+  /** For people; null for what no file of theirs is. */
+  name: string | null;
   /** By its first bytes. */
   isOne(bytes: Uint8Array): boolean;
   read(source: Source): Reading;
@@ -51,9 +55,14 @@ interface Reader {
 /** One reader for each kind of file; a new kind is a folder and a line here. */
 const READERS: readonly Reader[] = [
   {
+    kind: 'heard',
+    name: null,
+    isOne: isHeard,
+    read: ({ bytes, ...of }) => heardReading(heardAs(readHeard(bytes), AS_HEARD, titleOf(of.name)), of),
+  },
+  {
     kind: 'smf',
     name: 'Standard MIDI File',
-    extensions: ['.mid', '.midi', '.smf', '.kar', '.rmi'],
     // It reads what begins with anything else than markup, or says why not.
     isOne: (bytes) => !mayBeMusicXml(bytes),
     read: ({ bytes, ...of }) => smfReading(readSmf(bytes), of),
@@ -61,7 +70,6 @@ const READERS: readonly Reader[] = [
   {
     kind: 'musicxml',
     name: 'MusicXML score',
-    extensions: ['.musicxml', '.xml', '.mxl'],
     isOne: mayBeMusicXml,
     read: ({ bytes, ...of }) => scoreReading(finished(readScore(bytes, of.id)), of),
   },
@@ -88,6 +96,23 @@ const scoreReading = (written: ScoreReading, of: Omit<Source, 'bytes'>): Reading
   mends: written.mends,
 });
 
+const heardReading = (heard: HeardReading, of: Omit<Source, 'bytes'>): Reading => ({
+  ...smfReading(heard.file, of),
+  kind: 'heard',
+  heard,
+});
+
+const titleOf = (name: string): string => name.replace(/\.[^.]+$/, '');
+
+/** A recording as it is taken under some settings; what is none is what it is. */
+export function heardBy(reading: Reading, settings: HearingSettings): Reading {
+  const { heard } = reading;
+  if (!heard || settings === AS_HEARD) return reading;
+  return remembered(heard.heard, 'heard', [JSON.stringify(settings), reading.name], () =>
+    heardReading(heardAs(heard.heard, settings, titleOf(reading.name)), reading),
+  );
+}
+
 /** A score with its parts and notes called as in the version before. */
 export const namedBy = (reading: Reading, written: ScoreReading): Reading => scoreReading(written, reading);
 
@@ -109,7 +134,7 @@ export function playedBy(
 }
 
 /** What can be opened, for people. */
-export const OPENABLE: string = READERS.map(({ name }) => name).join(' or ');
+export const OPENABLE: string = READERS.flatMap(({ name }) => name ?? []).join(' or ');
 
 /**
  * Reads a source by what its bytes say that it is; the name is not asked.

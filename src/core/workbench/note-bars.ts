@@ -7,6 +7,7 @@ import { type EventId, eventId, indexOf, type StrandId, wholeStrand } from '../m
 import { laneName, laneOf, laneValue } from '../model/lanes';
 import type { Strand, TextAt } from '../model/performance';
 import { PERCUSSION_CHANNEL } from '../model/performance';
+import type { HeardReading } from '../sources/audio/source';
 
 /** One lane of shaping events: ticks and values, in order. */
 export interface LaneData {
@@ -37,6 +38,8 @@ export interface StrandBars {
   velocity: Uint8Array;
   /** Numbers of their events. */
   event: Uint32Array;
+  /** Of a recording, how sure each note is, in hundredths; of what was added by hand, all of them. */
+  sure: Uint8Array | null;
   lanes: LaneData[];
 }
 
@@ -79,6 +82,7 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
         key: Uint8Array.from(strand.notes, (note) => note.key),
         velocity: Uint8Array.from(strand.notes, (note) => note.velocity),
         event: Uint32Array.from(strand.notes, (note) => indexOf(note.id)),
+        sure: desk.heard && sureOf(strand, desk.heard),
         lanes: lanesOf(strand),
       };
     }),
@@ -88,6 +92,9 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
     varies: after !== performance,
   };
 }
+
+const sureOf = ({ notes }: Strand, { sure }: HeardReading): Uint8Array =>
+  Uint8Array.from(notes, ({ id }) => Math.round(100 * (sure.get(indexOf(id)) ?? 1)));
 
 function lanesOf(strand: Strand): LaneData[] {
   const found = new Map<string, { ticks: number[]; values: number[] }>();
@@ -116,5 +123,6 @@ export const transferable = (data: NoteBarsData): ArrayBufferLike[] =>
     strand.key.buffer,
     strand.velocity.buffer,
     strand.event.buffer,
+    ...(strand.sure ? [strand.sure.buffer] : []),
     ...strand.lanes.flatMap((lane) => [lane.ticks.buffer, lane.values.buffer]),
   ]);

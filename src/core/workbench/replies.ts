@@ -14,6 +14,8 @@ import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
 import type { Interval, Pitch } from '../model/pitch';
 import type { PartGroup, SwingMark, Transposition } from '../model/score';
 import type { Sign } from '../model/signs';
+import type { Rule } from '../recording/heard';
+import type { SoundFacts } from '../recording/levels';
 import type { LaneUse } from '../stock/controllers';
 import type { Inventory } from '../stock/inventory';
 import type { KitUse } from '../stock/kits';
@@ -33,8 +35,10 @@ export interface Stock {
   /** The source that leads, and the name of its file. */
   source: SourceId;
   name: string;
-  /** Whether it is a performance or a score. */
-  kind: 'smf' | 'musicxml';
+  /** Whether it is a performance, a score or a recording. */
+  kind: 'smf' | 'musicxml' | 'heard';
+  /** Of a recording: what was heard, and what is taken of it. */
+  heard: HeardStock | null;
   /** Of a score: what becomes of its marks when it is played, what of its document has no place here, and which techniques are asked for. */
   marks: { became: MarkUse[]; silent: MarkUse[]; lost: MarkUse[]; techniques: string[] } | null;
   /** Notes in it, as read and as far as its time can be believed beyond that. */
@@ -52,6 +56,25 @@ export interface Stock {
   /** The lanes of the source, whatever cleaning does to them. */
   lanes: LaneUse[];
   kits: KitUse[];
+}
+
+/** What was heard in a recording, and what is taken of it as it is decided. */
+export interface HeardStock {
+  facts: SoundFacts;
+  /** Cents above 440 Hz, taken out of the notes. */
+  tuning: number;
+  guess: 'line' | 'many';
+  read: 'line' | 'many';
+  taken: number;
+  /** Of them so many want a look. */
+  doubtful: number;
+  /** Notes that each rule alone keeps out; of a line none knows any. */
+  kept: Readonly<Record<Rule, number>> | null;
+  /** Notes that are left out below the threshold, and outside the passage. */
+  below: number;
+  outside: number;
+  /** How many may-be notes are how sure under the rules that are on, in twentieths from 0 to 1. */
+  sureness: number[];
 }
 
 /** So many marks of one kind, and what they became. */

@@ -2,12 +2,14 @@ import { rememberedInSteps } from '../basics/remember';
 import type { Steps } from '../basics/steps';
 import { beyondPage } from '../decisions/decisions';
 import { areHeard } from '../decisions/kinds/beats';
+import { confidenceOf, DOUBTFUL, type HearingSettings } from '../recording/heard';
+import type { HeardReading } from '../sources/audio/source';
 import type { ScoreReading } from '../sources/musicxml/source';
 import { listControllers } from '../stock/controllers';
 import { stockInSteps } from '../stock/inventory';
 import { listKits } from '../stock/kits';
 import { unheeded } from './read-score';
-import type { MarkUse, Stock } from './replies';
+import type { HeardStock, MarkUse, Stock } from './replies';
 import type { State } from './workbench';
 
 /** What the sources hold under a brief, and what its cleaning did. */
@@ -23,7 +25,8 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     revision,
     source: desk.source.source,
     name: desk.name,
-    kind: desk.written ? 'musicxml' : 'smf',
+    kind: desk.written ? 'musicxml' : desk.heard ? 'heard' : 'smf',
+    heard: desk.heard && heardStock(desk.heard, desk.decisions.hearing),
     marks: desk.written && marksOf(desk.written),
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
     removed: desk.removed,
@@ -34,6 +37,30 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     refusals: [...desk.refusals, ...unheeded(desk).map((why) => ({ step: 'score', why }))],
     lanes,
     kits: listKits(desk),
+  };
+}
+
+/** Shares of sureness that are counted apart. */
+const SHARES = 20;
+
+function heardStock({ heard, taken }: HeardReading, settings: HearingSettings): HeardStock {
+  const read = settings.read ?? heard.guess;
+  const sureness = Array<number>(SHARES).fill(0);
+  for (const note of heard[read]) {
+    const share = Math.min(SHARES - 1, Math.floor(confidenceOf(note, settings.rules) * SHARES));
+    sureness[share]!++;
+  }
+  return {
+    facts: heard.facts,
+    tuning: heard.tuning,
+    guess: heard.guess,
+    read,
+    taken: taken.notes.length,
+    doubtful: taken.notes.filter(({ confidence }) => confidence < DOUBTFUL).length,
+    kept: read === 'many' ? taken.kept : null,
+    below: taken.below,
+    outside: taken.outside,
+    sureness,
   };
 }
 

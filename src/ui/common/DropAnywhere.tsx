@@ -5,6 +5,7 @@ import { Button } from 'antd';
 import { createContext, type ReactNode, use } from 'react';
 import { useDropzone } from 'react-dropzone';
 import styles from './DropAnywhere.module.css';
+import { ListeningDialog } from './ListeningDialog';
 import { useImport } from './useImport';
 
 const OpenContext = createContext<{ open: () => void; busy: boolean }>({ open: () => {}, busy: false });
@@ -28,7 +29,7 @@ export function DropAnywhere({
   /** What to do with files, where they are not simply new jobs. */
   onFiles?: (files: readonly File[]) => void;
 }) {
-  const { importFiles, busy } = useImport();
+  const { importFiles, busy, listening } = useImport();
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     onDrop: (files) => (onFiles ? onFiles(files) : void importFiles(files)),
     noClick: true,
@@ -37,8 +38,12 @@ export function DropAnywhere({
   return (
     <OpenContext value={{ open, busy }}>
       <div {...getRootProps({ className: styles.zone, role: undefined, tabIndex: undefined })}>
-        <input {...getInputProps({ 'aria-label': 'MIDI file or score' })} data-testid="file-input" />
+        <input
+          {...getInputProps({ 'aria-label': 'MIDI file, score or recording' })}
+          data-testid="file-input"
+        />
         {children}
+        {listening && <ListeningDialog {...listening} />}
         {isDragActive && (
           <div className={styles.veil}>{onFiles ? 'Drop to take in' : 'Drop to open as a new job'}</div>
         )}

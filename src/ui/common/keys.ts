@@ -83,11 +83,12 @@ export const DRAWING_KEYS: [keys: string, does: string][] = [
   ['A … G', 'On the score: to the nearest note of that letter; with Shift one more above'],
   ['Ctrl ← →', 'On the score and the note bars: earlier, later; with Shift shorter, longer'],
   ['s', 'On the score: put a sign, a dynamic, a text or syllables'],
-  ['Insert', 'On the score: the same again after it'],
+  ['Insert', 'On the score and the note bars: the same again after it'],
   ['Delete', 'On the score and the note bars: leave the notes out'],
   ['← → ↑ ↓', 'On the note bars: move over them; with Shift farther'],
   ['Alt ↑ ↓', 'On the note bars: the chosen notes a semitone up, down; with Shift an octave'],
   ['. ,', 'On the note bars: next, previous note of the strand'],
+  ['Double click', 'On the note bars: a note where there is none'],
 ];
 
 /** Whether keys go into a text: a tick or a choice takes none. */

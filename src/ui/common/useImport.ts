@@ -7,20 +7,42 @@ import { FIRST_SOURCE } from '../../core/model/ids';
 import type { Opened } from '../../core/workbench/replies';
 import { addJob } from '../../store/jobs';
 import { startCore } from '../../workers/client';
-import { isRecording } from '../recording/is-recording';
+import { isFilm, isRecording } from '../recording/is-recording';
+import { type HeardFile, hearNotes } from '../recording/listen';
 
-/** Reads a file in a worker of its own and makes it a job. @returns its id @throws Error that says why not */
-async function asJob(file: File): Promise<string> {
-  if (isRecording(file))
-    throw new Error('It is a recording: open the job that it belongs to, and drop it there.');
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const opened = await openedOnce(bytes, file.name);
+/** A recording whose notes are being heard. */
+export interface Listening {
+  name: string;
+  /** 0–1. */
+  share: number;
+  stop: () => void;
+}
+
+/**
+ * Reads a file in a worker of its own and makes it a job.
+ * @param onListening of a recording, as its notes are heard
+ * @returns its id; null where it was stopped
+ * @throws Error that says why not
+ */
+async function asJob(file: File, onListening: (now: Listening) => void): Promise<string | null> {
+  if (isFilm(file)) throw new Error('This is a film: save its sound as WAV or MP3, and open that.');
+  let source: { bytes: Uint8Array; recording?: HeardFile['recording'] };
+  if (isRecording(file)) {
+    const controller = new AbortController();
+    const stop = () => controller.abort();
+    const told = (share: number) => onListening({ name: file.name, share, stop });
+    told(0);
+    const heard = await hearNotes(file, told, controller.signal);
+    if (!heard) return null;
+    source = heard;
+  } else source = { bytes: new Uint8Array(await file.arrayBuffer()) };
+  const { title, strands, notes } = await openedOnce(source.bytes, file.name);
   return addJob({
-    title: opened.title || file.name.replace(/\.[^.]+$/, ''),
+    ...source,
+    title: title || file.name.replace(/\.[^.]+$/, ''),
     sourceName: file.name,
-    bytes,
-    strands: opened.strands,
-    notes: opened.notes,
+    strands,
+    notes,
   });
 }
 
@@ -41,10 +63,15 @@ export async function openedOnce(bytes: Uint8Array, name: string): Promise<Opene
 }
 
 /** Makes files jobs, and goes to the job where it is one. */
-export function useImport(): { importFiles: (files: readonly File[]) => Promise<void>; busy: boolean } {
+export function useImport(): {
+  importFiles: (files: readonly File[]) => Promise<void>;
+  busy: boolean;
+  listening: Listening | null;
+} {
   const { notification } = App.useApp();
   const router = useRouter();
   const [busy, setBusy] = useState(false);
+  const [listening, setListening] = useState<Listening | null>(null);
 
   const importFiles = useCallback(
     async (files: readonly File[]) => {
@@ -55,10 +82,13 @@ export function useImport(): { importFiles: (files: readonly File[]) => Promise<
         notification.error({ title: `${name} was not taken in`, description: why, duration: 0 });
       for (const file of files)
         try {
-          made.push(await asJob(file));
+          const id = await asJob(file, setListening);
+          if (id !== null) made.push(id);
         } catch (error) {
           // One file that cannot be taken in does not keep the others out.
           refuse(file.name, error instanceof Error ? error.message : 'It could not be read.');
+        } finally {
+          setListening(null);
         }
       setBusy(false);
       const [first] = made;
@@ -66,5 +96,5 @@ export function useImport(): { importFiles: (files: readonly File[]) => Promise<
     },
     [notification, router],
   );
-  return { importFiles, busy };
+  return { importFiles, busy, listening };
 }

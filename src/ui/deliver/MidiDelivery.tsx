@@ -4,6 +4,7 @@ import { DownloadOutlined } from '@ant-design/icons';
 import { App, Button, Checkbox, Input, InputNumber, Radio, Select, Spin } from 'antd';
 import { useState } from 'react';
 import type { HandOverChoice } from '../../core/decisions/kinds/hand-over';
+import { isZip } from '../../core/deliver/is-zip';
 import type { StrandId } from '../../core/model/ids';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { saveFile } from '../common/saveFile';
@@ -43,7 +44,8 @@ export function MidiDelivery() {
   const { form } = choice;
   const [name, setName] = useState(() => job.sourceName.replace(/\.[^.]+$/, ''));
   const [busy, setBusy] = useState(false);
-  const extension = form === 'loops' ? 'zip' : 'mid';
+  const isSeveral = isZip(choice);
+  const extension = isSeveral ? 'zip' : 'mid';
   const change = (make: (now: HandOverChoice) => HandOverChoice) =>
     amend(({ handOver }) => [{ kind: 'hand-over', ...make(handOver) }]);
   const set = (some: Partial<HandOverChoice>) => change((now) => ({ ...now, ...some }));
@@ -66,7 +68,7 @@ export function MidiDelivery() {
     setBusy(true);
     try {
       const bytes = await core.deliverMidi(await latestBrief());
-      const type = form === 'loops' ? 'application/zip' : 'audio/midi';
+      const type = isSeveral ? 'application/zip' : 'audio/midi';
       saveFile(
         `${name.trim()}${form === 'clock' ? ' clock' : ''}.${extension}`,
         new Blob([bytes as BlobPart], { type }),
@@ -79,6 +81,13 @@ export function MidiDelivery() {
   };
 
   const hasNotes = form !== 'clock';
+  const parts = summary?.parts ?? [];
+  const own = [
+    ...(parts.some(({ strands }) => strands.length > 1)
+      ? [{ value: 'techniques', label: 'for techniques of joined strands' }]
+      : []),
+    ...(parts.some(({ staves }) => staves > 1) ? [{ value: 'hands', label: 'for each hand' }] : []),
+  ];
   return (
     <div className={styles.sheets}>
       <div className={styles.column}>
@@ -160,15 +169,31 @@ export function MidiDelivery() {
             />
             {hasNotes && (
               <>
-                {stock.kind === 'smf' && <TimesFields choice={choice} change={change} />}
-                {stock.kind === 'smf' && (summary?.parts ?? []).some(({ strands }) => strands.length > 1) && (
+                {stock.kind !== 'musicxml' && <TimesFields choice={choice} change={change} />}
+                {stock.kind !== 'musicxml' && own.length > 0 && (
                   <>
                     <span>Own tracks</span>
+                    <Checkbox.Group
+                      aria-label="Own tracks"
+                      options={own}
+                      value={choice.apart ?? []}
+                      onChange={(apart) => set({ apart: apart as NonNullable<HandOverChoice['apart']> })}
+                    />
+                  </>
+                )}
+                {choice.type === 1 && form !== 'loops' && (
+                  <>
+                    <span>Files</span>
                     <Checkbox
-                      checked={choice.apart?.includes('techniques') ?? false}
-                      onChange={(event) => set({ apart: event.target.checked ? ['techniques'] : [] })}
+                      checked={choice.files === 'each'}
+                      onChange={({ target }) =>
+                        change(({ files: _, ...rest }) => ({
+                          ...rest,
+                          ...(target.checked && { files: 'each' }),
+                        }))
+                      }
                     >
-                      for techniques of joined strands
+                      each track in a file of its own
                     </Checkbox>
                   </>
                 )}

@@ -22,9 +22,10 @@ const DYNAMICS: { value: PerformSettings['dynamics']; label: string }[] = [
   { value: 'curve', label: 'as a curve, velocity even' },
   { value: 'none', label: 'not at all' },
 ];
-const APART: { value: 'techniques' | 'players'; label: string }[] = [
+const APART: { value: NonNullable<HandOverChoice['apart']>[number]; label: string }[] = [
   { value: 'techniques', label: 'Techniques: pizz., mutes …' },
   { value: 'players', label: 'Players: a2, 1., div.' },
+  { value: 'hands', label: 'Hands of keyboards' },
 ];
 
 /** How a score is played on its way to a sequencer, and what becomes of its marks. */

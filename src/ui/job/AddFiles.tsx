@@ -76,8 +76,8 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
           <Radio value="reference" disabled={!areRecordings || files.length > 1}>
             The listening reference of “{job.title}”
           </Radio>
-          <Radio value="job" disabled={areRecordings}>
-            A new job
+          <Radio value="job">
+            {areRecordings ? 'A new job, of the notes that are heard in it' : 'A new job'}
           </Radio>
           <Radio value="source" disabled={areRecordings}>
             Another source of “{job.title}”, for its clock or its music

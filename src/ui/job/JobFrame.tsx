@@ -7,6 +7,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { Fallback } from '../common/Fallback';
+import { ListeningDialog } from '../common/ListeningDialog';
 import { useImport } from '../common/useImport';
 import { PlaybackProvider } from '../playback/playback';
 import { useKeepPrecedents } from '../roster/usePrecedents';
@@ -27,7 +28,7 @@ export function JobFrame({ jobId, children }: { jobId: string; children: ReactNo
 function OpenJob({ children }: { children: ReactNode }) {
   const { state, why } = useSession('state', 'why');
   const path = usePathname();
-  const { importFiles } = useImport();
+  const { importFiles, listening } = useImport();
   const [dropped, setDropped] = useState<readonly File[]>([]);
   useTroubles();
   const main = useRef<HTMLElement>(null);
@@ -60,6 +61,7 @@ function OpenJob({ children }: { children: ReactNode }) {
           </ErrorBoundary>
         </main>
       </PlaybackProvider>
+      {listening && <ListeningDialog {...listening} />}
       {dropped.length > 0 && (
         <AddFiles
           files={dropped}

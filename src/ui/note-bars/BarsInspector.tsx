@@ -168,6 +168,12 @@ function OneNote({ data, strand, note }: { data: NoteBarsData; strand: StrandBar
         </dd>
         <dt>Velocity</dt>
         <dd>{strand.velocity[note]}</dd>
+        {strand.sure && (
+          <>
+            <dt>Heard</dt>
+            <dd>{strand.sure[note]} % sure</dd>
+          </>
+        )}
         <dt>Off the grid</dt>
         <dd>
           {Math.abs(ticks) < 0.5

@@ -14,6 +14,9 @@ interface Props {
   onLane: (lane: string) => void;
   varied: boolean;
   onVaried: (varied: boolean) => void;
+  /** Whether the sound of the recording is drawn behind the notes; null where there is none. */
+  sound: boolean | null;
+  onSound: (sound: boolean) => void;
   /** More ticks to a pixel by this factor. */
   onZoom: (factor: number) => void;
   onWhole: () => void;
@@ -21,7 +24,8 @@ interface Props {
 
 /** How the notes are drawn, and how many there are. */
 export function BarsToolbar(props: Props) {
-  const { data, rows, onRows, lane, lanes, onLane, varied, onVaried, onZoom, onWhole } = props;
+  const { data, rows, onRows, lane, lanes, onLane, varied, onVaried, sound, onSound, onZoom, onWhole } =
+    props;
   return (
     <div className={styles.tools} role="toolbar" aria-label="How the notes are drawn">
       <Space size={4}>
@@ -61,6 +65,11 @@ export function BarsToolbar(props: Props) {
           <Switch size="small" checked={varied} onChange={onVaried} /> with variation
         </label>
       ) : null}
+      {sound !== null && (
+        <label>
+          <Switch size="small" checked={sound} onChange={onSound} /> sound behind the notes
+        </label>
+      )}
       <span className="soft" role="status">
         {counted(
           data.strands.reduce((sum, strand) => sum + strand.on.length, 0),

@@ -3,12 +3,14 @@
 import { Spin } from 'antd';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { barAt, secondsAt, tickAt } from '../../core/model/clock';
+import { addedNoteId, wholeStrand } from '../../core/model/ids';
 import type { NoteBarsData } from '../../core/workbench/note-bars';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
 import { useOfPerformance, useSession } from '../job/session';
 import type { NoteEdit } from '../notes/useNoteEdits';
 import { usePlayback } from '../playback/playback';
+import { usePicture } from '../recording/usePicture';
 import { useRecording } from '../recording/useRecording';
 import { drawWave } from '../recording/wave';
 import { barsEditOf } from './BarsEditing';
@@ -27,7 +29,7 @@ import {
 } from './draw';
 import { coloursOf, inkOf, inksOf } from './inks';
 import styles from './NoteBars.module.css';
-import { carriedOver, union } from './picking';
+import { carriedOver, noteAt, stripAt, union } from './picking';
 import { RecordingStrip } from './RecordingStrip';
 import { drawNotes } from './raster';
 import { StripName } from './StripName';
@@ -35,6 +37,7 @@ import { useCurve } from './useCurve';
 import { usePointing } from './usePointing';
 import {
   highestOf,
+  keyOfY,
   layOutStrips,
   type NoteSelection,
   ROWS,
@@ -47,6 +50,8 @@ import {
 
 const NOTHING: NoteSelection = new Map();
 const ZOOM_STEP = 1.25;
+/** What is added is mezzo-forte; common practice. */
+const ADDED_VELOCITY = 80;
 /** Names are rendered anew each time this many pixels were scrolled. */
 const PAGE = 240;
 
@@ -78,8 +83,10 @@ function Drawing({
 }) {
   const playback = usePlayback();
   const { isNight } = useAppearance();
-  const { take } = useSession('take');
+  const { take, stock, decisions } = useSession('take', 'stock', 'decisions');
   const { recording, offset } = useRecording();
+  const [hasSound, setSound] = useState(stock.heard !== null);
+  const picture = usePicture(recording, hasSound);
   const levels = recording?.heard?.levels;
   /** As the recording is being dragged. */
   const tried = useRef(offset);
@@ -147,7 +154,11 @@ function Drawing({
         if (!image.current || image.current.width !== w || image.current.height !== h)
           image.current = plain.createImageData(w, h);
         const pixels = new Uint32Array(image.current.data.buffer);
-        drawNotes(pixels, w, h, scale, now, strips, colours.inks);
+        const behind = picture && {
+          picture,
+          secondsAt: (x: number) => secondsAt(data.clock, tickOfX(now, x)) + tried.current,
+        };
+        drawNotes(pixels, w, h, scale, now, strips, colours.inks, behind);
         plain.putImageData(image.current, 0, 0);
         drawRuler(context(ruler.current), width, now, data, bars, colours);
         if (levels && wave.current)
@@ -198,6 +209,7 @@ function Drawing({
       isNight,
       playback,
       levels,
+      picture,
       bodies,
       over,
       ruler,
@@ -329,6 +341,39 @@ function Drawing({
 
   const editor = useRef<((edit: NoteEdit) => void) | null>(null);
 
+  /** Adds a note where none was heard; it is chosen then, to be moved by keys. */
+  const addNote = (index: number, on: number, key: number, length: number) => {
+    const strand = data.strands[index];
+    if (!strand || strand.unpitched || stock.kind === 'musicxml') return;
+    const note = addedNoteId(wholeStrand(strand.id), decisions.added.keys());
+    const from = Math.max(0, Math.round(on));
+    const off = from + Math.max(1, Math.round(length));
+    take({ kind: 'add', note, strand: strand.id, on: from, off, key, velocity: ADDED_VELOCITY });
+    setActive(index);
+    setNotes(NOTHING);
+  };
+  /** A beat at a tick, in ticks. */
+  const beatAt = (tick: number): number => {
+    const { meter } = barAt(data.clock, Math.max(0, tick));
+    return (data.clock.ticksPerQuarter * 4) / meter.denominator;
+  };
+  const addAt = ({ nativeEvent: { offsetX, offsetY } }: React.MouseEvent) => {
+    const strip = stripAt(strips, view.current, offsetY);
+    if (!strip || noteAt(strips, view.current, offsetX, offsetY)) return;
+    const key = keyOfY(strip, offsetY + view.current.top, view.current.row);
+    if (key < strip.strand.lowest || key > strip.strand.highest) return;
+    const on = tickOfX(view.current, offsetX);
+    addNote(strip.index, on, key, beatAt(on));
+  };
+  /** After the chosen note one more of its key and length. */
+  const addBehind = () => {
+    const index = active ?? -1;
+    const [only] = notes.get(index) ?? [];
+    const strand = data.strands[index];
+    if (!strand || only === undefined) return;
+    addNote(index, strand.off[only]!, strand.key[only]!, strand.off[only]! - strand.on[only]!);
+  };
+
   const onKeyDown = (event: React.KeyboardEvent) => {
     const edit = notes.size > 0 ? barsEditOf(event) : undefined;
     if (edit && editor.current) {
@@ -354,6 +399,7 @@ function Drawing({
       '-': () => look(zoomed(now, size.width / 2, ZOOM_STEP, data.end, size.width)),
       '.': () => step(1),
       ',': () => step(-1),
+      Insert: addBehind,
       Escape: () => {
         setNotes(NOTHING);
         clearBars();
@@ -381,6 +427,8 @@ function Drawing({
         onLane={setLane}
         varied={varied}
         onVaried={onVaried}
+        sound={levels ? hasSound : null}
+        onSound={setSound}
         onZoom={(factor) => look(zoomed(view.current, size.width / 2, factor, data.end, size.width))}
         onWhole={() => look({ ...view.current, start: 0, ticksPerPixel: (data.end * 1.02) / size.width })}
       />
@@ -441,9 +489,10 @@ function Drawing({
           aria-roledescription="drawing"
           // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing takes keys
           tabIndex={0}
-          aria-label="Notes over time. Arrows move, plus and minus zoom, full stop and comma step from note to note. With Alt, up and down move the chosen notes by a semitone; with Control, left and right move them in time, with Shift too they change their length; Delete leaves them out."
+          aria-label="Notes over time. Arrows move, plus and minus zoom, full stop and comma step from note to note. With Alt, up and down move the chosen notes by a semitone; with Control, left and right move them in time, with Shift too they change their length; Delete leaves them out, Insert adds one behind."
           className={styles.strips}
           {...pointing}
+          onDoubleClick={addAt}
           onKeyDown={onKeyDown}
         >
           <canvas ref={bodies} data-testid="note-bars" />

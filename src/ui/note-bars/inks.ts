@@ -25,6 +25,17 @@ const NIGHT_INKS: readonly Rgb[] = [
 const PAPER: Record<'day' | 'night', Rgb> = { day: [255, 253, 248], night: [31, 27, 20] };
 const LINE: Record<'day' | 'night', Rgb> = { day: [207, 195, 170], night: [77, 68, 51] };
 
+/** What sounds behind the notes, at its loudest. */
+const SOUND: Record<'day' | 'night', Rgb> = { day: [190, 160, 96], night: [120, 102, 64] };
+/** Of 255, the loudest of all: softer than this is not drawn; about 54 decibels below. */
+const SOFTEST = 112;
+
+/** The sound behind the notes by loudness; nothing where it is too soft. */
+const soundOf = (paper: Rgb, sound: Rgb): Uint32Array =>
+  Uint32Array.from({ length: 256 }, (_, value) =>
+    value < SOFTEST ? 0 : pixelOf(mixed(paper, sound, ((value - SOFTEST) / (255 - SOFTEST)) ** 1.6)),
+  );
+
 const inksFor = (isNight: boolean) => (isNight ? NIGHT_INKS : DAY_INKS);
 
 /** The ink of a strand by its index. */
@@ -40,6 +51,7 @@ export function inksOf(isNight: boolean): Inks {
     wash: pixelOf(mixed(paper, LINE[look], 0.16)),
     guide: pixelOf(mixed(paper, LINE[look], 0.5)),
     depths: inksFor(isNight).map((ink) => depthsOf(paper, ink)),
+    sound: soundOf(paper, SOUND[look]),
   };
 }
 

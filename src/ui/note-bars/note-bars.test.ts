@@ -23,6 +23,7 @@ const inks: Inks = {
   wash: pixelOf(PAPER),
   guide: pixelOf(PAPER),
   depths: [depthsOf(PAPER, INK)],
+  sound: new Uint32Array(256),
 };
 const view: View = { start: 0, ticksPerPixel: 10, top: 0, row: 4 };
 

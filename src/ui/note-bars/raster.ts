@@ -1,3 +1,10 @@
+import {
+  PICTURE_BINS,
+  PICTURE_LOWEST,
+  PICTURE_ROW,
+  type PitchPicture,
+} from '../../core/recording/constant-q';
+import { DOUBTFUL } from '../../core/recording/heard';
 import type { StrandBars } from '../../core/workbench/note-bars';
 import { lowerBound, type Strip, type View, yOfKey } from './view';
 
@@ -10,6 +17,15 @@ export interface Inks {
   guide: number;
   /** For each strand ink, 128 depths by velocity. */
   depths: readonly Uint32Array[];
+  /** Sound behind the notes, from none to the loudest. */
+  sound: Uint32Array;
+}
+
+/** A recording by pitch, to be drawn behind the notes. */
+export interface Behind {
+  picture: PitchPicture;
+  /** Seconds of the recording at a place, in CSS pixels from the left. */
+  secondsAt: (x: number) => number;
 }
 
 export type Rgb = readonly [number, number, number];
@@ -67,6 +83,7 @@ export function drawNotes(
   view: View,
   strips: readonly Strip[],
   inks: Inks,
+  behind: Behind | null = null,
 ): void {
   pixels.fill(inks.paper);
   const perPixel = view.ticksPerPixel / scale;
@@ -79,6 +96,7 @@ export function drawNotes(
     if (top >= height) break;
     if (strip.index % 2 === 1)
       pixels.fill(inks.wash, Math.max(0, top) * width, Math.min(height, bottom) * width);
+    if (behind) drawSound(pixels, width, height, scale, view, strip, inks, behind);
     const { strand } = strip;
     const row = view.row * scale;
     const depths = inks.depths[strip.index % inks.depths.length]!;
@@ -89,7 +107,7 @@ export function drawNotes(
     const thickness = Math.max(1, Math.round(row) - (row >= 4 ? 1 : 0));
     const [first, last] = notesBetween(strand, from, to);
     const base = (yOfKey(strip, 0, view.row) - view.top) * scale;
-    const { on, off, key, velocity } = strand;
+    const { on, off, key, velocity, sure } = strand;
     for (let at = first; at < last; at++) {
       const release = off[at]!;
       if (release <= from && on[at]! < from) continue;
@@ -107,6 +125,42 @@ export function drawNotes(
       const lowest = Math.min(height, y + thickness);
       for (let line = Math.max(0, y); line < lowest; line++)
         pixels.fill(ink, line * width + x0, line * width + x1);
+      // What is doubtful is hollow.
+      if (!sure || sure[at]! >= DOUBTFUL * 100 || x1 - x0 < 3 || thickness < 3) continue;
+      for (let line = Math.max(0, y + 1); line < Math.min(height, y + thickness - 1); line++)
+        pixels.fill(inks.paper, line * width + x0 + 1, line * width + x1 - 1);
+    }
+  }
+}
+
+/** Draws what sounds behind a strip: its pitches on the rows of their keys, by third of a semitone. */
+function drawSound(
+  pixels: Uint32Array,
+  width: number,
+  height: number,
+  scale: number,
+  view: View,
+  strip: Strip,
+  inks: Inks,
+  { picture, secondsAt }: Behind,
+): void {
+  const { values, count, perSecond } = picture;
+  const top = Math.max(0, Math.round((strip.top - view.top) * scale));
+  const bottom = Math.min(height, Math.round((strip.top + strip.height - view.top) * scale));
+  const moments = Int32Array.from({ length: width }, (_, x) => {
+    const moment = Math.round(secondsAt(x / scale) * perSecond);
+    return moment >= 0 && moment < count ? moment * PICTURE_ROW : -1;
+  });
+  const base = yOfKey(strip, 0, view.row) - view.top;
+  for (let y = top; y < bottom; y++) {
+    // The rows of a key reach from its top down: its middle third is its pitch.
+    const key = (base + view.row - (y + 0.5) / scale) / view.row;
+    const bin = Math.floor((key - PICTURE_LOWEST) * PICTURE_BINS);
+    if (bin < 0 || bin >= PICTURE_ROW) continue;
+    for (let x = 0; x < width; x++) {
+      const moment = moments[x]!;
+      const ink = moment < 0 ? 0 : inks.sound[values[moment + bin]!]!;
+      if (ink !== 0) pixels[y * width + x] = ink;
     }
   }
 }

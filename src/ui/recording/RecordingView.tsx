@@ -14,6 +14,7 @@ import { useOfPerformance, useSession } from '../job/session';
 import { coloursOf } from '../note-bars/inks';
 import { usePlayback } from '../playback/playback';
 import { isShort } from './decode';
+import { HeardPanel } from './HeardPanel';
 import { layRecording, lookThrough } from './listen';
 import styles from './RecordingView.module.css';
 import { useAttach } from './useAttach';
@@ -26,10 +27,12 @@ const KEEPS = 0.04;
 
 /** The listening reference: what it is, where it lies along the piece, and how far it keeps to it. */
 export function RecordingView() {
+  const { stock } = useSession('stock');
   const { recording } = useRecording();
   const { attach, isBusy } = useAttach();
   return (
     <section className={styles.view} aria-label="Recording">
+      {stock.heard && <HeardPanel heard={stock.heard} />}
       <p className="soft">
         A recording to listen to beside the notes: it is kept as it came, drawn above the note bars, and
         played alone or in turns with any reading. WAV, MP3, OGG, FLAC and what else the browser plays.

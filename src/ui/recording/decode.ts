@@ -44,10 +44,14 @@ export const isShort = (seconds: number): boolean => seconds <= LONGEST;
 
 /**
  * The channels of a recording, to be looked through.
+ * @param wanted samples a second
  * @throws BadRecordingError when it is damaged
  */
-export async function decoded(file: Blob): Promise<{ channels: Float32Array[]; rate: number }> {
-  const context = new OfflineAudioContext(1, 1, RATE);
+export async function decoded(
+  file: Blob,
+  wanted = RATE,
+): Promise<{ channels: Float32Array[]; rate: number }> {
+  const context = new OfflineAudioContext(1, 1, wanted);
   let buffer: AudioBuffer;
   try {
     buffer = await context.decodeAudioData(await file.arrayBuffer());

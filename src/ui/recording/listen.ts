@@ -1,4 +1,7 @@
+import type { PitchPicture } from '../../core/recording/constant-q';
+import { MODEL_RATE } from '../../core/recording/model-form';
 import type { LaidAlong } from '../../core/recording/offset';
+import { LONGEST_HEARD, tooLong } from '../../core/recording/sound';
 import type { Timeline } from '../../core/sound/events';
 import type { RecordingRow } from '../../store/rows';
 import { proxy, startListening, transfer } from '../../workers/client';
@@ -31,6 +34,63 @@ export async function lookThrough(file: Blob): Promise<NonNullable<RecordingRow[
   try {
     const { channels, rate } = await decoded(file);
     return await listener.open(transfer(channels, buffersOf(channels)), rate);
+  } finally {
+    stop();
+  }
+}
+
+/** What was heard in a recording, and the recording as it is kept. */
+export interface HeardFile {
+  /** The document that is the source. */
+  bytes: Uint8Array;
+  recording: Omit<RecordingRow, 'jobId'>;
+}
+
+/**
+ * Hears the notes of a recording.
+ * @param signal stops it, which comes to null
+ * @throws BadRecordingError that says why nothing was heard
+ */
+export async function hearNotes(
+  file: File,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<HeardFile | null> {
+  if (file.size > MOST_BYTES)
+    throw new BadRecordingError('This recording is larger than 1 GB: cut out of it what is to be heard.');
+  const seconds = await secondsOf(file);
+  if (seconds > LONGEST_HEARD)
+    throw new BadRecordingError(`${tooLong(seconds)} As it is, it can be attached to a job.`);
+  const { channels, rate } = await decoded(file, MODEL_RATE);
+  if (signal.aborted) return null;
+  const { listener, stop } = startListening();
+  const stopped = new Promise<null>((resolve) => {
+    signal.addEventListener('abort', () => resolve(null));
+  });
+  try {
+    const work = async (): Promise<HeardFile> => {
+      const heard = await listener.open(transfer(channels, buffersOf(channels)), rate);
+      const bytes = await listener.hear(proxy(onProgress));
+      if (!(bytes instanceof Uint8Array)) throw new BadRecordingError(bytes.refused);
+      const kept = new Blob([file], { type: file.type });
+      return { bytes, recording: { name: file.name, file: kept, seconds, heard, addedAt: Date.now() } };
+    };
+    return await Promise.race([work(), stopped]);
+  } finally {
+    stop();
+  }
+}
+
+/**
+ * A recording by pitch.
+ * @throws BadRecordingError when it is damaged
+ */
+export async function pictureFrom(file: Blob): Promise<PitchPicture> {
+  const { channels, rate } = await decoded(file);
+  const { listener, stop } = startListening();
+  try {
+    await listener.open(transfer(channels, buffersOf(channels)), rate);
+    return await listener.picture();
   } finally {
     stop();
   }

@@ -51,11 +51,13 @@ export function Facts({ brief }: { brief: boolean }) {
       <p className="figures">
         {stock.kind === 'musicxml'
           ? `MusicXML score, ${counted(inventory.strands.length, 'part')} that ${inventory.strands.length === 1 ? 'sounds' : 'sound'}; as played`
-          : `Format ${inventory.format}, ${
-              division.kind === 'quarter'
-                ? `${division.ticks} ticks a quarter note`
-                : `${division.framesPerSecond} frames of ${division.ticksPerFrame} ticks`
-            }`}
+          : stock.heard
+            ? `Recording of ${clockText(stock.heard.facts.seconds)}, heard as ${stock.heard.read === 'line' ? 'one line' : 'many notes at once'}: ${counted(stock.heard.taken, 'note')}, ${stock.heard.doubtful} of them doubtful`
+            : `Format ${inventory.format}, ${
+                division.kind === 'quarter'
+                  ? `${division.ticks} ticks a quarter note`
+                  : `${division.framesPerSecond} frames of ${division.ticksPerFrame} ticks`
+              }`}
         {' · '}
         {counted(clock.bars, 'bar')}, {clockText(clock.seconds)}
         {' · '}

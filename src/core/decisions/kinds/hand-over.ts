@@ -26,8 +26,8 @@ export type NoteTimes = (typeof NOTE_TIMES)[number];
 
 export const LEADS = ['kept', 'taken'] as const;
 
-/** What of a score's part may have a track of its own. */
-export const APART = ['techniques', 'players'] as const;
+/** What of a part may have a track of its own. */
+export const APART = ['techniques', 'players', 'hands'] as const;
 
 /** The key that makes a sampled instrument play a technique; the one without a name is the ordinary way. */
 export class KeySwitchFor {
@@ -65,6 +65,8 @@ export class HandOver extends Directive {
   @ArrayMaxSize(APART.length)
   @IsIn(APART, { each: true })
   apart?: (typeof APART)[number][];
+  /** Every track as a file of its own, with the clock; absent for all in one. */
+  @MayBeAbsent() @Equals('each') files?: 'each';
   /** Key switches for techniques that have no tracks of their own; absent for none. */
   @MayBeAbsent()
   @IsArray()
@@ -97,7 +99,7 @@ export const handOver = jobKind({
   words: ({ form, times }) => `MIDI file: ${form}${times && times !== 'played' ? ', times as written' : ''}`,
   doc: {
     fields:
-      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `leads`: `kept` or `taken` back; optional `asPlayed`: strands that stay as played; optional `thin`: milliseconds between two events of a lane at least; optional `apart`: of `techniques` and `players`, which then have tracks of their own; optional `switches`: [{`technique`, `key`} …] for a score’s techniques, the ordinary way without a name; optional `strands`',
+      '`form`: `plain`, `full`, `clock` or `loops`; `type`: 0 or 1; optional `division`; `programs`: `source`, `none` or `general-midi`; `channels`: `source`, `each` or `one`; `leadInBars`; `click`; `loopBars` (0: at the markers); optional `times`: `played`, `written` or `places` (written places with the lengths that were played); optional `strength` in per cent; optional `leads`: `kept` or `taken` back; optional `asPlayed`: strands that stay as played; optional `thin`: milliseconds between two events of a lane at least; optional `apart`: of `techniques`, `players` and `hands`, which then have tracks of their own; optional `files`: `each` for a file of every track; optional `switches`: [{`technique`, `key`} …] for a score’s techniques, the ordinary way without a name; optional `strands`',
     meaning: 'how a MIDI file is handed over',
   },
 });

@@ -16,6 +16,7 @@ import { grid } from './grid';
 import { groups } from './groups';
 import { handOver } from './hand-over';
 import { hanging } from './hanging';
+import { hearing } from './hearing';
 import { join } from './join';
 import { key } from './key';
 import { keySwitches } from './key-switches';
@@ -119,6 +120,7 @@ export const KINDS = {
   vary,
   meant,
   reference,
+  hearing,
   'hand-over': handOver,
   'score-form': scoreForm,
 } as const;

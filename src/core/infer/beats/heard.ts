@@ -55,6 +55,13 @@ export const heardBeats = (performance: Performance): HeardBeats | null =>
       : null;
   });
 
+/** The beats of a recording, which has none of its own: those that are heard; null where none can be. */
+export const recordedBeats = (performance: Performance): HeardBeats | null =>
+  remembered(performance, 'recorded beats', [], () => {
+    const heard = audibleBeats(performance);
+    return heard && { ...heard, heard: 'loose' };
+  });
+
 function keptToBeats({ strands }: Performance, { ticks }: BeatsChoice): number | null {
   const placeOf = (tick: number): number => {
     const at = Math.min(
