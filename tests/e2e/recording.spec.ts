@@ -85,7 +85,7 @@ test('a recording is attached, laid along the piece, drawn above the note bars, 
   await expect(view(page).getByRole('button', { name: 'Attach a recording…' })).toBeVisible();
 });
 
-test('a recording that is dropped on an open job is its reference, and is no job of its own', async ({
+test('a recording that is dropped on an open job is its reference, unless it is to be heard', async ({
   page,
 }) => {
   await openShelf(page);
@@ -94,14 +94,14 @@ test('a recording that is dropped on an open job is its reference, and is no job
   await page
     .getByTestId('file-input')
     .setInputFiles({ name: 'a.wav', mimeType: 'audio/wav', buffer: silence });
-  await expect(page.getByText('It is a recording: open the job that it belongs to')).toBeVisible();
+  await expect(page.getByText('This is no recording that the browser can play.')).toBeVisible();
   await page.goto('/job/demo/sources');
   await expect(page.getByText('Strands').first()).toBeVisible({ timeout: 30_000 });
   await page
     .getByTestId('file-input')
     .setInputFiles({ name: 'a.wav', mimeType: 'audio/wav', buffer: silence });
   const dialog = page.getByRole('dialog', { name: 'What is a.wav?' });
-  await expect(dialog.getByRole('radio', { name: 'A new job' })).toBeDisabled();
+  await expect(dialog.getByRole('radio', { name: /^A new job, of the notes/ })).toBeEnabled();
   await expect(dialog.getByRole('radio', { name: /The listening reference/ })).toBeChecked();
   await dialog.getByRole('button', { name: 'Take it in' }).click();
   await expect(page.getByText('a.wav was not taken in')).toBeVisible();

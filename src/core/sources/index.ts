@@ -45,8 +45,8 @@ export interface Reading {
 
 interface Reader {
   kind: Reading['kind'];
-  /** For people; null for what no file of theirs is. */
-  name: string | null;
+  /** For people. */
+  name: string;
   /** By its first bytes. */
   isOne(bytes: Uint8Array): boolean;
   read(source: Source): Reading;
@@ -55,16 +55,10 @@ interface Reader {
 /** One reader for each kind of file; a new kind is a folder and a line here. */
 const READERS: readonly Reader[] = [
   {
-    kind: 'heard',
-    name: null,
-    isOne: isHeard,
-    read: ({ bytes, ...of }) => heardReading(heardAs(readHeard(bytes), AS_HEARD, titleOf(of.name)), of),
-  },
-  {
     kind: 'smf',
     name: 'Standard MIDI File',
     // It reads what begins with anything else than markup, or says why not.
-    isOne: (bytes) => !mayBeMusicXml(bytes),
+    isOne: (bytes) => !mayBeMusicXml(bytes) && !isHeard(bytes),
     read: ({ bytes, ...of }) => smfReading(readSmf(bytes), of),
   },
   {
@@ -72,6 +66,12 @@ const READERS: readonly Reader[] = [
     name: 'MusicXML score',
     isOne: mayBeMusicXml,
     read: ({ bytes, ...of }) => scoreReading(finished(readScore(bytes, of.id)), of),
+  },
+  {
+    kind: 'heard',
+    name: 'recording',
+    isOne: isHeard,
+    read: ({ bytes, ...of }) => heardReading(heardAs(readHeard(bytes), AS_HEARD, titleOf(of.name)), of),
   },
 ];
 
@@ -134,7 +134,9 @@ export function playedBy(
 }
 
 /** What can be opened, for people. */
-export const OPENABLE: string = READERS.flatMap(({ name }) => name ?? []).join(' or ');
+export const OPENABLE: string = new Intl.ListFormat('en-GB', { type: 'disjunction' }).format(
+  READERS.map(({ name }) => name),
+);
 
 /**
  * Reads a source by what its bytes say that it is; the name is not asked.

@@ -18,11 +18,11 @@ interface Props {
 
 /** Asks once what files dropped on an open job are: new jobs, other sources of it, or a new version of one. */
 export function AddFiles({ files, onDone, onNewJobs }: Props) {
-  const { sources, job, addSource } = useSession('sources', 'job', 'addSource');
+  const { sources, job, addSource, stock } = useSession('sources', 'job', 'addSource', 'stock');
   const { notification, message } = App.useApp();
   const areRecordings = files.every(isRecording);
   const { attach } = useAttach();
-  const [use, setUse] = useState<Use>(areRecordings ? 'reference' : 'job');
+  const [use, setUse] = useState<Use>(areRecordings && !stock.heard ? 'reference' : 'job');
   const [busy, setBusy] = useState(false);
   const own = [...new Map(sources.map((each) => [each.source, each])).values()];
   const [of, setOf] = useState<SourceId>(own[0]?.source ?? '1');
@@ -73,7 +73,7 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
         aria-label={`What is ${names}?`}
       >
         <Space direction="vertical">
-          <Radio value="reference" disabled={!areRecordings || files.length > 1}>
+          <Radio value="reference" disabled={!areRecordings || files.length > 1 || stock.heard !== null}>
             The listening reference of “{job.title}”
           </Radio>
           <Radio value="job">

@@ -473,6 +473,7 @@ function Drawing({
         {levels && (
           <RecordingStrip
             ref={wave}
+            isFixed={stock.heard !== null}
             offset={offset}
             secondsAt={(x) => secondsAt(data.clock, tickOfX(view.current, x))}
             onTry={(next) => {

@@ -7,6 +7,8 @@ const FINE = 0.01;
 
 interface Props {
   ref: Ref<HTMLCanvasElement>;
+  /** The notes were heard in it: it lies where it lies. */
+  isFixed: boolean;
   /** Seconds of the recording at which the piece begins. */
   offset: number;
   /** Seconds of the piece at a place, pixels from the left. */
@@ -17,7 +19,7 @@ interface Props {
 }
 
 /** The outline of the recording above the notes; it is dragged along the piece. */
-export function RecordingStrip({ ref, offset, secondsAt, onTry, onLay }: Props) {
+export function RecordingStrip({ ref, isFixed, offset, secondsAt, onTry, onLay }: Props) {
   const grip = useRef<{ seconds: number; offset: number } | null>(null);
   const at = useRef(offset);
   const onKeyDown = (event: KeyboardEvent) => {
@@ -28,6 +30,12 @@ export function RecordingStrip({ ref, offset, secondsAt, onTry, onLay }: Props) 
     // To the right it sounds later, so that the piece begins earlier in it.
     onLay(offset + (event.key === 'ArrowLeft' ? step : -step));
   };
+  if (isFixed)
+    return (
+      <div className={styles.wave} data-fixed="true">
+        <canvas ref={ref} role="img" aria-label="Outline of the recording" data-testid="recording-wave" />
+      </div>
+    );
   return (
     <div
       role="slider"

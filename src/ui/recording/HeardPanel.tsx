@@ -32,12 +32,14 @@ interface RuleRow {
 
 /** What was heard in the recording, and how sure a note must be to be taken. */
 export function HeardPanel({ heard }: { heard: HeardStock }) {
-  const { decisions, take } = useSession('decisions', 'take');
+  const { decisions, amend } = useSession('decisions', 'amend');
   const settings = decisions.hearing;
-  const set = (changed: Partial<HearingSettings>) => {
-    const { read, threshold, rules, from, to } = { ...settings, ...changed };
-    take({ kind: 'hearing', read, threshold, rules: [...rules], from, to });
-  };
+  const change = (make: (now: HearingSettings) => Partial<HearingSettings>) =>
+    amend(({ hearing }) => {
+      const { rules, ...others } = { ...hearing, ...make(hearing) };
+      return [{ kind: 'hearing', ...others, rules: [...rules] }];
+    });
+  const set = (changed: Partial<HearingSettings>) => change(() => changed);
   const columns: TableColumnsType<RuleRow> = [
     {
       title: 'Rule',
@@ -45,10 +47,10 @@ export function HeardPanel({ heard }: { heard: HeardStock }) {
       render: (_, { rule }) => (
         <Checkbox
           checked={settings.rules.includes(rule)}
-          onChange={({ target }) =>
-            set({
-              rules: RULES.filter((each) => (each === rule ? target.checked : settings.rules.includes(each))),
-            })
+          onChange={({ target: { checked } }) =>
+            change((now) => ({
+              rules: RULES.filter((each) => (each === rule ? checked : now.rules.includes(each))),
+            }))
           }
         >
           {RULE_WORDS[rule].name}

@@ -33,22 +33,26 @@ export function RecordingView() {
   return (
     <section className={styles.view} aria-label="Recording">
       {stock.heard && <HeardPanel heard={stock.heard} />}
-      <p className="soft">
-        A recording to listen to beside the notes: it is kept as it came, drawn above the note bars, and
-        played alone or in turns with any reading. WAV, MP3, OGG, FLAC and what else the browser plays.
-      </p>
-      <Upload
-        accept="audio/*,.wav,.mp3,.ogg,.oga,.flac,.m4a,.aac,.opus"
-        showUploadList={false}
-        beforeUpload={(file) => {
-          void attach(file);
-          return false;
-        }}
-      >
-        <Button icon={<UploadOutlined />} loading={isBusy}>
-          {recording ? 'Another recording…' : 'Attach a recording…'}
-        </Button>
-      </Upload>
+      {!stock.heard && (
+        <p className="soft">
+          A recording to listen to beside the notes: it is kept as it came, drawn above the note bars, and
+          played alone or in turns with any reading. WAV, MP3, OGG, FLAC and what else the browser plays.
+        </p>
+      )}
+      {!stock.heard && (
+        <Upload
+          accept="audio/*,.wav,.mp3,.ogg,.oga,.flac,.m4a,.aac,.opus"
+          showUploadList={false}
+          beforeUpload={(file) => {
+            void attach(file);
+            return false;
+          }}
+        >
+          <Button icon={<UploadOutlined />} loading={isBusy}>
+            {recording ? 'Another recording…' : 'Attach a recording…'}
+          </Button>
+        </Upload>
+      )}
       {recording && <Attached key={recording.addedAt} />}
     </section>
   );
@@ -119,33 +123,37 @@ function Attached() {
           : wanted
             ? ' · being looked through'
             : ' · too long to be looked through: it plays, and is laid by hand'}
-        {' · '}the piece takes {clockText(inventory.clock.seconds)}
+        {!stock.heard && ` · the piece takes ${clockText(inventory.clock.seconds)}`}
       </p>
       {heard && <Outline offset={offset} />}
       <Space wrap>
-        <label>
-          The piece begins at{' '}
-          <InputNumber
-            aria-label="Seconds of the recording at which the piece begins"
-            size="small"
-            value={offset}
-            min={-36_000}
-            max={36_000}
-            step={0.01}
-            precision={3}
-            suffix="s"
-            style={{ width: 120 }}
-            onChange={(value) => value !== null && lay(value)}
-          />
-        </label>
-        <Button
-          size="small"
-          disabled={!heard || share !== null}
-          title={heard ? 'By what begins to sound in both' : 'It is too long to be looked through'}
-          onClick={() => void find()}
-        >
-          Find it
-        </Button>
+        {!stock.heard && (
+          <>
+            <label>
+              The piece begins at{' '}
+              <InputNumber
+                aria-label="Seconds of the recording at which the piece begins"
+                size="small"
+                value={offset}
+                min={-36_000}
+                max={36_000}
+                step={0.01}
+                precision={3}
+                suffix="s"
+                style={{ width: 120 }}
+                onChange={(value) => value !== null && lay(value)}
+              />
+            </label>
+            <Button
+              size="small"
+              disabled={!heard || share !== null}
+              title={heard ? 'By what begins to sound in both' : 'It is too long to be looked through'}
+              onClick={() => void find()}
+            >
+              Find it
+            </Button>
+          </>
+        )}
         {share !== null && (
           <>
             <Progress percent={Math.round(share * 100)} size="small" style={{ width: 140 }} />
@@ -155,14 +163,16 @@ function Attached() {
           </>
         )}
         <Listen />
-        <Popconfirm
-          title="Take the recording out of the job?"
-          description="The file itself stays where you have it."
-          okText="Take it out"
-          onConfirm={() => dropRecording(job.id)}
-        >
-          <Button size="small">Take out…</Button>
-        </Popconfirm>
+        {!stock.heard && (
+          <Popconfirm
+            title="Take the recording out of the job?"
+            description="The file itself stays where you have it."
+            okText="Take it out"
+            onConfirm={() => dropRecording(job.id)}
+          >
+            <Button size="small">Take out…</Button>
+          </Popconfirm>
+        )}
       </Space>
       {!isLaid && !found && (
         <p className="soft">It is not laid yet: the piece begins where the recording does.</p>
