@@ -13,6 +13,35 @@ const server = spawn(process.execPath, [join(root, 'scripts', 'serve.mjs')], {
   env: { ...process.env, PORT },
   stdio: 'ignore',
 });
+/** A short piece for two hands as a Standard MIDI File: chords of whole notes below quarters, at 100 a minute. */
+function sketch() {
+  const chords = [
+    [48, 52, 55],
+    [45, 52, 57],
+    [41, 48, 57],
+    [43, 50, 55],
+  ];
+  const tune = [72, 74, 76, 79, 77, 76, 74, 72, 71, 72, 74, 76, 74, 71, 67, 72];
+  const events = [];
+  const note = (at, length, key) => events.push([at, 0x90, key, 84], [at + length, 0x80, key, 64]);
+  for (let bar = 0; bar < 8; bar++) {
+    for (const key of chords[bar % 4]) note(bar * 1920, 1860, key);
+    for (let beat = 0; beat < 4; beat++) note(bar * 1920 + beat * 480, 440, tune[(bar * 4 + beat) % 16]);
+  }
+  events.sort((a, b) => a[0] - b[0] || a[1] - b[1]);
+  const varying = (value) => (value < 128 ? [value] : [0x80 | (value >> 7), value & 127]);
+  let before = 0;
+  const body = [0, 0xff, 0x51, 3, 0x09, 0x27, 0xc0];
+  for (const [at, ...message] of events) {
+    body.push(...varying(at - before), ...message);
+    before = at;
+  }
+  body.push(0, 0xff, 0x2f, 0);
+  const head = Buffer.from([0x4d, 0x54, 0x68, 0x64, 0, 0, 0, 6, 0, 0, 0, 1, 480 >> 8, 480 & 255]);
+  const track = Buffer.from([0x4d, 0x54, 0x72, 0x6b, 0, 0, body.length >> 8, body.length & 255]);
+  return Buffer.concat([head, track, Buffer.from(body)]);
+}
+
 const browser = await browserType.launch({
   executablePath: chromium(),
   args: CHROMIUM_ARGUMENTS,
@@ -61,10 +90,7 @@ try {
   await shot('note-bars-night');
   await page.keyboard.press('Control+z');
   await page.getByRole('button', { name: 'Night' }).click();
-  for (const [view, name] of [
-    ['oddities', 'oddities'],
-    ['kits', 'kits'],
-  ]) {
+  for (const [view, name] of [['oddities', 'oddities']]) {
     await page.goto(`${address}/job/demo-untidy/sources?view=${view}`);
     await page.locator('.ant-table').first().waitFor();
     await page.waitForTimeout(600);
@@ -140,23 +166,31 @@ try {
   await page.getByRole('dialog', { name: 'History' }).waitFor();
   await page.waitForTimeout(600);
   await shot('history');
-  // What the product renders of the demo, as a recording beside it.
-  await page.goto(`${address}/job/demo/deliver`);
-  await page.getByText('Reference audio').first().click();
-  const sound = page.waitForEvent('download', { timeout: 120_000 });
-  await page.getByRole('button', { name: 'Render' }).click();
-  const wav = readFileSync(await (await sound).path());
-  await page.goto(`${address}/job/demo/sources?view=recording`);
+  // A sketch for two hands, rendered by the product, as a recording that is heard.
+  await page.goto(address);
   await page
-    .locator('input[type=file][accept^=audio]')
-    .setInputFiles({ name: 'mix 2.wav', mimeType: 'audio/wav', buffer: wav });
-  await page.getByRole('button', { name: 'Find it' }).click();
-  await page.getByText(/^Found at/).waitFor();
-  await page.getByRole('button', { name: 'Hear it in turns' }).click();
+    .getByTestId('file-input')
+    .setInputFiles({ name: 'sketch.mid', mimeType: 'audio/midi', buffer: sketch() });
+  await page.getByRole('heading', { name: 'sketch.mid' }).waitFor();
+  await page.goto(page.url().replace(/sources.*/, 'deliver'));
+  await page.getByText('Reference audio').first().click();
+  const idea = page.waitForEvent('download', { timeout: 120_000 });
+  await page.getByRole('button', { name: 'Render' }).click();
+  const heard = readFileSync(await (await idea).path());
+  await page.goto(address);
+  await page
+    .getByTestId('file-input')
+    .setInputFiles({ name: 'idea.wav', mimeType: 'audio/wav', buffer: heard });
+  await page.getByRole('heading', { name: 'idea.wav' }).waitFor({ timeout: 120_000 });
+  await page.getByText('Recording', { exact: true }).first().click();
+  await page.getByRole('region', { name: 'What was heard' }).waitFor();
+  await page.waitForTimeout(2500);
+  await shot('heard');
   await page.getByText('Note bars').first().click();
   await page.getByTestId('recording-wave').waitFor();
-  await page.waitForTimeout(800);
-  await shot('recording');
+  await page.getByText('13', { exact: true }).click();
+  await page.waitForTimeout(4000);
+  await shot('heard-bars');
   // The tidy demo as a score that comes back as a source.
   await page.goto(`${address}/job/demo/deliver`);
   await page.getByText('notes in the source').waitFor();

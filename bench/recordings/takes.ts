@@ -1,5 +1,5 @@
 import { seeded } from '../../src/core/basics/random';
-import { QUARTER } from '../../src/core/model/time';
+import { type Moment, QUARTER } from '../../src/core/model/time';
 import { makeBank } from '../../src/core/sound/bank';
 import { CONTROL, NOTE_OFF, NOTE_ON, type Timeline } from '../../src/core/sound/events';
 import { readBank, renderTimeline } from '../../src/core/sound/render';
@@ -12,11 +12,16 @@ const SECONDS = 40;
 const FEWEST = 30;
 const PEDAL = 64;
 
+/** A note as it was played, and as it stands in the score where there is one. Seconds and moments. */
+export interface Played extends Stretched {
+  written?: { start: Moment; end: Moment };
+}
+
 /** Something that was played and recorded: what is true of it, and how it sounds. */
 export interface Take {
   name: string;
   instrument: string;
-  truth: Stretched[];
+  truth: Played[];
   samples: Float32Array;
 }
 
@@ -43,16 +48,16 @@ function playLine(
   { quartersPerMinute }: Work,
   [low, high]: readonly [number, number],
   random: Random,
-): Stretched[] {
+): Played[] {
   const seconds = (moment: number) => (moment / QUARTER) * (60 / quartersPerMinute);
   const mean = line.reduce((sum, { key }) => sum + key, 0) / line.length;
   const shift = 12 * Math.round(((low + high) / 2 - mean) / 12);
   const notes = line
     .filter(({ start }) => seconds(start) < SECONDS)
-    .map(({ start, end, key }): Stretched => {
+    .map(({ start, end, key }): Played => {
       const on = Math.max(0.05, seconds(start) + 0.012 * normalOf(random));
       const off = seconds(start) + 0.92 * (seconds(end) - seconds(start)) + 0.02 * normalOf(random);
-      return { on, off: Math.max(on + 0.08, off), key: key + shift };
+      return { on, off: Math.max(on + 0.08, off), key: key + shift, written: { start, end } };
     });
   notes.forEach((note, at) => {
     const next = notes[at + 1];
@@ -67,14 +72,14 @@ function playTogether(
   [low, high]: readonly [number, number],
   mostAtOnce: number,
   random: Random,
-): Stretched[] {
+): Played[] {
   const seconds = (moment: number) => (moment / QUARTER) * (60 / quartersPerMinute);
   const notes = parts
     .flatMap((part) => part.notes)
     .filter(({ grace, start }) => !grace && seconds(start) < SECONDS)
     .sort((a, b) => a.start - b.start || b.key - a.key);
   const shared = new Map<number, number>();
-  const played: Stretched[] = [];
+  const played: Played[] = [];
   for (const { start, end, key } of notes) {
     const apart = shared.get(start) ?? 0.012 * normalOf(random);
     shared.set(start, apart);
@@ -83,14 +88,14 @@ function playTogether(
     let moved = key;
     while (moved < low) moved += 12;
     while (moved > high) moved -= 12;
-    played.push({ on, off: Math.max(on + 0.08, off), key: moved });
+    played.push({ on, off: Math.max(on + 0.08, off), key: moved, written: { start, end } });
   }
   return withoutClashes(played, mostAtOnce);
 }
 
 /** One note of a key at a time, and no more at once than hands or strings allow. */
-function withoutClashes(notes: Stretched[], mostAtOnce: number): Stretched[] {
-  const kept: Stretched[] = [];
+function withoutClashes(notes: Played[], mostAtOnce: number): Played[] {
+  const kept: Played[] = [];
   for (const note of notes.sort((a, b) => a.on - b.on)) {
     const sounding = kept.filter(({ off }) => off > note.on);
     const same = sounding.find(({ key }) => key === note.key);
@@ -103,8 +108,8 @@ function withoutClashes(notes: Stretched[], mostAtOnce: number): Stretched[] {
 }
 
 /** A made piece for two hands: a melody, at times in octaves or thirds or with runs, over broken chords, blocks or leaps. */
-function playPiano(random: Random): Stretched[] {
-  const notes: Stretched[] = [];
+function playPiano(random: Random): Played[] {
+  const notes: Played[] = [];
   const strike = (on: number, length: number, key: number) => {
     const begins = Math.max(0.05, on + 0.004 * normalOf(random));
     notes.push({ on: begins, off: begins + Math.max(0.08, length + 0.02 * normalOf(random)), key });
@@ -170,9 +175,9 @@ const HANDS = [
 ];
 
 /** Strummed and picked chords and riffs on six strings: each string rings until it is plucked again or the hand moves. */
-function playGuitar(random: Random): Stretched[] {
-  const notes: Stretched[] = [];
-  const ringing: (Stretched | null)[] = STRINGS.map(() => null);
+function playGuitar(random: Random): Played[] {
+  const notes: Played[] = [];
+  const ringing: (Played | null)[] = STRINGS.map(() => null);
   const pluck = (string: number, fret: number, at: number) => {
     const before = ringing[string];
     if (before && before.off > at - 0.01) before.off = at - 0.01;
@@ -226,7 +231,7 @@ function playGuitar(random: Random): Stretched[] {
 }
 
 /** Seconds at which the pedal goes down and up; it holds what was struck, as true ends say. */
-function pedalled(notes: Stretched[], random: Random): { notes: Stretched[]; pedal: [number, number][] } {
+function pedalled(notes: Played[], random: Random): { notes: Played[]; pedal: [number, number][] } {
   const end = notes.reduce((last, { off }) => Math.max(last, off), 0);
   const pedal: [number, number][] = [];
   for (let at = 0.3; at < end; at += 0.8 + 1.4 * random()) pedal.push([at, at + 0.6 + 0.6 * random()]);
@@ -338,7 +343,7 @@ export function* lines(isTuned: boolean, seed: number): Generator<Take> {
 
 /** Made pieces and works on a piano, every second with the pedal. */
 export function* pianos(isTuned: boolean, seed: number): Generator<Take> {
-  const take = (name: string, played: Stretched[], index: number, random: Random): Take => {
+  const take = (name: string, played: Played[], index: number, random: Random): Take => {
     const { notes, pedal } = index % 2 === 0 ? pedalled(played, random) : { notes: played, pedal: [] };
     const samples = recorded(rendered(played, 0, random, pedal), index % 4 < 2, random);
     return { name, instrument: index < MADE ? 'piano, made' : 'piano, works', truth: notes, samples };
@@ -356,7 +361,7 @@ export function* pianos(isTuned: boolean, seed: number): Generator<Take> {
 
 /** Chords and riffs, and every second of the works in four voices, on guitars of nylon and steel. */
 export function* guitars(isTuned: boolean, seed: number): Generator<Take> {
-  const take = (name: string, truth: Stretched[], index: number, random: Random): Take => ({
+  const take = (name: string, truth: Played[], index: number, random: Random): Take => ({
     name,
     instrument: index < MADE ? 'guitar, made' : 'guitar, works',
     truth,

@@ -54,11 +54,12 @@ packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief 
 --line-up FILE is laid over the parts: a line-up as JSON, the name of a standing one ("Big band"),
   or a MIDI file or score whose parts are the template. With --keep-empty, places that nobody
   takes become parts that rest.
-FILE is a Standard MIDI File, a MusicXML score, or a WAV file of a single line, which is heard: as midi
-  with --times played it comes raw, with --times written tidied.
+FILE is a Standard MIDI File, a MusicXML score, or a recording (WAV, FLAC, Ogg Vorbis or MP3) whose notes are
+  heard: as midi with --times played it comes raw, with --times written tidied.
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
-settings from the brief; the options override them. --apart, --dynamics and
---no-repeats are about scores: what has tracks of its own, and how it is played. Loops are written as a zip.`;
+settings from the brief; the options override them. --apart says what has
+tracks of its own, of performances hands alone; --dynamics and --no-repeats how a score is played. Loops, and
+each track in a file of its own (--files each), are written as a zip.`;
 
 function inspect(args: string[]): void {
   const { values, positionals } = parseArgs({

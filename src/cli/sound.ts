@@ -1,6 +1,3 @@
-import { FLACDecoder } from '@wasm-audio-decoders/flac';
-import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis';
-import { MPEGDecoder } from 'mpg123-decoder';
 import { LONGEST_HEARD, mixed, type Sound, tooLong } from '../core/recording/sound';
 import { isWav, readWav } from '../core/sources/audio/wav';
 import { UsageError } from './usage-error';
@@ -26,6 +23,7 @@ const KINDS: readonly Kind[] = [
     name: 'FLAC',
     isOne: (bytes) => begins(bytes, 'fLaC'),
     decode: async (bytes) => {
+      const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
       const decoder = new FLACDecoder();
       await decoder.ready;
       return decoder.decodeFile(bytes);
@@ -35,6 +33,7 @@ const KINDS: readonly Kind[] = [
     name: 'Ogg Vorbis',
     isOne: (bytes) => begins(bytes, 'OggS'),
     decode: async (bytes) => {
+      const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
       const decoder = new OggVorbisDecoder();
       await decoder.ready;
       return decoder.decodeFile(bytes);
@@ -44,6 +43,7 @@ const KINDS: readonly Kind[] = [
     name: 'MP3',
     isOne: (bytes) => begins(bytes, 'ID3') || (bytes[0] === 0xff && (bytes[1]! & 0xe6) === 0xe2),
     decode: async (bytes) => {
+      const { MPEGDecoder } = await import('mpg123-decoder');
       const decoder = new MPEGDecoder();
       await decoder.ready;
       return decoder.decode(bytes);

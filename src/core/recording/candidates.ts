@@ -29,9 +29,9 @@ export const FEATURES: readonly (Rule | 'strength')[] = [
 ];
 
 /** Less of a beginning is none. */
-const LEAST_ONSET = 0.1;
+const LEAST_ONSET = 0.2;
 /** A key that sounds less than this after it begins is none. */
-const LEAST_FRAME = 0.05;
+const LEAST_FRAME = 0.1;
 /** Two beginnings of a key are so many moments apart. */
 const APART = 4;
 /** A key sounds while its share is this much, and has ended after so many moments without. */

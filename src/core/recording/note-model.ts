@@ -1,16 +1,4 @@
-import { setWasmPaths } from '@tensorflow/tfjs-backend-wasm';
-import { type GraphModel, loadGraphModel } from '@tensorflow/tfjs-converter';
-import {
-  getKernel,
-  type KernelFunc,
-  ready,
-  registerKernel,
-  setBackend,
-  type Tensor,
-  tensor3d,
-  tidy,
-  unregisterKernel,
-} from '@tensorflow/tfjs-core';
+import type { Tensor } from '@tensorflow/tfjs-core';
 import { MODEL_WINDOW, type NoteModel } from './model-form';
 
 /** The files of the model: its graph, its weights, and where its runtime lies, for `fetch` or as a folder, with a slash at its end. */
@@ -25,32 +13,40 @@ export interface ModelFiles {
   runtime: string;
 }
 
-let isReady: Promise<void> | null = null;
+/** Its outputs: whether keys sound, whether they begin, and the picture of pitch. */
+const OUTPUTS = ['Identity_1', 'Identity_2', 'Identity'];
 
-/** The runtime forgets the type of numbers with which it fills: they are fractions, all of them. */
-function mendFill(): void {
-  const kernel = getKernel('Fill', 'wasm');
-  unregisterKernel('Fill', 'wasm');
-  const kernelFunc: KernelFunc = (of) =>
-    kernel.kernelFunc({ ...of, attrs: { ...of.attrs, dtype: of.attrs?.dtype ?? 'float32' } });
-  registerKernel({ ...kernel, kernelFunc });
-}
-
-async function start(runtime: string): Promise<void> {
+/** Loaded by those alone who hear notes: the runtime is larger than all else together. */
+async function start(runtime: string) {
+  const [core, { loadGraphModel }, { setWasmPaths }] = await Promise.all([
+    import('@tensorflow/tfjs-core'),
+    import('@tensorflow/tfjs-converter'),
+    import('@tensorflow/tfjs-backend-wasm'),
+  ]);
   setWasmPaths(runtime);
-  await setBackend('wasm');
-  await ready();
-  mendFill();
+  await core.setBackend('wasm');
+  await core.ready();
+  // The runtime forgets the type of numbers with which it fills: they are fractions, all of them.
+  const fill = core.getKernel('Fill', 'wasm');
+  core.unregisterKernel('Fill', 'wasm');
+  core.registerKernel({
+    ...fill,
+    kernelFunc: (of) =>
+      fill.kernelFunc({ ...of, attrs: { ...of.attrs, dtype: of.attrs?.dtype ?? 'float32' } }),
+  });
+  return { core, loadGraphModel };
 }
+
+let started: ReturnType<typeof start> | null = null;
 
 /**
  * The model that hears several notes at once: R. Bittner and others, "A lightweight instrument-agnostic model for
  * polyphonic note transcription and multipitch estimation" (2022), as its package ships it.
  */
 export async function loadNoteModel({ graph, weights, runtime }: ModelFiles): Promise<NoteModel> {
-  isReady ??= start(runtime);
-  await isReady;
-  const model: GraphModel = await loadGraphModel({
+  started ??= start(runtime);
+  const { core, loadGraphModel } = await started;
+  const model = await loadGraphModel({
     load: async () => ({
       modelTopology: graph.modelTopology,
       weightSpecs: graph.weightsManifest.flatMap((each) => each.weights) as never,
@@ -61,13 +57,8 @@ export async function loadNoteModel({ graph, weights, runtime }: ModelFiles): Pr
   });
   return {
     hear(samples) {
-      const outputs = tidy(
-        () =>
-          model.execute(tensor3d(samples, [1, MODEL_WINDOW, 1]), [
-            'Identity_1',
-            'Identity_2',
-            'Identity',
-          ]) as Tensor[],
+      const outputs = core.tidy(
+        () => model.execute(core.tensor3d(samples, [1, MODEL_WINDOW, 1]), OUTPUTS) as Tensor[],
       );
       const [frames, onsets, contours] = outputs.map((each) => each.dataSync() as Float32Array);
       for (const each of outputs) each.dispose();

@@ -58,7 +58,7 @@ export function* listen(sound: Sound, model: NoteModel): Steps<Heard> {
 }
 
 /** What may be heard in a recording of one voice or instrument that plays one note at a time. */
-function* hearLine(sound: Sound): Steps<Pick<Heard, 'tuning' | 'line'>> {
+export function* hearLine(sound: Sound): Steps<Pick<Heard, 'tuning' | 'line'>> {
   const slow = resampled(sound, LINE_RATE);
   const track = yield* trackPitch(slow);
   const notes = yield* notesOfLine(track, yield* onsetsOf(slow));
