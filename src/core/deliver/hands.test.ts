@@ -13,7 +13,12 @@ import { deliverMidi, isZip, needsScore, previewMidi } from '.';
 const right = Array.from({ length: 32 }, (_, at): Stroke => [at * 480, at * 480 + 440, 72 + (at % 5)]);
 const left = Array.from({ length: 8 }, (_, at): Stroke => [at * 1920, at * 1920 + 1880, 48 - (at % 3)]);
 const flute = Array.from({ length: 16 }, (_, at): Stroke => [at * 960, at * 960 + 900, 79]);
-const bytes = writeSmf(madeFile(madeTrack('Piano', 0, [...right, ...left]), madeTrack('Flute', 1, flute)));
+const bytes = writeSmf(
+  madeFile(
+    madeTrack('Piano', 0, [...right, ...left], [{ kind: 'tempo', tick: 0, microsPerQuarter: 600_000 }]),
+    madeTrack('Flute', 1, flute),
+  ),
+);
 
 function delivered(some: Partial<HandOverChoice>): {
   choice: HandOverChoice;
