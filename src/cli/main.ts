@@ -151,7 +151,9 @@ function described(path: string, inventory: Inventory, kind: Stock['kind'], mark
   const lines = [
     kind === 'musicxml'
       ? `${basename(path)}: MusicXML score, ${clock.bars} bars as played, ${clock.seconds.toFixed(1)} s`
-      : `${basename(path)}: format ${inventory.format}, ${division}, ${clock.bars} bars, ${clock.seconds.toFixed(1)} s`,
+      : kind === 'heard'
+        ? `${basename(path)}: recording, ${clock.bars} bars as beats are heard, ${clock.seconds.toFixed(1)} s`
+        : `${basename(path)}: format ${inventory.format}, ${division}, ${clock.bars} bars, ${clock.seconds.toFixed(1)} s`,
     `${clock.tempos.length} tempos, ${clock.meters.length} meters, ${clock.keys.length} keys, ${clock.markers.length} markers`,
     '',
     ...strands.map((strand) =>

@@ -1,46 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import type { SmfEvent } from '../../src/core/sources/smf/events';
+import { sketch } from '../../scripts/sketch.mjs';
 import { readSmf } from '../../src/core/sources/smf/read';
-import { writeSmf } from '../../src/core/sources/smf/write';
 import { choose, engraved, openShelf } from './helpers';
-
-const TICKS = 480;
-
-/** A short piece for two hands at 100 quarter notes a minute: chords of halves below a tune of quarters and eighths. */
-function sketch(): Uint8Array {
-  const events: [tick: number, length: number, key: number][] = [];
-  const chords = [
-    [48, 52, 55],
-    [45, 52, 57],
-    [41, 48, 57],
-    [43, 50, 55],
-  ];
-  const tune = [72, 74, 76, 79, 77, 76, 74, 72, 71, 72, 74, 76, 74, 71, 67, 72];
-  for (let bar = 0; bar < 8; bar++) {
-    for (const key of chords[bar % 4]!) events.push([bar * 4 * TICKS, 4 * TICKS - 60, key]);
-    for (let beat = 0; beat < 4; beat++)
-      if ((bar + beat) % 3 === 2)
-        for (const half of [0, 1])
-          events.push([
-            (bar * 4 + beat + half / 2) * TICKS,
-            TICKS / 2 - 30,
-            tune[(bar * 4 + beat + half) % 16]!,
-          ]);
-      else events.push([(bar * 4 + beat) * TICKS, TICKS - 40, tune[(bar * 4 + beat) % 16]!]);
-  }
-  const notes = events
-    .flatMap(([tick, length, key]): SmfEvent[] => [
-      { kind: 'noteOn', tick, channel: 0, key, velocity: 84 },
-      { kind: 'noteOff', tick: tick + length, channel: 0, key, velocity: 64, asNoteOn: false },
-    ])
-    .sort((a, b) => a.tick - b.tick || (a.kind === 'noteOff' ? -1 : 1));
-  return writeSmf({
-    format: 0,
-    division: { kind: 'quarter', ticks: TICKS },
-    tracks: [{ events: [{ kind: 'tempo', tick: 0, microsPerQuarter: 600_000 }, ...notes] }],
-  });
-}
 
 /** What the product itself renders of the sketch. */
 async function renderedSketch(page: Page): Promise<Buffer> {
