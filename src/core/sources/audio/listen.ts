@@ -1,5 +1,5 @@
 import type { Steps } from '../../basics/steps';
-import { candidatesOf } from '../../recording/candidates';
+import { candidatesOf, PARTIALS } from '../../recording/candidates';
 import { pictureOf } from '../../recording/constant-q';
 import { AS_HEARD, type MaybeNote, oddsOf, take } from '../../recording/heard';
 import { hearKeys } from '../../recording/hearing';
@@ -28,9 +28,9 @@ export interface Heard {
 /** Single lines are followed in a sound of so many samples a second. */
 const LINE_RATE = 16_000;
 /** A recording is one line where less than this share of its notes begins while another sounds on. */
-const ALONE = 0.12;
+const ALONE = 0.15;
 /** Seconds by which a note of a line may sound on into the next: rooms do that. */
-const OVERHANG = 0.15;
+const OVERHANG = 0.3;
 /** Less than this many notes a minute, and softer at its loudest than −60 dB, is nothing. */
 const FEWEST_A_MINUTE = 1;
 const FLOOR = 0.001;
@@ -73,7 +73,9 @@ function guessOf(many: readonly MaybeNote[]): 'line' | 'many' {
   let together = 0;
   notes.forEach((note, at) => {
     const before = notes.slice(Math.max(0, at - 8), at);
-    if (before.some(({ off, key }) => key !== note.key && off > note.on + OVERHANG)) together++;
+    // What lies a partial apart may be one and the same.
+    const isOther = (key: number) => key !== note.key && !PARTIALS.includes(Math.abs(key - note.key));
+    if (before.some(({ off, key }) => isOther(key) && off > note.on + OVERHANG)) together++;
   });
   return together < ALONE * notes.length || notes.length === 0 ? 'line' : 'many';
 }
