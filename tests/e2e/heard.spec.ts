@@ -41,7 +41,7 @@ test('a recording that the product rendered is heard, taken as decided, put righ
   await expect(page.getByRole('heading', { name: 'idea.wav' })).toBeVisible({ timeout: 180_000 });
   const facts = page.getByRole('region', { name: 'The source' });
   await expect(facts).toContainText('heard as many notes at once');
-  const taken = async () => Number(/: (\d+) notes/.exec(await facts.innerText())![1]);
+  const taken = async () => Number(/: (\d+) notes/.exec((await facts.textContent()) ?? '')![1]);
   const before = await taken();
   const truth = readSmf(sketch()).tracks[0]!.events.filter(({ kind }) => kind === 'noteOn').length;
   expect(Math.abs(before - truth)).toBeLessThan(truth * 0.15);
@@ -73,9 +73,9 @@ test('a recording that the product rendered is heard, taken as decided, put righ
   await page.keyboard.press('.');
   const inspector = page.getByRole('complementary', { name: 'Inspector' });
   await expect(inspector).toContainText('% sure');
-  const key = await inspector.getByRole('heading').first().innerText();
+  const key = await inspector.getByRole('heading').first().textContent();
   await drawing.press('Alt+ArrowUp');
-  await expect(inspector.getByRole('heading').first()).not.toHaveText(key);
+  await expect(inspector.getByRole('heading').first()).not.toHaveText(key ?? '');
   await drawing.press('Insert');
   await expect(page.getByText(`${before + 1} notes in 1 strand`)).toBeVisible();
 

@@ -16,8 +16,6 @@ export interface HeardReading {
 /** Fine enough that nothing is rounded: half a millisecond, at 120 quarter notes a minute. */
 const TICKS_PER_QUARTER = 960;
 const TICKS_PER_SECOND = 2 * TICKS_PER_QUARTER;
-/** The track of the notes; the first has none. */
-export const HEARD_TRACK = 1;
 /** A bend of so many cents is the whole of it (General MIDI: two semitones either way). */
 const WHOLE_BEND = 200;
 /** Less is no bend; cents. */
