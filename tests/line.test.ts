@@ -134,7 +134,7 @@ describe('a single line', () => {
     const line = listened(sounding(tones));
     const { notes } = take(line.line, AS_HEARD);
     const bytes = writeHeard(line);
-    const [, track] = heardAs(line, AS_HEARD, '').file.tracks;
+    const [track] = heardAs(line, AS_HEARD, '').file.tracks;
     expect(track!.events.find(({ kind }) => kind === 'noteOn')!.tick / 1920).toBeCloseTo(notes[0]!.on, 3);
     const bench = new Workbench([{ id: '1', version: 1, name: 'Flute.wav', bytes }]);
     bench.layOut(1, EMPTY_BRIEF);

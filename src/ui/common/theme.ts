@@ -62,5 +62,15 @@ export const night: ThemeConfig = {
     fontFamily: font,
     fontSize: 14,
   },
-  components: { Table: { rowSelectedBg: '#21423b', rowSelectedHoverBg: '#274c44' } },
+  components: {
+    Table: { rowSelectedBg: '#21423b', rowSelectedHoverBg: '#274c44' },
+    Slider: {
+      trackBg: '#5fb3a3',
+      trackHoverBg: '#7cc7b8',
+      railBg: '#4d4433',
+      railHoverBg: '#6a5e48',
+      handleColor: '#7cc7b8',
+      handleActiveColor: '#ece3d1',
+    },
+  },
 };

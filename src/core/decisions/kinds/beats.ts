@@ -41,7 +41,7 @@ export class Beats extends Directive {
 export type BeatsChoice = Omit<Beats, 'kind'>;
 
 /** Beats that are heard, where the file's say nothing of the music or this goes across them. */
-export type HeardBeats = BeatsChoice & { heard: 'loose' | 'across' };
+export type HeardBeats = BeatsChoice & { heard: 'loose' | 'across' | 'recorded' };
 
 /** Beats that are followed; as they are heard where nobody decided so. */
 export type BeatsInForce = BeatsChoice | HeardBeats;

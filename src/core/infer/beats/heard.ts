@@ -59,7 +59,7 @@ export const heardBeats = (performance: Performance): HeardBeats | null =>
 export const recordedBeats = (performance: Performance): HeardBeats | null =>
   remembered(performance, 'recorded beats', [], () => {
     const heard = audibleBeats(performance);
-    return heard && { ...heard, heard: 'loose' };
+    return heard && { ...heard, heard: 'recorded' };
   });
 
 function keptToBeats({ strands }: Performance, { ticks }: BeatsChoice): number | null {

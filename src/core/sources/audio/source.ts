@@ -65,7 +65,6 @@ function fileOf(notes: readonly TakenNote[], name: string, bends: boolean): Smf 
     format: 1,
     division: { kind: 'quarter', ticks: TICKS_PER_QUARTER },
     tracks: [
-      { events: [{ kind: 'endOfTrack', tick: 0 }] },
       {
         events: [...placed.map(({ event }) => event), { kind: 'endOfTrack', tick: end }],
         numbers: [...placed.map(({ number }) => number), 3 * last],

@@ -45,7 +45,7 @@ export const findOffset: Finder = (performance, decisions) => {
   ];
 };
 
-const KINDS = { loose: 'grid', across: 'pulse' } as const;
+const KINDS = { loose: 'grid', across: 'pulse', recorded: 'grid' } as const;
 
 /**
  * Music that the file's beats say nothing of, played without a click or under a tempo that is not its own; or
@@ -73,12 +73,13 @@ export const findOtherBeats: Finder = (performance, decisions) => {
         label: areFollowed ? 'Take these beats' : 'Lay bars along the music',
         directives: [followed(found)],
       },
-      ...(areFollowed && {
-        instead: {
-          label: 'The file’s beats',
-          directives: [{ kind: 'beats', ticks: [], perBar, first: 0 }],
-        },
-      }),
+      ...(areFollowed &&
+        heard !== 'recorded' && {
+          instead: {
+            label: 'The file’s beats',
+            directives: [{ kind: 'beats', ticks: [], perBar, first: 0 }],
+          },
+        }),
     },
   ];
 };
@@ -90,6 +91,7 @@ const paceOfClock = ({ clock, end, tempos }: Performance): ReturnType<typeof pac
 });
 
 const whyOf = (heard: HeardBeats['heard'], isSteady: boolean): string => {
+  if (heard === 'recorded') return 'A recording has no beats of its own.';
   if (heard === 'across') return 'Attacks keep to fractions of the file’s quarters, but go by other beats.';
   return isSteady
     ? 'Attacks lie anywhere in the file’s beats: it keeps a steady pace, but another one.'
