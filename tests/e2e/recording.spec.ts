@@ -74,6 +74,18 @@ test('a recording is attached, laid along the piece, drawn above the note bars, 
   await expect(sounding).toHaveText('Cleaned', { timeout: 15_000 });
   await page.getByRole('button', { name: 'Stop' }).click();
 
+  // Both at once.
+  await page.getByRole('button', { name: 'How it is heard' }).click();
+  await page.getByLabel('Bars at a time').press('Enter');
+  await page.getByTitle('at once').click();
+  await page.getByRole('button', { name: 'How it is heard' }).click();
+  await page.getByRole('button', { name: 'Play' }).click();
+  const clock = page.getByRole('timer', { name: 'Place' });
+  const then = await clock.textContent();
+  await expect(clock).not.toHaveText(then ?? '', { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
+
   await page.reload();
   await expect(page.getByRole('slider', { name: /^Recording/ })).toHaveAttribute(
     'aria-valuenow',

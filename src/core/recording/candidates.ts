@@ -6,9 +6,10 @@ import { LOWEST_KEY, MODEL_KEYS } from './model-form';
 
 /** What may be a note, and what is seen of it by which it is weighed. */
 export interface Candidate {
-  /** Moments of the hearing, with fractions. */
+  /** Moments of the hearing, with fractions: where it begins, where it is let go, and until when it can be heard. */
   on: number;
   off: number;
+  rings: number;
   /** MIDI key. */
   key: number;
   /** Decibels of its key about its beginning, against the loudest of all. */
@@ -37,6 +38,8 @@ const APART = 4;
 /** A key sounds while its share is this much, and has ended after so many moments without. */
 const SOUNDING = 0.18;
 const GAP = 8;
+/** It is held while its share is this much of what it was at first: less is what rings after it was let go. */
+const HELD = 0.4;
 /** Moments after a beginning in which it is looked at, and before. */
 const AFTER = 9;
 const BEFORE = 6;
@@ -82,19 +85,22 @@ export function* candidatesOf(hearing: Hearing, picture: PitchPicture): Steps<Ca
   for (let key = 0; key < MODEL_KEYS; key++) {
     for (let at = 0; at < count; at++) {
       if (!begins(looks.onset, at, key) || mean(looks.frame, key, at, at + AFTER) < LEAST_FRAME) continue;
-      const off = endOf(looks.frame, at, key, count);
+      const first = most(looks.frame, key, at, at + AFTER);
+      const off = endOf(looks.frame, at, key, count, Math.max(LEAST_FRAME, HELD * first));
+      const rings = endOf(looks.frame, at, key, count, SOUNDING);
       found.push({
         on: at + summit(looks.onset(at - 1, key), looks.onset(at, key), looks.onset(at + 1, key)),
         off,
+        rings,
         key: key + LOWEST_KEY,
         loud: most(looks.decibels, key, at, at + AFTER),
         cents: mean(
           (moment) => (isThere(moment, key) ? hearing.cents[moment * MODEL_KEYS + key]! : 0),
           key,
           at,
-          Math.min(off, at + 4 * AFTER),
+          Math.min(rings, at + 4 * AFTER),
         ),
-        seen: seenOf(looks, at, key, off),
+        seen: seenOf(looks, at, key, rings),
       });
     }
     yield;
@@ -122,18 +128,19 @@ function summit(before: number, top: number, after: number): number {
   return bend < 0 ? within((before - after) / (2 * bend), -0.5, 0.5) : 0;
 }
 
-function endOf(frame: Look, at: number, key: number, count: number): number {
+/** Where a key's share stays below some least. */
+function endOf(frame: Look, at: number, key: number, count: number, least: number): number {
   let off = at + 1;
   for (let next = at + 1, silent = 0; next < count && silent < GAP; next++) {
     silent++;
-    if (frame(next, key) < SOUNDING) continue;
+    if (frame(next, key) < least) continue;
     off = next + 1;
     silent = 0;
   }
   return off;
 }
 
-function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, off: number): number[] {
+function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, rings: number): number[] {
   const [first, last] = [at - WITH, at + WITH + 1];
   const own = mean(frame, key, at, at + AFTER);
   const loud = most(decibels, key, at, at + AFTER);
@@ -182,7 +189,7 @@ function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, off:
     (key + LOWEST_KEY - 60) / 12,
     ((level(12) + level(19) + level(24)) / 3 - level(0)) / 10,
     // faint
-    Math.log((off - at) / 10),
+    Math.log((rings - at) / 10),
     Math.max(-60, loud) / 10,
     Math.max(-60, loud - loudest) / 10,
     // ghosts

@@ -75,7 +75,7 @@ export function* among(
       const since = (on - other.on) / perSecond;
       if (since < -TOGETHER) break;
       const isTogether = Math.abs(since) < TOGETHER;
-      const sounds = other.off > on + STILL * perSecond;
+      const sounds = other.rings > on + STILL * perSecond;
       const above = key - other.key;
       if (PARTIALS.includes(above)) {
         if (isTogether && other.loud > loud - 6) raise(0, other.share);
@@ -119,8 +119,12 @@ const STEP_OF_SIX = 16;
 
 /**
  * What may have been heard, weighed: candidates by what is seen of each and of those about it.
+ * Source of the method: logistic regression in two rounds, the second with what the first says of the others; its
+ * weights are learnt (`npm run fit:recordings`).
  *
- * @param from seconds of the recording at which the hearing begins
+ * @param candidates in order of beginning
+ * @param perSecond moments a second
+ * @returns seconds of the recording, in order of beginning
  */
 export function* weighed(candidates: readonly Candidate[], perSecond: number): Steps<MaybeNote[]> {
   const company = yield* among(candidates, alone(candidates, weights), perSecond);

@@ -10,7 +10,7 @@ import { useSession } from '../job/session';
 import { useRecording } from '../recording/useRecording';
 import { type HeardNow, READING_NAMES } from './hearing';
 import { OwnBank } from './OwnBank';
-import { usePlayback } from './playback';
+import { AT_ONCE, usePlayback } from './playback';
 import { StrandLevels } from './StrandLevels';
 import styles from './Transport.module.css';
 
@@ -127,6 +127,7 @@ function Clock() {
 function Manner({ onStrands }: { onStrands: () => void }) {
   const { scale, click, countIn, follow, loops, range, heard, other, span, change } = usePlayback();
   const choices = useChoices();
+  const hasRecording = other !== null && (heard === 'recording' || other === 'recording');
   return (
     <div className={styles.manner}>
       <label className={styles.choice}>
@@ -149,9 +150,12 @@ function Manner({ onStrands }: { onStrands: () => void }) {
           size="small"
           aria-label="Bars at a time"
           value={span}
-          disabled={other === null || range !== null}
-          style={{ width: 64 }}
-          options={[1, 2, 4, 8].map((value) => ({ value, label: value }))}
+          disabled={other === null || (range !== null && !hasRecording)}
+          style={{ width: 84 }}
+          options={[
+            ...(hasRecording ? [{ value: AT_ONCE, label: 'at once' }] : []),
+            ...[1, 2, 4, 8].map((value) => ({ value, label: String(value) })),
+          ]}
           onChange={(value: number) => change({ span: value })}
         />
       </label>

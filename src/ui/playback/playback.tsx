@@ -24,6 +24,7 @@ import type { Engine } from './engine';
 import { type HeardNow, type Hearing, PLAIN, READING_NAMES } from './hearing';
 import type { Player } from './player';
 import { RecordingPlayer } from './recording-player';
+import { Together } from './together';
 import { inTurns, type Turn } from './turns';
 
 /** The listening desk of a job: what is heard, where, and how. None of it is part of the music. */
@@ -50,7 +51,7 @@ export interface Playback extends Manner {
 /** What is heard, and how. */
 interface Manner {
   heard: HeardNow;
-  /** What is heard in turns with it, so many bars at a time; null for nothing. */
+  /** What is heard in turns with it, so many bars at a time or `AT_ONCE`; null for nothing. */
   other: HeardNow | null;
   span: number;
   scale: number;
@@ -59,6 +60,9 @@ interface Manner {
   follow: boolean;
   loops: boolean;
 }
+
+/** In the place of so many bars at a time: the recording and a reading sound together. */
+export const AT_ONCE = 0;
 
 /** Something that can be played. */
 interface Reading {
@@ -69,6 +73,8 @@ interface Reading {
   load: (() => Promise<Timeline>) | null;
   /** Also what is left out of the job. */
   whole: boolean;
+  /** The recording sounds at once with it. */
+  along?: boolean;
 }
 
 /** Some seconds of a reading. */
@@ -228,7 +234,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
   /** Has the player of a reading ready. */
   const toPlayer = useCallback(
     async (reading: Reading): Promise<Player> => {
-      if (!reading.load) {
+      const toRecorded = (): RecordingPlayer => {
         if (!recording) throw new Error('The job has no recording.');
         const known = recorded.current;
         if (known && known.of === recording.file && known.offset === offset) return known.player;
@@ -236,7 +242,8 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         const player = new RecordingPlayer(recording.file, offset);
         recorded.current = { player, of: recording.file, offset };
         return player;
-      }
+      };
+      if (!reading.load) return toRecorded();
       const player = await toEngine();
       await player.load(bankBytes);
       const timeline = await toTimeline(reading);
@@ -246,7 +253,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
       }
       isWhole.current = reading.whole;
       player.setHearing(hearing, reading.whole ? NONE : leftOut);
-      return player;
+      return reading.along ? new Together(player, toRecorded()) : player;
     },
     [toEngine, toTimeline, recording, offset, hearing, leftOut],
   );
@@ -305,12 +312,18 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         const alone = [{ reading, from, until: null }];
         return playAll(alone.values(), options, false, options.loops ? range : null);
       }
+      if (options.span === AT_ONCE && (options.heard === 'recording' || options.other === 'recording')) {
+        const notes = toReading(options.heard === 'recording' ? options.other : options.heard);
+        const together = [{ reading: { ...notes, along: true }, from, until: null }];
+        return playAll(together.values(), options, false, options.loops ? range : null);
+      }
       const both = [reading, toReading(options.other)];
       try {
         // Bars are those of the piece as it is laid out now.
         const { beats, end } = await toTimeline(toReading('cleaned'));
         const downbeats = Array.from(beats.seconds).filter((_, at) => beats.down[at] === 1);
-        const turns = inTurns({ ...options, from, range, downbeats, end });
+        const span = Math.max(1, options.span);
+        const turns = inTurns({ ...options, span, from, range, downbeats, end });
         await playAll(stretchesOf(turns, both), options, true, null);
       } catch (error) {
         notification.error({ title: 'There is no sound', description: (error as Error).message });

@@ -2,6 +2,8 @@ import type { Player, PlayOptions } from './player';
 
 /** How often the end of a stretch is looked for; milliseconds. */
 const EVERY = 20;
+/** Two attacks further apart are heard as two; seconds, common practice. */
+const HEARD_APART = 0.02;
 
 /** Plays the listening reference, laid along the piece. */
 export class RecordingPlayer implements Player {
@@ -50,6 +52,12 @@ export class RecordingPlayer implements Player {
       this.startedFrom = until ?? 0;
       this.onStop();
     }, EVERY);
+  }
+
+  /** Brings what sounds to a place of the piece, where it is further from it than is heard; seconds. */
+  align(position: number): void {
+    if (this.timer === null || Math.abs(position - this.position) < HEARD_APART) return;
+    this.audio.currentTime = Math.max(0, position + this.offset);
   }
 
   stop(): void {

@@ -17,7 +17,8 @@ const RULE_WORDS: Readonly<Record<Rule, { name: string; what: string }>> = {
   faint: { name: 'Faint', what: 'short and soft, as breath and strings are' },
 };
 
-const READS: { value: NonNullable<HearingSettings['read']> | 'guess'; label: string }[] = [
+type Read = NonNullable<HearingSettings['read']> | 'guess';
+const READS: { value: Read; label: string }[] = [
   { value: 'guess', label: 'as guessed' },
   { value: 'line', label: 'one line' },
   { value: 'many', label: 'many notes at once' },
@@ -72,6 +73,7 @@ export function HeardPanel({ heard }: { heard: HeardStock }) {
       <p className="figures">
         {counted(heard.taken, 'note')} taken
         {heard.doubtful > 0 && `, ${heard.doubtful} of them doubtful`}
+        {heard.below > 0 && ` · ${heard.below.toLocaleString('en')} left out as too unsure`}
         {heard.outside > 0 && ` · ${counted(heard.outside, 'note')} outside the passage`}
         {' · '}
         {Math.abs(tuning) < 3
@@ -80,14 +82,14 @@ export function HeardPanel({ heard }: { heard: HeardStock }) {
       </p>
       <div className={styles.row}>
         <span>Heard as</span>
-        <Segmented
+        <Segmented<Read>
           aria-label="Heard as"
           size="small"
-          value={(settings.read ?? 'guess') as (typeof READS)[number]['value']}
+          value={settings.read ?? 'guess'}
           options={READS.map((each) =>
             each.value === 'guess' ? { ...each, label: `as guessed: ${READ_WORDS[heard.guess]}` } : each,
           )}
-          onChange={(read: (typeof READS)[number]['value']) => set({ read: read === 'guess' ? null : read })}
+          onChange={(read) => set({ read: read === 'guess' ? null : read })}
         />
       </div>
       <Threshold
