@@ -9,6 +9,8 @@ import { QUARTER } from '@/core/model/time';
 import { prove } from '@/core/proof';
 import { CHECKS, type CheckId, type Finding, subjectOf } from '@/core/proof/finding';
 import { sourceLedger } from '@/core/proof/source-ledger';
+import { AS_HEARD } from '@/core/recording/heard';
+import { writeHeard } from '@/core/sources/audio/document';
 import type { Smf, SmfEvent } from '@/core/sources/smf/events';
 import { writeSmf } from '@/core/sources/smf/write';
 import { transcribeNow } from '@/core/transcribe';
@@ -286,7 +288,43 @@ describe('checks', () => {
   });
 
   it('are all told by name', () => {
-    expect(Object.keys(CHECKS)).toHaveLength(24);
+    expect(Object.keys(CHECKS)).toHaveLength(25);
+  });
+});
+
+describe('a recording', () => {
+  it('has what is doubtful in it listed, one action leaves it out, and another threshold takes no such note', () => {
+    const doubts = new Set([5, 11]);
+    const heard = Array.from({ length: 24 }, (_, at) => ({
+      on: 0.2 + at * 0.5,
+      off: 0.65 + at * 0.5,
+      key: SCALE[at % SCALE.length]!,
+      velocity: 80,
+      cents: 0,
+      says: doubts.has(at) ? 0.4 : 4,
+    }));
+    const bytes = writeHeard({
+      facts: { seconds: 13, peak: 0.5, clipped: 0, silentBefore: 0.2, silentAfter: 0.5 },
+      tuning: 0,
+      guess: 'line',
+      line: heard,
+      many: [],
+    });
+    const { findings } = finished(proofOf(writtenOf(bytes)));
+    const found = of('heard', findings);
+    expect(found).toHaveLength(doubts.size);
+    expect(found[0]).toMatchObject({ weight: 'doubtful', what: 'F5 is 60 % sure in the recording.' });
+    const mended = writtenOf(bytes, ...found[0]!.mends[0]!.directives);
+    expect(of('heard', finished(proofOf(mended)).findings)).toHaveLength(1);
+    const stricter = writtenOf(bytes, {
+      kind: 'hearing',
+      ...AS_HEARD,
+      rules: [...AS_HEARD.rules],
+      threshold: 0.8,
+    });
+    expect(of('heard', finished(proofOf(stricter)).findings)).toEqual([]);
+    const stock = finished(stockOf(stricter));
+    expect(stock.heard).toMatchObject({ read: 'line', taken: 22, below: 2, doubtful: 0, kept: null });
   });
 });
 
