@@ -69,6 +69,6 @@ export function build() {
   const inputs = ['src', 'package-lock.json', 'next.config.ts', 'tsconfig.json'];
   const changed = Math.max(...inputs.map((name) => newest(join(root, name))));
   if (existsSync(marker) && statSync(marker).mtimeMs > changed) return;
-  run(process.execPath, [join(root, 'scripts/bank.mjs')]);
+  for (const assets of ['bank.mjs', 'note-model.mjs']) run(process.execPath, [join(root, 'scripts', assets)]);
   runTool('next/dist/bin/next', ['build']);
 }
