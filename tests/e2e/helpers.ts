@@ -10,9 +10,20 @@ export async function openShelf(page: Page): Promise<void> {
   });
 }
 
+/** Waits until the page takes files: its markup is there before it listens. */
+export const listening = (page: Page): Promise<unknown> =>
+  page.waitForFunction(() => {
+    const input = document.querySelector('[data-testid="file-input"]');
+    return input !== null && Object.keys(input).some((key) => key.startsWith('__react'));
+  });
+
 /** Chooses a file by the dialog's input. */
-export const choose = (page: Page, name: string, bytes: Uint8Array): Promise<void> =>
-  page.getByTestId('file-input').setInputFiles({ name, mimeType: 'audio/midi', buffer: Buffer.from(bytes) });
+export async function choose(page: Page, name: string, bytes: Uint8Array): Promise<void> {
+  await listening(page);
+  await page
+    .getByTestId('file-input')
+    .setInputFiles({ name, mimeType: 'audio/midi', buffer: Buffer.from(bytes) });
+}
 
 /** Waits until nothing moves any more: transitions and animations that end have ended. */
 export const still = (page: Page): Promise<unknown> =>

@@ -45,8 +45,6 @@ export interface Reading {
 
 interface Reader {
   kind: Reading['kind'];
-  /** For people. */
-  name: string;
   /** By its first bytes. */
   isOne(bytes: Uint8Array): boolean;
   read(source: Source): Reading;
@@ -56,20 +54,17 @@ interface Reader {
 const READERS: readonly Reader[] = [
   {
     kind: 'smf',
-    name: 'Standard MIDI File',
     // It reads what begins with anything else than markup, or says why not.
     isOne: (bytes) => !mayBeMusicXml(bytes) && !isHeard(bytes),
     read: ({ bytes, ...of }) => smfReading(readSmf(bytes), of),
   },
   {
     kind: 'musicxml',
-    name: 'MusicXML score',
     isOne: mayBeMusicXml,
     read: ({ bytes, ...of }) => scoreReading(finished(readScore(bytes, of.id)), of),
   },
   {
     kind: 'heard',
-    name: 'recording',
     isOne: isHeard,
     read: ({ bytes, ...of }) => heardReading(heardAs(readHeard(bytes), AS_HEARD, titleOf(of.name)), of),
   },
@@ -132,11 +127,6 @@ export function playedBy(
     scoreReading(playedAgain(written, settings, edits?.make(written)), reading),
   );
 }
-
-/** What can be opened, for people. */
-export const OPENABLE: string = new Intl.ListFormat('en-GB', { type: 'disjunction' }).format(
-  READERS.map(({ name }) => name),
-);
 
 /**
  * Reads a source by what its bytes say that it is; the name is not asked.

@@ -6,7 +6,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useEffect, useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
-import { OPENABLE } from '../../core/sources';
+import { OPENABLE } from '../../core/sources/openable';
 import { deleteJobs, duplicateJob, listJobs } from '../../store/jobs';
 import { NoStorageError } from '../../store/room';
 import type { JobRow } from '../../store/rows';
