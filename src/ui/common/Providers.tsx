@@ -36,12 +36,15 @@ function onMotionChange(changed: () => void): () => void {
   return () => query.removeEventListener('change', changed);
 }
 
-/** Whether the person has asked their system for less motion: then nothing slides or grows in. */
+/**
+ * Whether the person has asked their system for less motion: then nothing slides or grows in. Until it is known it is so, since the
+ * library wraps the page anew, and forgets all that is in it, where motion is taken away later.
+ */
 const useLessMotion = (): boolean =>
   useSyncExternalStore(
     onMotionChange,
     () => matchMedia(LESS_MOTION).matches,
-    () => false,
+    () => true,
   );
 
 export function Providers({ children }: { children: ReactNode }) {
