@@ -22,7 +22,7 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < changed) {
     input: join(root, 'src', 'cli', 'main.ts'),
     platform: 'node',
     // They load files that lie beside them, and only when a recording is heard.
-    external: [/^@tensorflow/, /^@wasm-audio-decoders/, 'mpg123-decoder'],
+    external: [/^@tensorflow/, /^@wasm-audio-decoders/, 'mpg123-decoder', 'ogg-opus-decoder'],
     tsconfig: join(root, 'tsconfig.json'),
     logLevel: 'warn',
     output: { file: bundle, format: 'esm' },

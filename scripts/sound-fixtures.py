@@ -24,3 +24,6 @@ FOLDER.mkdir(parents=True, exist_ok=True)
 soundfile.write(FOLDER / "tones.flac", samples, RATE, subtype="PCM_16")
 soundfile.write(FOLDER / "tones.ogg", samples, RATE, format="OGG", subtype="VORBIS")
 soundfile.write(FOLDER / "tones.mp3", samples, RATE, format="MP3", subtype="MPEG_LAYER_III")
+# Opus knows 48,000 samples a second, among few others.
+at48 = np.interp(np.arange(int(len(samples) * 48000 / RATE)) * RATE / 48000, np.arange(len(samples)), samples)
+soundfile.write(FOLDER / "tones.opus", at48, 48000, format="OGG", subtype="OPUS")

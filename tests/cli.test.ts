@@ -274,7 +274,7 @@ describe('a recording of a single line', () => {
     expect(schemaFaults(parseXml(readFileSync(at('flute.musicxml'), 'utf8')))).toEqual([]);
   });
 
-  it.each(['flac', 'ogg', 'mp3'])('is heard as %s, too (scripts/sound-fixtures.py)', (extension) => {
+  it.each(['flac', 'ogg', 'opus', 'mp3'])('is heard as %s, too (scripts/sound-fixtures.py)', (extension) => {
     const path = fileURLToPath(new URL(`fixtures/sounds/tones.${extension}`, import.meta.url));
     const { stdout, stderr, status } = dragoman('inspect', path, '--json');
     expect([status, stderr]).toEqual([0, '']);

@@ -54,7 +54,7 @@ packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief 
 --line-up FILE is laid over the parts: a line-up as JSON, the name of a standing one ("Big band"),
   or a MIDI file or score whose parts are the template. With --keep-empty, places that nobody
   takes become parts that rest.
-FILE is a Standard MIDI File, a MusicXML score, or a recording (WAV, FLAC, Ogg Vorbis or MP3) whose notes are
+FILE is a Standard MIDI File, a MusicXML score, or a recording (WAV, FLAC, Ogg or MP3) whose notes are
   heard: as midi with --times played it comes raw, with --times written tidied.
 OUT is a file for one FILE, a folder for several. A hand-over as midi takes its
 settings from the brief; the options override them. --apart says what has

@@ -17,6 +17,9 @@ interface Kind {
 const begins = (bytes: Uint8Array, text: string, at = 0): boolean =>
   [...text].every((letter, index) => bytes[at + index] === letter.charCodeAt(0));
 
+/** Bytes of the head of the first Ogg page, which holds one packet (RFC 3533, section 6). */
+const OGG_HEAD = 28;
+
 /** Compressed recordings, by what they begin with. */
 const KINDS: readonly Kind[] = [
   {
@@ -25,6 +28,16 @@ const KINDS: readonly Kind[] = [
     decode: async (bytes) => {
       const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
       const decoder = new FLACDecoder();
+      await decoder.ready;
+      return decoder.decodeFile(bytes);
+    },
+  },
+  {
+    name: 'Ogg Opus',
+    isOne: (bytes) => begins(bytes, 'OggS') && begins(bytes, 'OpusHead', OGG_HEAD),
+    decode: async (bytes) => {
+      const { OggOpusDecoder } = await import('ogg-opus-decoder');
+      const decoder = new OggOpusDecoder();
       await decoder.ready;
       return decoder.decodeFile(bytes);
     },
@@ -57,7 +70,7 @@ export const isSound = (bytes: Uint8Array): boolean =>
   isWav(bytes) || KINDS.some((kind) => kind.isOne(bytes));
 
 /**
- * Reads a recording as one channel: WAV, FLAC, Ogg Vorbis or MP3.
+ * Reads a recording as one channel: WAV, FLAC, Ogg Opus, Ogg Vorbis or MP3.
  * @throws UsageError, or BadSourceError, with a sentence for people
  */
 export async function readSound(path: string, bytes: Uint8Array): Promise<Sound> {

@@ -7,6 +7,8 @@ import type { RecordingRow } from '../../store/rows';
 import { proxy, startListening, transfer } from '../../workers/client';
 import { BadRecordingError, decoded, isShort, MOST_BYTES, secondsOf } from './decode';
 
+type Outline = NonNullable<RecordingRow['heard']>;
+
 /**
  * Takes a file as a recording, as it is kept.
  * @throws BadRecordingError that says why it is none
@@ -25,19 +27,51 @@ export async function takeRecording(jobId: string, file: File): Promise<Recordin
   return { ...row, heard: isShort(seconds) ? await lookThrough(file) : null };
 }
 
+type Listener = ReturnType<typeof startListening>['listener'];
+
 /**
- * What there is to say and to draw of a recording.
- * @throws BadRecordingError when it is damaged
+ * Does some work with a worker of its own that has opened a recording.
+ * @param rate samples a second at which it is opened
+ * @param signal stops it, at any moment
+ * @throws BadRecordingError when it is damaged; the reason of the signal when it was stopped
  */
-export async function lookThrough(file: Blob): Promise<NonNullable<RecordingRow['heard']>> {
+async function listening<T>(
+  file: Blob,
+  work: (listener: Listener, outline: Outline) => Promise<T>,
+  { rate, signal }: { rate?: number; signal?: AbortSignal } = {},
+): Promise<T> {
+  const opened = await decoded(file, rate);
+  signal?.throwIfAborted();
   const { listener, stop } = startListening();
+  const stopped = new Promise<never>((_, reject) => {
+    signal?.addEventListener('abort', () => reject(signal.reason as Error));
+  });
   try {
-    const { channels, rate } = await decoded(file);
-    return await listener.open(transfer(channels, buffersOf(channels)), rate);
+    const buffers = opened.channels.map((channel) => channel.buffer as ArrayBuffer);
+    const working = listener
+      .open(transfer(opened.channels, buffers), opened.rate)
+      .then((outline) => work(listener, outline));
+    return await Promise.race([working, stopped]);
   } finally {
     stop();
   }
 }
+
+/** What comes of some work; null when it was stopped. */
+async function unlessStopped<T>(signal: AbortSignal, work: Promise<T>): Promise<T | null> {
+  try {
+    return await work;
+  } catch (error) {
+    if (signal.aborted) return null;
+    throw error;
+  }
+}
+
+/**
+ * What there is to say and to draw of a recording.
+ * @throws BadRecordingError when it is damaged
+ */
+export const lookThrough = (file: Blob): Promise<Outline> => listening(file, async (_, outline) => outline);
 
 /** What was heard in a recording, and the recording as it is kept. */
 export interface HeardFile {
@@ -61,68 +95,39 @@ export async function hearNotes(
   const seconds = await secondsOf(file);
   if (seconds > LONGEST_HEARD)
     throw new BadRecordingError(`${tooLong(seconds)} As it is, it can be attached to a job.`);
-  const { channels, rate } = await decoded(file, MODEL_RATE);
-  if (signal.aborted) return null;
-  const { listener, stop } = startListening();
-  const stopped = new Promise<null>((resolve) => {
-    signal.addEventListener('abort', () => resolve(null));
-  });
-  try {
-    const work = async (): Promise<HeardFile> => {
-      const heard = await listener.open(transfer(channels, buffersOf(channels)), rate);
+  const hearing = listening(
+    file,
+    async (listener, heard): Promise<HeardFile> => {
       const bytes = await listener.hear(proxy(onProgress));
       if (!(bytes instanceof Uint8Array)) throw new BadRecordingError(bytes.refused);
       const kept = new Blob([file], { type: file.type });
       return { bytes, recording: { name: file.name, file: kept, seconds, heard, addedAt: Date.now() } };
-    };
-    return await Promise.race([work(), stopped]);
-  } finally {
-    stop();
-  }
+    },
+    { rate: MODEL_RATE, signal },
+  );
+  return unlessStopped(signal, hearing);
 }
 
 /**
  * A recording by pitch.
  * @throws BadRecordingError when it is damaged
  */
-export async function pictureFrom(file: Blob): Promise<PitchPicture> {
-  const { channels, rate } = await decoded(file);
-  const { listener, stop } = startListening();
-  try {
-    await listener.open(transfer(channels, buffersOf(channels)), rate);
-    return await listener.picture();
-  } finally {
-    stop();
-  }
-}
-
-const buffersOf = (channels: readonly Float32Array[]): Transferable[] =>
-  channels.map((channel) => channel.buffer as ArrayBuffer);
+export const pictureFrom = (file: Blob): Promise<PitchPicture> =>
+  listening(file, (listener) => listener.picture());
 
 /**
  * Lays a recording along the piece.
  * @param signal stops it, which comes to null
  * @returns also null where nothing begins in one of them
+ * @throws BadRecordingError when it is damaged
  */
-export async function layRecording(
+export const layRecording = (
   file: Blob,
   timeline: Timeline,
   onProgress: (share: number) => void,
   signal: AbortSignal,
-): Promise<LaidAlong | null> {
-  const { channels, rate } = await decoded(file);
-  if (signal.aborted) return null;
-  const { listener, stop } = startListening();
-  const stopped = new Promise<null>((resolve) => {
-    signal.addEventListener('abort', () => resolve(null));
-  });
-  try {
-    const work = async () => {
-      await listener.open(transfer(channels, buffersOf(channels)), rate);
-      return listener.layAlong(timeline, proxy(onProgress));
-    };
-    return await Promise.race([work(), stopped]);
-  } finally {
-    stop();
-  }
-}
+): Promise<LaidAlong | null> =>
+  unlessStopped(
+    signal,
+    listening(file, (listener) => listener.layAlong(timeline, proxy(onProgress)), { signal }),
+  );
