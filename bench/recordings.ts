@@ -26,10 +26,11 @@ import { resampled } from '../src/core/recording/resample';
 import { type Heard, hearLine, listen } from '../src/core/sources/audio/listen';
 import { found, type Stretched } from '../tests/helpers/note-measures';
 import { judgePage } from './recordings/page';
-import { guitars, lines, others, pianos, RATE } from './recordings/takes';
+import { type BankName, bankOf, guitars, lines, others, pianos, RATE } from './recordings/takes';
 
 const SEED = Number(process.env.SEED ?? 2);
 const isTuned = process.env.HALF === 'tuned';
+const BANK = (process.env.BANK ?? 'ours') as BankName;
 /** [name, its takes, how they are read, F by onset that is aimed at] */
 const KINDS = [
   ['lines', lines, 'line', 0.96],
@@ -97,12 +98,13 @@ const share = (right: number, of: number) => (of === 0 ? '' : (right / of).toFix
 const f = (right: number, ...all: number[]) =>
   ((2 * right) / all.reduce((sum, each) => sum + each, 0)).toFixed(3);
 
+const bank = bankOf(BANK);
 const model = await noteModel();
 for (const [kind, takes, read, aim] of KINDS) {
   if (process.env.ONLY && process.env.ONLY !== kind) continue;
   const counts = new Map<string, Count>();
   let [took, seconds, index] = [0, 0, 0];
-  for (const { name, instrument, truth, samples } of takes(isTuned, SEED)) {
+  for (const { name, instrument, truth, samples } of takes(bank, isTuned, SEED)) {
     const before = performance.now();
     const windows: ModelHearing[] = [];
     const keeping: NoteModel = {
@@ -151,7 +153,7 @@ for (const [kind, takes, read, aim] of KINDS) {
   for (const count of counts.values())
     for (const key of Object.keys(all) as (keyof Count)[]) all[key] += count[key];
   console.log(
-    `${kind}, ${isTuned ? 'tuned' : 'judged'} takes, seed ${SEED}${aim === null ? '' : ` (aim ${aim} by onset)`}`,
+    `${kind}, ${isTuned ? 'tuned' : 'judged'} takes, bank ${BANK}, seed ${SEED}${aim === null ? '' : ` (aim ${aim} by onset)`}`,
   );
   console.table(
     Object.fromEntries(

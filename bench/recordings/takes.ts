@@ -1,3 +1,4 @@
+import { existsSync, readFileSync } from 'node:fs';
 import { seeded } from '../../src/core/basics/random';
 import { type Moment, QUARTER } from '../../src/core/model/time';
 import { makeBank } from '../../src/core/sound/bank';
@@ -28,7 +29,23 @@ export interface Take {
 /** A fraction from 0 to 1, each time another. */
 export type Random = () => number;
 
-const bank = readBank(makeBank());
+type Bank = ReturnType<typeof readBank>;
+
+/** Banks of recorded samples, each made by others, by the Debian package that brings it. */
+const BANKS = {
+  'fluid-soundfont-gm': 'FluidR3_GM.sf2',
+  'timgm6mb-soundfont': 'TimGM6mb.sf2',
+  'csound-soundfont': 'sf_GMbank.sf2',
+};
+export type BankName = 'ours' | keyof typeof BANKS;
+
+/** The bank that ships, or one of Debian's. */
+export function bankOf(name: BankName): Bank {
+  if (name === 'ours') return readBank(makeBank());
+  const file = `/usr/share/sounds/sf2/${BANKS[name]}`;
+  if (!existsSync(file)) throw new Error(`There is no ${file}: apt install ${name}.`);
+  return readBank(new Uint8Array(readFileSync(file)).buffer);
+}
 
 const normalOf = (random: Random) =>
   Math.sqrt(-2 * Math.log(random() + 1e-12)) * Math.cos(2 * Math.PI * random());
@@ -246,8 +263,9 @@ function pedalled(notes: Played[], random: Random): { notes: Played[]; pedal: [n
   return { notes: withoutClashes(held, 99), pedal };
 }
 
-/** What was played, rendered through our bank. */
+/** What was played, rendered through a bank. */
 function rendered(
+  bank: Bank,
   notes: readonly Stretched[],
   program: number,
   random: Random,
@@ -324,7 +342,7 @@ const TUNED = 3;
 const MADE = 12;
 
 /** Single lines of all works, each on one of eight instruments. */
-export function* lines(isTuned: boolean, seed: number): Generator<Take> {
+export function* lines(bank: Bank, isTuned: boolean, seed: number): Generator<Take> {
   const random = seeded(seed);
   let index = 0;
   for (const work of loadWorks())
@@ -336,16 +354,16 @@ export function* lines(isTuned: boolean, seed: number): Generator<Take> {
       const [instrument, program, low, high] =
         LINES[Math.floor(index / TUNED_LINES + (index % TUNED_LINES)) % LINES.length]!;
       const truth = playLine(line, work, [low, high], random);
-      const samples = recorded(rendered(truth, program, random), index % 2 === 0, random);
+      const samples = recorded(rendered(bank, truth, program, random), index % 2 === 0, random);
       yield { name: work.name, instrument, truth, samples };
     }
 }
 
 /** Made pieces and works on a piano, every second with the pedal. */
-export function* pianos(isTuned: boolean, seed: number): Generator<Take> {
+export function* pianos(bank: Bank, isTuned: boolean, seed: number): Generator<Take> {
   const take = (name: string, played: Played[], index: number, random: Random): Take => {
     const { notes, pedal } = index % 2 === 0 ? pedalled(played, random) : { notes: played, pedal: [] };
-    const samples = recorded(rendered(played, 0, random, pedal), index % 4 < 2, random);
+    const samples = recorded(rendered(bank, played, 0, random, pedal), index % 4 < 2, random);
     return { name, instrument: index < MADE ? 'piano, made' : 'piano, works', truth: notes, samples };
   };
   for (let index = 0; index < MADE; index++) {
@@ -360,12 +378,12 @@ export function* pianos(isTuned: boolean, seed: number): Generator<Take> {
 }
 
 /** Chords and riffs, and every second of the works in four voices, on guitars of nylon and steel. */
-export function* guitars(isTuned: boolean, seed: number): Generator<Take> {
+export function* guitars(bank: Bank, isTuned: boolean, seed: number): Generator<Take> {
   const take = (name: string, truth: Played[], index: number, random: Random): Take => ({
     name,
     instrument: index < MADE ? 'guitar, made' : 'guitar, works',
     truth,
-    samples: recorded(rendered(truth, 24 + (index % 2), random), index % 4 < 2, random),
+    samples: recorded(rendered(bank, truth, 24 + (index % 2), random), index % 4 < 2, random),
   });
   for (let index = 0; index < MADE; index++) {
     const random = seeded(seed * 1000 + 500 + index);
@@ -379,13 +397,13 @@ export function* guitars(isTuned: boolean, seed: number): Generator<Take> {
 }
 
 /** Every third of the works on other instruments that play many notes at once. */
-export function* others(isTuned: boolean, seed: number): Generator<Take> {
+export function* others(bank: Bank, isTuned: boolean, seed: number): Generator<Take> {
   for (const [index, work] of loadWorks().entries()) {
     if (index % 3 !== (isTuned ? 0 : 1) || index % 2 === 0) continue;
     const random = seeded(seed * 1000 + 700 + index);
     const [instrument, program] = OTHERS[Math.floor(index / 6) % OTHERS.length]!;
     const truth = playTogether(work, [36, 96], 10, random);
-    const samples = recorded(rendered(truth, program, random), index % 4 < 2, random);
+    const samples = recorded(rendered(bank, truth, program, random), index % 4 < 2, random);
     yield { name: work.name, instrument, truth, samples };
   }
 }
