@@ -13,8 +13,9 @@ const tempo = (quarter: number, perMinute: number): SmfEvent => ({
 });
 
 /** The tempos that are read, as quarter and figure. */
-function printedIn(...tempos: SmfEvent[]) {
-  const performance = readPerformance(madeFile({ events: tempos }, madeTrack('Flute', 0, strokes)));
+function printedIn(...events: SmfEvent[]) {
+  const performance = readPerformance(madeFile({ events }, madeTrack('Flute', 0, strokes)));
+  const tempos = events.filter(({ kind }) => kind === 'tempo');
   const marks = tempoMarks(
     performance,
     frameBars(performance.clock, barsOfScore(performance.clock, 64 * 480)),
@@ -41,6 +42,18 @@ describe('tempos', () => {
 
   it('begin with the one that goes on, whatever a first beat cut short has', () => {
     expect(printedIn(tempo(0, 131), tempo(1, 126))).toEqual([[0, 126]]);
+  });
+
+  it('begin with the one of the first whole bar, whatever an upbeat has', () => {
+    const meter = (quarter: number, beats: number): SmfEvent => ({
+      kind: 'timeSignature',
+      tick: quarter * 480,
+      numerator: beats,
+      denominator: 4,
+      clocks: 24,
+      thirtySeconds: 8,
+    });
+    expect(printedIn(meter(0, 1), tempo(0, 71), meter(1, 4), tempo(1, 81))).toEqual([[0, 81]]);
   });
 
   it('begin with the mean pace in free playing', () => {

@@ -1,5 +1,5 @@
 import { sectionName } from '../infer/form/sections';
-import { secondsAt } from '../model/clock';
+import { secondsAt, type TempoChange } from '../model/clock';
 import { type Frame, frameIndex, momentOf } from '../model/frame';
 import type { ChordSymbol, Lyric } from '../model/marks';
 import type { MarkOffer } from '../model/offers';
@@ -18,14 +18,24 @@ const TEMPO_STEP = QUARTER / 480;
 /** Step 14: tempos, where they are. */
 export function tempoMarks(performance: Performance, frame: Frame): TempoMark[] {
   const changes = performance.clock.tempos.filter((change) => change.tick < endTick(frame));
+  const paceOf = ({ microsPerQuarter }: TempoChange) => Math.round(6e9 / microsPerQuarter) / 100;
+  // An upbeat is too short to tell a tempo by: it holds for a whole bar, or not at all.
+  const holds = ({ tick }: TempoChange, until: number) => {
+    const bar = frameIndex(frame, tick);
+    const length = Math.max(frame.bars[bar]!.length, bar === 0 ? (frame.bars[1]?.length ?? 0) : 0);
+    return until - tick >= ((HOLDS_BARS * length) / QUARTER) * frame.clock.ticksPerQuarter;
+  };
+  const opening = () => {
+    const [, second, third] = changes;
+    if (second && holds(second, third?.tick ?? Number.POSITIVE_INFINITY)) return paceOf(second);
+    return openingPace(second?.tick ?? Number.POSITIVE_INFINITY, frame);
+  };
   let last: number | null = null;
   return changes.map((change, index): TempoMark => {
     const bar = frameIndex(frame, change.tick);
     const next = changes[index + 1]?.tick ?? Number.POSITIVE_INFINITY;
-    const barTicks = (frame.bars[bar]!.length / QUARTER) * frame.clock.ticksPerQuarter;
-    const quartersPerMinute = Math.round(6e9 / change.microsPerQuarter) / 100;
-    const holds = next - change.tick >= HOLDS_BARS * barTicks;
-    const figure = holds ? quartersPerMinute : index === 0 ? openingPace(next, frame) : null;
+    const quartersPerMinute = paceOf(change);
+    const figure = holds(change, next) ? quartersPerMinute : index === 0 ? opening() : null;
     const printed =
       figure !== null && (last === null || Math.round(figure) !== Math.round(last)) ? figure : null;
     last = printed ?? last;
