@@ -4,8 +4,11 @@
  * Data: the works of works.json, public-domain works (scripts/rhythm-facts.py), 40 s of each, and made chords and
  * riffs of a guitar, played by a seeded player and rendered through the bank that ships (bench/recordings/takes.ts),
  * at any level, half in a small room, under noise 40 to 60 dB below the loudest. Works and seed that are judged were not
- * tuned on (`HALF=tuned SEED=1` shows what was; `ONLY=guitars` one kind). Rendered sound is easier than recorded sound: no breath, no bow, no
- * sympathetic strings, no vibrato that wanders, every note of a key the same sample.
+ * tuned on (`HALF=tuned SEED=1` shows what was; `ONLY=guitars` one kind). `BANK=fluid-soundfont-gm` plays the same
+ * through recorded samples (a Debian package); weights that were learnt without that bank show what is heard of
+ * instruments that are not known (bench/recordings-fit.ts). Rendered sound is easier than recorded sound all the same:
+ * no breath, no bow, no sympathetic strings, every note of a key the same sample. Where samples begin slowly, as bowed
+ * and sung ones do, onsets are heard later than the key was pressed, and are counted as wrong from 50 ms on.
  *
  * On the page: what is heard as it is guessed, tidied without any decision; a place is right where the distance to the
  * next attack is that of the score, at whatever scale beats were found.

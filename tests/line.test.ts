@@ -19,20 +19,28 @@ const RATE = 16_000;
 interface Tone extends Stretched {
   /** Cents of vibrato, six times a second. */
   vibrato?: number;
+  /** A share by which it swells and falls, six times a second. */
+  tremolo?: number;
 }
 
 /** Tones with six partials that fall by 6 dB each; plucked ones die away. */
-function sounding(tones: readonly Tone[], { cents = 0, plucked = false, noise = 0 } = {}): Sound {
+function sounding(
+  tones: readonly Tone[],
+  { cents = 0, plucked = false, noise = 0, rise = 0.02 } = {},
+): Sound {
   const end = Math.max(...tones.map(({ off }) => off)) + 0.3;
   const random = seeded(3);
   const samples = Float32Array.from({ length: Math.round(end * RATE) }, () => noise * (2 * random() - 1));
-  for (const { on, off, key, vibrato = 0 } of tones) {
+  for (const { on, off, key, vibrato = 0, tremolo = 0 } of tones) {
     const hertz = 440 * 2 ** ((key - 69 + cents / 100) / 12);
     let phase = 0;
     for (let at = Math.round(on * RATE); at < Math.round(off * RATE); at++) {
       const time = at / RATE - on;
       phase += (2 * Math.PI * hertz * 2 ** ((vibrato / 1200) * Math.sin(2 * Math.PI * 6 * time))) / RATE;
-      const level = plucked ? Math.exp(-4 * time) : Math.min(1, time / 0.02, (off - at / RATE) / 0.02);
+      const swell = 1 - (tremolo * (1 - Math.cos(2 * Math.PI * 6 * time))) / 2;
+      const level = plucked
+        ? Math.exp(-4 * time)
+        : Math.min(1, time / rise, (off - at / RATE) / 0.02) * swell;
       let value = 0;
       for (let partial = 1; partial <= 6; partial++) value += Math.sin(partial * phase) / 2 ** partial;
       samples[at]! += 0.3 * level * value;
@@ -92,6 +100,17 @@ describe('a single line', () => {
     const notes = heard(sounding(again, { plucked: true })).notes;
     expect(found(again, notes, false)).toBe(8);
     expect(notes).toHaveLength(8);
+  });
+
+  it('keeps a note with tremolo one note', () => {
+    expect(keysOf(sounding([{ on: 0.2, off: 2.2, key: 76, tremolo: 0.5 }], { noise: 0.002 }))).toEqual([76]);
+  });
+
+  it('begins where its sound does, however slowly it comes', () => {
+    const tones = scale(57, 69, 0.6);
+    const { notes } = heard(sounding(tones, { rise: 0.15, noise: 0.001 }));
+    expect(notes).toHaveLength(tones.length);
+    for (const [at, { on }] of tones.entries()) expect(Math.abs(notes[at]!.on - on)).toBeLessThan(0.035);
   });
 
   it('is heard under noise, and louder notes are louder', () => {

@@ -32,17 +32,16 @@ export type Random = () => number;
 type Bank = ReturnType<typeof readBank>;
 
 /** Banks of recorded samples, each made by others, by the Debian package that brings it. */
-const BANKS = {
+const FILES = {
   'fluid-soundfont-gm': 'FluidR3_GM.sf2',
   'timgm6mb-soundfont': 'TimGM6mb.sf2',
-  'csound-soundfont': 'sf_GMbank.sf2',
 };
-export type BankName = 'ours' | keyof typeof BANKS;
+export type BankName = 'ours' | keyof typeof FILES;
 
 /** The bank that ships, or one of Debian's. */
 export function bankOf(name: BankName): Bank {
   if (name === 'ours') return readBank(makeBank());
-  const file = `/usr/share/sounds/sf2/${BANKS[name]}`;
+  const file = `/usr/share/sounds/sf2/${FILES[name]}`;
   if (!existsSync(file)) throw new Error(`There is no ${file}: apt install ${name}.`);
   return readBank(new Uint8Array(readFileSync(file)).buffer);
 }
@@ -310,9 +309,21 @@ function inRoom(dry: Float32Array): Float32Array {
   return wet;
 }
 
+/** As a microphone colours it: more or less of what lies above some pitch. */
+function coloured(sound: Float32Array, random: Random): Float32Array {
+  const keep = Math.exp((-2 * Math.PI * 300 * 10 ** (0.9 * random())) / RATE);
+  const above = 3 ** (2 * random() - 1);
+  let low = 0;
+  return sound.map((value) => {
+    low = keep * low + (1 - keep) * value;
+    return low + above * (value - low);
+  });
+}
+
 /** A sound as it is recorded: at some level, in a room or none, under noise 40 to 60 dB below the loudest. */
-function recorded(dry: Float32Array, hasRoom: boolean, random: Random): Float32Array {
-  const sound = hasRoom ? inRoom(dry) : dry;
+function recorded(dry: Float32Array, hasRoom: boolean, random: Random, isVaried = false): Float32Array {
+  const placed = hasRoom ? inRoom(dry) : dry;
+  const sound = isVaried ? coloured(placed, random) : placed;
   const loudest = sound.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
   const gain = 0.1 + 0.8 * random();
   const noise = gain * 10 ** (-2 - random());
@@ -336,6 +347,10 @@ const OTHERS: [name: string, program: number][] = [
   ['strings', 48],
   ['organ', 19],
 ];
+/** Programs of General MIDI that are played like a piano, and like a guitar. */
+const KEYBOARDS = [0, 1, 2, 3, 4, 5, 6, 0];
+const FRETTED = [24, 25, 26, 27];
+
 /** Of so many single lines, works and guitars one is tuned on, the others are judged. */
 const TUNED_LINES = 6;
 const TUNED = 3;
@@ -359,11 +374,16 @@ export function* lines(bank: Bank, isTuned: boolean, seed: number): Generator<Ta
     }
 }
 
-/** Made pieces and works on a piano, every second with the pedal. */
-export function* pianos(bank: Bank, isTuned: boolean, seed: number): Generator<Take> {
+/**
+ * Made pieces and works on a piano, every second with the pedal.
+ * @param isVaried on other keyboards, too, and coloured as by microphones
+ */
+export function* pianos(bank: Bank, isTuned: boolean, seed: number, isVaried = false): Generator<Take> {
   const take = (name: string, played: Played[], index: number, random: Random): Take => {
     const { notes, pedal } = index % 2 === 0 ? pedalled(played, random) : { notes: played, pedal: [] };
-    const samples = recorded(rendered(bank, played, 0, random, pedal), index % 4 < 2, random);
+    const program = isVaried ? KEYBOARDS[Math.floor(random() * KEYBOARDS.length)]! : 0;
+    const dry = rendered(bank, played, program, random, pedal);
+    const samples = recorded(dry, index % 4 < 2, random, isVaried);
     return { name, instrument: index < MADE ? 'piano, made' : 'piano, works', truth: notes, samples };
   };
   for (let index = 0; index < MADE; index++) {
@@ -377,14 +397,17 @@ export function* pianos(bank: Bank, isTuned: boolean, seed: number): Generator<T
   }
 }
 
-/** Chords and riffs, and every second of the works in four voices, on guitars of nylon and steel. */
-export function* guitars(bank: Bank, isTuned: boolean, seed: number): Generator<Take> {
-  const take = (name: string, truth: Played[], index: number, random: Random): Take => ({
-    name,
-    instrument: index < MADE ? 'guitar, made' : 'guitar, works',
-    truth,
-    samples: recorded(rendered(bank, truth, 24 + (index % 2), random), index % 4 < 2, random),
-  });
+/**
+ * Chords and riffs, and every second of the works in four voices, on guitars of nylon and steel.
+ * @param isVaried on electric ones, too, and coloured as by microphones
+ */
+export function* guitars(bank: Bank, isTuned: boolean, seed: number, isVaried = false): Generator<Take> {
+  const take = (name: string, truth: Played[], index: number, random: Random): Take => {
+    const program = isVaried ? FRETTED[Math.floor(random() * FRETTED.length)]! : 24 + (index % 2);
+    const dry = rendered(bank, truth, program, random);
+    const samples = recorded(dry, index % 4 < 2, random, isVaried);
+    return { name, instrument: index < MADE ? 'guitar, made' : 'guitar, works', truth, samples };
+  };
   for (let index = 0; index < MADE; index++) {
     const random = seeded(seed * 1000 + 500 + index);
     yield take(`chords and riffs ${index + 1}`, playGuitar(random), index, random);

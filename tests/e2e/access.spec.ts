@@ -1,6 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { engraved, openShelf, still } from './helpers';
+import { accessFaults, engraved, openShelf, still } from './helpers';
 
 test('the whole way goes by keyboard alone', async ({ page }) => {
   await openShelf(page);
@@ -42,20 +41,7 @@ for (const appearance of ['day', 'night'] as const)
     test.slow();
     await openShelf(page);
     if (appearance === 'night') await page.getByRole('button', { name: 'Night' }).click();
-    const faults = async (place: string) => {
-      const axe = new AxeBuilder({ page }).exclude('svg');
-      // Night changes colours and nothing else.
-      if (appearance === 'night') axe.withRules(['color-contrast']);
-      else axe.withTags(['wcag2a', 'wcag2aa', 'wcag21aa']);
-      const { violations } = await axe.analyze();
-      return violations.map(
-        (each) =>
-          `${place}: ${each.id}: ${each.nodes
-            .map((node) => node.html)
-            .join(' ')
-            .slice(0, 400)}`,
-      );
-    };
+    const faults = (place: string) => accessFaults(page, appearance, place);
     const found = await faults('jobs');
     for (const stage of ['sources', 'roster', 'time', 'notes', 'proof', 'deliver']) {
       await page.goto(`/job/demo/${stage}`);

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
 import { sketch } from '../../scripts/sketch.mjs';
 import { readSmf } from '../../src/core/sources/smf/read';
-import { choose, engraved, openShelf } from './helpers';
+import { accessFaults, choose, engraved, openShelf } from './helpers';
 
 /** What the product itself renders of the sketch. */
 async function renderedSketch(page: Page): Promise<Buffer> {
@@ -65,6 +65,15 @@ test('a recording that the product rendered is heard, taken as decided, put righ
   await page.getByText(/^as guessed/).click();
   await expect(facts).toContainText(`: ${before} notes`);
 
+  const inBoth = async (place: string) => {
+    const faults = await accessFaults(page, 'day', place);
+    await page.getByRole('button', { name: 'Night' }).click();
+    faults.push(...(await accessFaults(page, 'night', place)));
+    await page.getByRole('button', { name: 'Night' }).click();
+    expect(faults).toEqual([]);
+  };
+  await inBoth('what was heard');
+
   // On the picture a note is put right, and one is added behind it.
   await page.getByText('Note bars').first().click();
   await expect(page.getByRole('switch', { name: 'sound behind the notes' })).toBeChecked();
@@ -73,6 +82,7 @@ test('a recording that the product rendered is heard, taken as decided, put righ
   await page.keyboard.press('.');
   const inspector = page.getByRole('complementary', { name: 'Inspector' });
   await expect(inspector).toContainText('% sure');
+  await inBoth('the sound behind the notes');
   const key = await inspector.getByRole('heading').first().textContent();
   await drawing.press('Alt+ArrowUp');
   await expect(inspector.getByRole('heading').first()).not.toHaveText(key ?? '');

@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 import type { SmfEvent, SmfTrack } from '../../src/core/sources/smf/events';
 import { writeSmf } from '../../src/core/sources/smf/write';
@@ -84,4 +85,19 @@ export function inHalves(strands: Record<string, readonly number[]>): Uint8Array
     }),
   );
   return writeSmf({ format: 1, division: { kind: 'quarter', ticks: 480 }, tracks });
+}
+
+export type Appearance = 'day' | 'night';
+
+/** What breaks WCAG AA on the page as it is, a line each. */
+export async function accessFaults(page: Page, appearance: Appearance, place: string): Promise<string[]> {
+  const axe = new AxeBuilder({ page }).exclude('svg');
+  // Night changes colours and nothing else.
+  if (appearance === 'night') axe.withRules(['color-contrast']);
+  else axe.withTags(['wcag2a', 'wcag2aa', 'wcag21aa']);
+  const { violations } = await axe.analyze();
+  return violations.map(({ id, nodes }) => {
+    const where = nodes.map((node) => node.html).join(' ');
+    return `${place}: ${id}: ${where.slice(0, 400)}`;
+  });
 }

@@ -18,15 +18,28 @@ export interface Candidate {
   cents: number;
   /** In the order of FEATURES. */
   seen: number[];
+  /** What its key is at its beginning. */
+  own: Strength;
+  /** What the keys of its partials are then, in the order of PARTIALS; decibels against its own. */
+  over: Strength[];
+  /** Decibels of the keys of which it would be a partial, in that order. */
+  under: number[];
+}
+
+/** How strong a key is: decibels, and what the model says of its sounding and of its beginning, 0–1. */
+export interface Strength {
+  level: number;
+  frame: number;
+  onset: number;
 }
 
 /** What speaks for or against a candidate, and in which rule's name. */
 export const FEATURES: readonly (Rule | 'strength')[] = [
-  ...Array<'strength'>(5).fill('strength'),
+  ...Array<'strength'>(9).fill('strength'),
   ...Array<'faint'>(3).fill('faint'),
-  ...Array<'ghosts'>(10).fill('ghosts'),
-  ...Array<'ringing'>(7).fill('ringing'),
-  ...Array<'neighbours'>(2).fill('neighbours'),
+  ...Array<'ghosts'>(22).fill('ghosts'),
+  ...Array<'ringing'>(11).fill('ringing'),
+  ...Array<'neighbours'>(3).fill('neighbours'),
 ];
 
 /** Less of a beginning is none. */
@@ -39,7 +52,9 @@ const APART = 4;
 const SOUNDING = 0.18;
 const GAP = 8;
 /** It is held while its share is this much of what it was at first: less is what rings after it was let go. */
-const HELD = 0.4;
+const HELD = 0.3;
+/** It is let go where it falls by so many decibels within so many moments, and was let go so many before that is seen. */
+const FALL = { decibels: 8, within: 8, seen: 2 };
 /** Moments after a beginning in which it is looked at, and before. */
 const AFTER = 9;
 const BEFORE = 6;
@@ -48,6 +63,10 @@ const WITH = 3;
 /** Semitones from a key to those above it that sound along as its partials 2 to 8. */
 export const PARTIALS: readonly number[] = [12, 19, 24, 28, 31, 34, 36];
 const NOTHING = -96;
+/** An onset of another key that counts among those that begin together. */
+const MANY_ONSET = 0.4;
+/** Moments after which a key's last beginning says nothing. */
+const LONG_AGO = 180;
 
 type Look = (at: number, key: number) => number;
 
@@ -86,7 +105,8 @@ export function* candidatesOf(hearing: Hearing, picture: PitchPicture): Steps<Ca
     for (let at = 0; at < count; at++) {
       if (!begins(looks.onset, at, key) || mean(looks.frame, key, at, at + AFTER) < LEAST_FRAME) continue;
       const first = most(looks.frame, key, at, at + AFTER);
-      const off = endOf(looks.frame, at, key, count, Math.max(LEAST_FRAME, HELD * first));
+      const gone = endOf(looks.frame, at, key, count, Math.max(LEAST_FRAME, HELD * first));
+      const off = fallOf(looks.decibels, at, key, gone);
       const rings = endOf(looks.frame, at, key, count, SOUNDING);
       found.push({
         on: at + summit(looks.onset(at - 1, key), looks.onset(at, key), looks.onset(at + 1, key)),
@@ -101,6 +121,7 @@ export function* candidatesOf(hearing: Hearing, picture: PitchPicture): Steps<Ca
           Math.min(rings, at + 4 * AFTER),
         ),
         seen: seenOf(looks, at, key, rings),
+        ...partialsOf(looks, at, key),
       });
     }
     yield;
@@ -138,6 +159,28 @@ function endOf(frame: Look, at: number, key: number, count: number, least: numbe
     silent = 0;
   }
   return off;
+}
+
+/** Where a key that sounds is let go: what fades by itself falls slowly. */
+function fallOf(decibels: Look, at: number, key: number, gone: number): number {
+  for (let fell = at + AFTER; fell < gone; fell++)
+    if (decibels(fell, key) - decibels(fell + FALL.within, key) > FALL.decibels)
+      return Math.min(gone, fell + FALL.seen);
+  return gone;
+}
+
+function partialsOf({ onset, frame, decibels }: Looks, at: number, key: number) {
+  const strength = (by: number): Strength => ({
+    level: Math.max(-80, most(decibels, key + by, at + 1, at + 7)),
+    frame: mean(frame, key + by, at, at + AFTER),
+    onset: most(onset, key + by, at - WITH, at + WITH + 1),
+  });
+  const own = strength(0);
+  const over = PARTIALS.map((by) => {
+    const partial = strength(by);
+    return { ...partial, level: partial.level - own.level };
+  });
+  return { own, over, under: PARTIALS.map((by) => strength(-by).level) };
 }
 
 function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, rings: number): number[] {
@@ -181,6 +224,13 @@ function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, ring
     most(decibels, key - 1, at, at + AFTER),
     most(decibels, key + 1, at, at + AFTER),
   );
+  let since = LONG_AGO;
+  for (let back = APART; back < LONG_AGO && since === LONG_AGO; back++)
+    if (onset(at - back, key) > LEAST_ONSET) since = back;
+  const against = (by: number) => within(level(by) - level(0), -40, 40) / 10;
+  let together = 0;
+  for (let other = 0; other < MODEL_KEYS; other++)
+    if (most(onset, other, at - 1, at + 2) > MANY_ONSET) together++;
   return [
     // strength
     oddsOf(onset(at, key)),
@@ -188,6 +238,10 @@ function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, ring
     oddsOf(most(frame, key, at, at + AFTER)),
     (key + LOWEST_KEY - 60) / 12,
     ((level(12) + level(19) + level(24)) / 3 - level(0)) / 10,
+    onset(at, key) - (onset(at - 3, key) + onset(at + 3, key)) / 2,
+    mean(onset, key, at - 2, at + 3),
+    mean(frame, key, at + AFTER, at + 2 * AFTER),
+    Math.min(8, together),
     // faint
     Math.log((rings - at) / 10),
     Math.max(-60, loud) / 10,
@@ -203,6 +257,18 @@ function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, ring
     third / 10,
     fourth / 10,
     (below * odd) / 10,
+    against(-12),
+    against(-19),
+    against(-24),
+    against(-28),
+    against(12),
+    against(19),
+    mean(frame, key - 12, at, at + AFTER),
+    most(onset, key - 12, first, last),
+    mean(frame, key - 19, at, at + AFTER),
+    most(onset, key - 19, first, last),
+    mean(frame, key + 12, at, at + AFTER),
+    most(onset, key + 12, first, last),
     // ringing
     before,
     swelled,
@@ -211,8 +277,13 @@ function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, ring
     rises,
     before * ownRise,
     before * rises,
+    frame(at - 1, key),
+    mean(frame, key, at - 4 * BEFORE, at - BEFORE),
+    within(loud - most(decibels, key, at - 10 * BEFORE, at - BEFORE), -30, 30) / 10,
+    Math.log(since / 10),
     // neighbours
     besideNew,
     within(besideLoud - loud, -20, 20) / 10,
+    Math.max(mean(frame, key - 1, at, at + AFTER), mean(frame, key + 1, at, at + AFTER)),
   ];
 }

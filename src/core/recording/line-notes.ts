@@ -2,6 +2,8 @@ import { medianOf } from '../basics/average';
 import type { Steps } from '../basics/steps';
 import type { Onsets } from './onsets';
 import { type PitchTrack, tuningOf, usualLevel } from './pitch-track';
+import { beginningOf } from './rise';
+import type { Sound } from './sound';
 
 /** A note as it is heard. Seconds of the recording; nothing is rounded. */
 export interface HeardNote {
@@ -25,6 +27,8 @@ const WORST = 6;
 const COST = { change: 10, silence: 5 };
 /** What a moment without pitch says against a note, and one with a pitch against silence. */
 const AGAINST = { note: 1.2, silence: 2.5 };
+/** Hertz of MIDI key 69 (ISO 16). */
+const A4 = 440;
 /** Softer than this share of what is usual is silence. */
 const SILENCE = 0.06;
 /** Shorter ones are no notes, but the noise of beginning; seconds. */
@@ -35,6 +39,8 @@ const AFTER = 0.05;
 /** A struck key is struck again where so much begins, against what begins with notes, and this much fell before. */
 const AGAIN = 0.35;
 const FELL = 0.8;
+/** Where the pitch stays as sure as this throughout, it is a player's tremolo unless it fell to so much: tongues and bows stop the tone. */
+const STEADY = { sure: 0.9, fell: 0.36 };
 /** What goes on within held notes, as the beating of many voices, begins so often; a new attack is this many times as much. */
 const RIPPLE = 3;
 /** Moments after which a note is held. */
@@ -51,8 +57,7 @@ const ENDED = 0.05;
  * the sound begins anew, ends where it is gone. What it is tuned above or below 440 Hz is taken out.
  * Source of the idea of notes as states: M. Mauch and others, "Computer-aided melody note transcription" (2015), from memory.
  */
-export function* notesOfLine(track: PitchTrack, { rows }: Onsets): Steps<HeardNote[]> {
-  const { loud, perSecond } = track;
+export function* notesOfLine(track: PitchTrack, { rows }: Onsets, sound: Sound): Steps<HeardNote[]> {
   const tuning = tuningOf(track) / 100;
   const level = usualLevel(track);
   const begins = rows.at(-1)!;
@@ -63,7 +68,7 @@ export function* notesOfLine(track: PitchTrack, { rows }: Onsets): Steps<HeardNo
     let to = from + 1;
     while (to < states.length && states[to] === states[from]) to++;
     if (states[from]! >= 0) {
-      const cuts = [from, ...attacksWithin(begins, loud, from, to, least, perSecond), to];
+      const cuts = [from, ...attacksWithin(track, begins, from, to, least), to];
       for (let at = 0; at + 1 < cuts.length; at++) {
         const made = noteOf(track, tuning, states[from]!, cuts[at]!, cuts[at + 1]!, begins, at === 0);
         if (made.off - made.on >= SHORTEST) notes.push(made);
@@ -71,10 +76,13 @@ export function* notesOfLine(track: PitchTrack, { rows }: Onsets): Steps<HeardNo
     }
     from = to;
   }
-  notes.forEach((note, index) => {
-    const next = notes[index + 1];
-    if (next && note.off > next.on) note.off = next.on;
-  });
+  for (const [index, note] of notes.entries()) {
+    const before = notes[index - 1];
+    const hertz = A4 * 2 ** ((note.key + tuning - 69 + note.cents / 100) / 12);
+    note.on = beginningOf(sound, hertz, note.on, note.off, before ? before.on + SHORTEST : 0);
+    if (before && before.off > note.on) before.off = note.on;
+    if (index % 50 === 49) yield;
+  }
   const loudest = notes.map(({ velocity }) => velocity);
   const middle = medianOf(loudest);
   // The middle of all is mezzo-forte; six decibels are a step of the scale of dynamics (common practice).
@@ -153,12 +161,11 @@ function leastBegin(states: Int16Array, begins: Float32Array): number {
 
 /** Moments within a held key at which it is struck again. */
 function attacksWithin(
+  { loud, voiced, perSecond }: PitchTrack,
   begins: Float32Array,
-  loud: Float32Array,
   from: number,
   to: number,
   enough: number,
-  perSecond: number,
 ): number[] {
   const apart = Math.round(APART * perSecond);
   const found: number[] = [];
@@ -171,12 +178,16 @@ function attacksWithin(
     // It must have fallen before, and risen since.
     let least = Number.POSITIVE_INFINITY;
     let [before, after] = [0, 0];
+    let surest = 1;
+    for (let by = -10; by <= 5; by++) surest = Math.min(surest, voiced[at + by] ?? 0);
     for (let by = -10; by <= 0; by++) {
       least = Math.min(least, loud[at + by] ?? 0);
       before = Math.max(before, loud[at + by - 5] ?? 0);
     }
     for (let by = 1; by <= 8; by++) after = Math.max(after, loud[at + by] ?? 0);
-    if (least < FELL * after && (least < FELL * before || after > before / FELL)) found.push(at);
+    const enoughFell = surest >= STEADY.sure ? STEADY.fell : FELL;
+    if (least < enoughFell * after && (least < enoughFell * before || after > before / enoughFell))
+      found.push(at);
   }
   return found;
 }

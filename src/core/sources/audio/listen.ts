@@ -28,7 +28,7 @@ export interface Heard {
 /** Single lines are followed in a sound of so many samples a second. */
 const LINE_RATE = 16_000;
 /** A recording is one line where less than this share of its notes begins while another sounds on. */
-const ALONE = 0.15;
+const ALONE = 0.2;
 /** Seconds by which a note of a line may sound on into the next: rooms do that. */
 const OVERHANG = 0.3;
 /** Less than this many notes a minute, and softer at its loudest than −60 dB, is nothing. */
@@ -61,7 +61,7 @@ export function* listen(sound: Sound, model: NoteModel): Steps<Heard> {
 export function* hearLine(sound: Sound): Steps<Pick<Heard, 'tuning' | 'line'>> {
   const slow = resampled(sound, LINE_RATE);
   const track = yield* trackPitch(slow);
-  const notes = yield* notesOfLine(track, yield* onsetsOf(slow));
+  const notes = yield* notesOfLine(track, yield* onsetsOf(slow), slow);
   // All of a line is taken as long as nothing is decided: half of a confidence of none is still enough.
   const line = notes.map(({ confidence, ...note }) => ({ ...note, says: oddsOf(0.5 + confidence / 2) }));
   return { tuning: tuningOf(track), line };
