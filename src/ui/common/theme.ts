@@ -56,6 +56,8 @@ export const night: ThemeConfig = {
     colorTextTertiary: '#a99e88',
     colorTextPlaceholder: '#a99e88',
     colorTextLightSolid: '#10231f',
+    // Tooltips have the same ink: they are light.
+    colorBgSpotlight: '#d9cfba',
     colorBorder: '#4d4433',
     colorBorderSecondary: '#373023',
     borderRadius: 3,

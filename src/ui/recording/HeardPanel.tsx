@@ -180,7 +180,12 @@ function Threshold({
     <div className={styles.threshold}>
       <div aria-hidden="true">
         <ResponsiveContainer width={CHART.width} height={CHART.height}>
-          <BarChart data={bars} margin={{ top: 4, right: 5, bottom: 0, left: 5 }} barCategoryGap={1}>
+          <BarChart
+            data={bars}
+            margin={{ top: 4, right: 5, bottom: 0, left: 5 }}
+            barCategoryGap={1}
+            accessibilityLayer={false}
+          >
             <XAxis dataKey="from" hide />
             <Bar dataKey="count" isAnimationActive={false}>
               {bars.map(({ from }) => (
