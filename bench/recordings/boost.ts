@@ -1,4 +1,4 @@
-import type { Tree } from '../../src/core/recording/weigh';
+import type { Tree } from '../../src/core/recording/trees';
 
 /** Rows of numbers, one after the other. */
 export interface Rows {
@@ -41,8 +41,8 @@ function edgesOf({ values, size, count }: Rows, column: number): Float32Array {
 
 /**
  * Trees that tell rows that are from rows that are not: gradient boosting with logistic loss, leaf by leaf, on bins.
- * Sources: J. Friedman, "Greedy function approximation: a gradient boosting machine" (2001); growth by the best leaf and
- * bins as in G. Ke and others, "LightGBM" (2017), from memory.
+ * Sources: "Greedy function approximation: a gradient boosting machine" (Annals of Statistics, 2001); growth by the best
+ * leaf and bins as in G. Ke and others, "LightGBM" (2017); both from memory.
  *
  * @returns log-odds are the bias and what each tree says
  */

@@ -1,7 +1,8 @@
 import { finished } from '../../src/core/basics/steps';
 import type { Candidate } from '../../src/core/recording/candidates';
+import { among } from '../../src/core/recording/company';
 import { RULES } from '../../src/core/recording/heard';
-import { type AllWeights, alone, among, said } from '../../src/core/recording/weigh';
+import { type AllWeights, alone, said } from '../../src/core/recording/weigh';
 import type { Stretched } from '../../tests/helpers/note-measures';
 import { boosted, type Rows } from './boost';
 

@@ -3,8 +3,10 @@ import { describe, expect, it } from 'vitest';
 import '../../../tests/helpers/properties';
 import { finished } from '../basics/steps';
 import { type Candidate, FEATURES, PARTIALS, type Strength } from './candidates';
+import { AT, among, COMPANY } from './company';
 import { RULES } from './heard';
-import { type AllWeights, alone, among, COMPANY, said, type Tree } from './weigh';
+import type { Tree } from './trees';
+import { type AllWeights, alone, said } from './weigh';
 
 const SIZE = FEATURES.length + COMPANY.length;
 const NO_RULES = { ghosts: 0, ringing: 0, doubled: 0, neighbours: 0, faint: 0 };
@@ -65,7 +67,6 @@ describe('what is learnt of a note', () => {
 });
 
 describe('a note among others', () => {
-  const EXCESS = 11;
   /** Ten notes whose octave is heard 6 dB below each, then one over an octave that is as loud as said. */
   const overOctave = (level: number) => {
     const octave = PARTIALS.indexOf(12);
@@ -82,7 +83,7 @@ describe('a note among others', () => {
     const above = candidate(1100, 72, level, { under: PARTIALS.map((_, at) => (at === octave ? -20 : -80)) });
     const all = [...tones, below, above];
     const likely = Float64Array.from(all, (each) => (each === above ? 0.4 : 0.9));
-    return finished(among(all, likely, 86)).at(-1)![EXCESS]!;
+    return finished(among(all, likely, 86)).at(-1)![AT.over]!;
   };
 
   it('is told by how far it exceeds what partials of this recording usually are', () => {
