@@ -28,7 +28,7 @@ export interface Heard {
 /** Single lines are followed in a sound of so many samples a second. */
 const LINE_RATE = 16_000;
 /** A recording is one line where less than this share of its notes begins while another sounds on. */
-const ALONE = 0.2;
+const ALONE = 0.1;
 /** Seconds by which a note of a line may sound on into the next: rooms do that. */
 const OVERHANG = 0.3;
 /** Less than this many notes a minute, and softer at its loudest than −60 dB, is nothing. */
