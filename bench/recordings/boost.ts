@@ -156,7 +156,7 @@ export function boosted(rows: Rows, isOne: Uint8Array): { bias: number; trees: T
     bias: round(bias),
     trees: trees.map(({ of, at, next, says }) => ({
       of,
-      // An edge is kept as it is to four figures, and so are what lies on it.
+      // Five figures tell what is seen well apart.
       at: at.map((edge) => Number(edge.toPrecision(5))),
       next,
       says: says.map(round),
