@@ -52,7 +52,7 @@ const HORNS = `<?xml version="1.0" encoding="UTF-8"?>
     ${listed('P1', 'Horns 1 &amp; 2')}
     ${listed('P2', 'Tuba')}
   </part-list>
-${part('P1', TEMPO + note('E4', 'half', 2) + note('G4', 'half', 2).replace('<note>', '<note>') + '', `${HORN_1}${quarters('G4', 'A4', 'B4', 'C5')}`, `${HORN_2}${quarters('C4', 'D4', 'E4', 'F#4')}`)}
+${part('P1', TEMPO + note('E4', 'half', 2) + note('G4', 'half', 2).replace('<note>', '<note>'), `${HORN_1}${quarters('G4', 'A4', 'B4', 'C5')}`, `${HORN_2}${quarters('C4', 'D4', 'E4', 'F#4')}`)}
 ${part('P2', note('C2', 'whole', 4), REST, note('F2', 'whole', 4))}
 </score-partwise>
 `.replace(
