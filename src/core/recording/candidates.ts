@@ -108,6 +108,7 @@ export function* candidatesOf(hearing: Hearing, picture: PitchPicture): Steps<Ca
       const gone = endOf(looks.frame, at, key, count, Math.max(LEAST_FRAME, HELD * first));
       const off = fallOf(looks.decibels, at, key, gone);
       const rings = endOf(looks.frame, at, key, count, SOUNDING);
+      const strength = strengthsAbout(looks, at, key);
       found.push({
         on: at + summit(looks.onset(at - 1, key), looks.onset(at, key), looks.onset(at + 1, key)),
         off,
@@ -120,8 +121,8 @@ export function* candidatesOf(hearing: Hearing, picture: PitchPicture): Steps<Ca
           at,
           Math.min(rings, at + 4 * AFTER),
         ),
-        seen: seenOf(looks, at, key, rings),
-        ...partialsOf(looks, at, key),
+        seen: seenOf(looks, strength, at, key, rings),
+        ...partialsOf(strength),
       });
     }
     yield;
@@ -169,12 +170,25 @@ function fallOf(decibels: Look, at: number, key: number, gone: number): number {
   return gone;
 }
 
-function partialsOf({ onset, frame, decibels }: Looks, at: number, key: number) {
-  const strength = (by: number): Strength => ({
-    level: Math.max(-80, most(decibels, key + by, at + 1, at + 7)),
-    frame: mean(frame, key + by, at, at + AFTER),
-    onset: most(onset, key + by, at - WITH, at + WITH + 1),
-  });
+/** How strong a key is about a beginning, and those so many semitones from it: each is looked at once. */
+function strengthsAbout(
+  { onset, frame, decibels }: Looks,
+  at: number,
+  key: number,
+): (by: number) => Strength {
+  const known = new Map<number, Strength>();
+  return (by) => {
+    const made = known.get(by) ?? {
+      level: Math.max(-80, most(decibels, key + by, at + 1, at + 7)),
+      frame: mean(frame, key + by, at, at + AFTER),
+      onset: most(onset, key + by, at - WITH, at + WITH + 1),
+    };
+    known.set(by, made);
+    return made;
+  };
+}
+
+function partialsOf(strength: (by: number) => Strength) {
   const own = strength(0);
   const over = PARTIALS.map((by) => {
     const partial = strength(by);
@@ -183,26 +197,31 @@ function partialsOf({ onset, frame, decibels }: Looks, at: number, key: number) 
   return { own, over, under: PARTIALS.map((by) => strength(-by).level) };
 }
 
-function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, rings: number): number[] {
-  const [first, last] = [at - WITH, at + WITH + 1];
-  const own = mean(frame, key, at, at + AFTER);
+function seenOf(
+  { onset, frame, decibels }: Looks,
+  strength: (by: number) => Strength,
+  at: number,
+  key: number,
+  rings: number,
+): number[] {
+  const own = strength(0).frame;
   const loud = most(decibels, key, at, at + AFTER);
-  const level = (by: number) => Math.max(-80, most(decibels, key + by, at + 1, at + 7));
+  const level = (by: number) => strength(by).level;
   let loudest = NOTHING;
   for (let other = 0; other < MODEL_KEYS; other++) loudest = Math.max(loudest, decibels(at + 3, other));
 
   let [below, belowNew, belowLoud, above, aboveNew] = [0, 0, NOTHING, 0, 0];
   for (const by of PARTIALS) {
-    const sounds = mean(frame, key - by, at, at + AFTER);
+    const sounds = strength(-by).frame;
     if (sounds > below) {
       below = sounds;
       belowLoud = most(decibels, key - by, at, at + AFTER);
     }
-    belowNew = Math.max(belowNew, most(onset, key - by, first, last));
+    belowNew = Math.max(belowNew, strength(-by).onset);
   }
   for (const by of PARTIALS.slice(0, 3)) {
-    above = Math.max(above, mean(frame, key + by, at, at + AFTER));
-    aboveNew = Math.max(aboveNew, most(onset, key + by, first, last));
+    above = Math.max(above, strength(by).frame);
+    aboveNew = Math.max(aboveNew, strength(by).onset);
   }
   // Were it a partial of the octave below, the odd ones of that would be as strong; likewise for a twelfth, and two octaves.
   const odd = (level(0) + level(12)) / 2 - (level(7) + level(16) + level(-12)) / 3;
@@ -219,7 +238,7 @@ function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, ring
   const ownRise = rise(0);
   const rises = (rise(12) + rise(19) + rise(24) + rise(31)) / 4;
 
-  const besideNew = Math.max(most(onset, key - 1, first, last), most(onset, key + 1, first, last));
+  const besideNew = Math.max(strength(-1).onset, strength(1).onset);
   const besideLoud = Math.max(
     most(decibels, key - 1, at, at + AFTER),
     most(decibels, key + 1, at, at + AFTER),
@@ -263,12 +282,12 @@ function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, ring
     against(-28),
     against(12),
     against(19),
-    mean(frame, key - 12, at, at + AFTER),
-    most(onset, key - 12, first, last),
-    mean(frame, key - 19, at, at + AFTER),
-    most(onset, key - 19, first, last),
-    mean(frame, key + 12, at, at + AFTER),
-    most(onset, key + 12, first, last),
+    strength(-12).frame,
+    strength(-12).onset,
+    strength(-19).frame,
+    strength(-19).onset,
+    strength(12).frame,
+    strength(12).onset,
     // ringing
     before,
     swelled,
@@ -284,6 +303,6 @@ function seenOf({ onset, frame, decibels }: Looks, at: number, key: number, ring
     // neighbours
     besideNew,
     within(besideLoud - loud, -20, 20) / 10,
-    Math.max(mean(frame, key - 1, at, at + AFTER), mean(frame, key + 1, at, at + AFTER)),
+    Math.max(strength(-1).frame, strength(1).frame),
   ];
 }
