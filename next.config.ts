@@ -17,10 +17,6 @@ const config: NextConfig = {
   reactStrictMode: true,
   poweredByHeader: false,
   devIndicators: false,
-  // They find their own files.
-  serverExternalPackages: ['pdfkit', 'svg-to-pdfkit', 'wawoff2'],
-  // Pages of a large score, packed, on their way to the maker of PDF; what is cut off would be no JSON.
-  experimental: { proxyClientMaxBodySize: '400mb' },
   env: { DRAGOMAN_ENGINE: engine() },
 };
 

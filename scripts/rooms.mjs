@@ -72,8 +72,10 @@ export const ROOMS = [
   ['src/core/demo', 'the demo piece and the files made from it'],
   ['src/core/workbench', 'the graph from sources and brief to results'],
   ['src/store', 'jobs, sources, briefs and histories in the browser’s database'],
-  ['src/workers', 'the workbench, the engraver and the synthesizer behind a checked message boundary'],
-  ['src/server', 'what the server makes for the page: PDF'],
+  [
+    'src/workers',
+    'the workbench, the engraver, the synthesizer and the maker of PDF behind a checked message boundary',
+  ],
   ['src/cli', 'the `dragoman` command'],
   ['src/ui', 'one folder for each stage, and what they share'],
   ['src/app', 'thin Next routes'],

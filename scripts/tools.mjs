@@ -69,6 +69,6 @@ export function build() {
   const inputs = ['src', 'package-lock.json', 'next.config.ts', 'tsconfig.json'];
   const changed = Math.max(...inputs.map((name) => newest(join(root, name))));
   if (existsSync(marker) && statSync(marker).mtimeMs > changed) return;
-  for (const assets of ['bank.mjs', 'note-model.mjs']) run(process.execPath, [join(root, 'scripts', assets)]);
+  run(process.execPath, [join(root, 'scripts/assets.mjs')]);
   runTool('next/dist/bin/next', ['build']);
 }

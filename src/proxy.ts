@@ -29,7 +29,7 @@ function policy(nonce: string): string {
 const page = (there: string): string =>
   `<!doctype html><title>Dragoman</title><p>Dragoman is at <a href="${encodeURI(there)}">${NAME}</a>.</p>`;
 
-/** Answers one host name, sends its other names there, and says what the page may do. */
+/** Answers one host name, sends its other names there, and says what the page may load. */
 export function proxy(request: NextRequest): NextResponse {
   const host = request.headers.get('host') ?? '';
   const [, name = host, port = ''] = /^(.*?)(:\d+)?$/.exec(host) ?? [];
@@ -48,8 +48,5 @@ export function proxy(request: NextRequest): NextResponse {
   headers.set('Content-Security-Policy', policy(nonce));
   const response = NextResponse.next({ request: { headers } });
   response.headers.set('Content-Security-Policy', policy(nonce));
-  response.headers.set('X-Content-Type-Options', 'nosniff');
-  response.headers.set('Referrer-Policy', 'no-referrer');
-  response.headers.set('Cross-Origin-Opener-Policy', 'same-origin');
   return response;
 }

@@ -3,8 +3,9 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { lanternFerry } from '@/core/demo/lantern-ferry';
 import { sliceScore } from '@/core/engrave/slice';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
-import { checkPdfRequest, type PdfRequest, pdfOf, plainSvg } from '@/server/pdf';
+import { checkPdfRequest, type PdfRequest, pdfOf, plainSvg } from '@/workers/pdf';
 import { systemOptions } from '@/workers/system-options';
+import { printFonts } from './helpers/print-fonts';
 import { engraver } from './helpers/verovio';
 
 /** A second reader's view of a PDF: the texts of each page, and the names of its fonts. */
@@ -57,7 +58,7 @@ const request = (): PdfRequest => ({
 
 describe('a PDF of engraved pages', () => {
   it('has every text of the pictures as text, and every line drawn', async () => {
-    const { pages, info } = await readPdf(await pdfOf(request()));
+    const { pages, info } = await readPdf(await pdfOf(request(), printFonts()));
     expect(info.Title).toBe('Lantern Ferry');
     // A4 in points (ISO 216).
     expect(pages.map(({ size }) => size.map(Math.round))).toEqual([
@@ -80,7 +81,7 @@ describe('a PDF of engraved pages', () => {
   });
 
   it('has its fonts in it, the music font too', async () => {
-    const text = (await pdfOf(request())).toString('latin1');
+    const text = Buffer.from(await pdfOf(request(), printFonts())).toString('latin1');
     const fonts = new Set([...text.matchAll(/\/FontName \/[A-Z]{6}\+([\w-]+)/g)].map(([, name]) => name));
     expect(fonts).toContain('Leipzig');
     expect(fonts).toContain('Tinos-Regular');
@@ -92,6 +93,18 @@ describe('a PDF of engraved pages', () => {
     expect(plain).not.toContain('<style');
     expect(plain).toMatch(/<g font-weight="bold" [^>]*class="tempo/);
     expect(plain).toContain('<tspan font-family="signs">♭</tspan>');
+  });
+
+  it('takes no picture from elsewhere into it, and asks for none', async () => {
+    const link = '/print-fonts/music';
+    const foreign = systems[0]!.replace(
+      '</svg>',
+      `<image width="9" height="9" xlink:href="${link}"/><image href="data:image/png;base64,AAAA"/></svg>`,
+    );
+    const bytes = await pdfOf({ ...request(), systems: [foreign, systems[1]!] }, printFonts());
+    const text = Buffer.from(bytes).toString('latin1');
+    expect(text).not.toContain('/Subtype /Image');
+    expect((await readPdf(bytes)).pages.map(({ paths }) => paths > 0)).toEqual([true, true]);
   });
 
   it('refuses what is no such request in one sentence', () => {

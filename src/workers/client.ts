@@ -1,79 +1,96 @@
-import * as Comlink from 'comlink';
+import type { Remote } from 'comlink';
+import { type Attended, attend, Steady, WorkerGoneError } from './attend';
 import type { CoreApi } from './core.worker';
 import type { EngraveApi } from './engrave.worker';
+import type { PdfApi } from './pdf.worker';
 import type { RecordingApi } from './recording.worker';
 import type { SoundApi } from './sound.worker';
 
-export type Core = Comlink.Remote<CoreApi>;
-
-/** A worker that does not answer for so long is dead; milliseconds. */
-const DEAD_AFTER = 20_000;
-const ASK_EVERY = 2_500;
+export type Core = Remote<CoreApi>;
+export type Listener = Remote<RecordingApi>;
 
 /**
  * A core worker of its own for one job; `stop` ends it.
- * @param onDeath called once when it fails or no longer answers
+ * @param onGone called once when it is gone without having been ended
  */
-export function startCore(onDeath: () => void = () => {}): { core: Core; stop: () => void } {
-  const worker = new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' });
-  const core = Comlink.wrap<CoreApi>(worker);
-  let answered = Date.now();
-  let asked = false;
-  const stop = () => {
-    clearInterval(timer);
-    worker.terminate();
-  };
-  const die = () => {
-    stop();
-    onDeath();
-  };
-  const timer = setInterval(() => {
-    if (asked && Date.now() - answered > DEAD_AFTER) return die();
-    if (asked) return;
-    asked = true;
-    answered = Date.now();
-    core.ping().then(
-      () => {
-        asked = false;
-      },
-      () => {},
-    );
-  }, ASK_EVERY);
-  worker.addEventListener('error', die);
-  worker.addEventListener('messageerror', die);
-  return { core, stop };
-}
+export const startCore = (onGone?: (why: WorkerGoneError) => void): Attended<CoreApi> =>
+  attend(
+    new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }),
+    'The work on this job',
+    onGone,
+  );
 
 /** A sound worker of its own; `stop` ends it. */
-export function startSound(): { sound: Comlink.Remote<SoundApi>; stop: () => void } {
-  const worker = new Worker(new URL('./sound.worker.ts', import.meta.url), { type: 'module' });
-  return { sound: Comlink.wrap<SoundApi>(worker), stop: () => worker.terminate() };
-}
+const startSound = (): Attended<SoundApi> =>
+  attend(new Worker(new URL('./sound.worker.ts', import.meta.url), { type: 'module' }), 'The synthesizer');
 
 /** A worker of its own that listens to a recording; `stop` ends it. */
-export function startListening(): { listener: Comlink.Remote<RecordingApi>; stop: () => void } {
-  const worker = new Worker(new URL('./recording.worker.ts', import.meta.url), { type: 'module' });
-  return { listener: Comlink.wrap<RecordingApi>(worker), stop: () => worker.terminate() };
+const startListening = (): Attended<RecordingApi> =>
+  attend(
+    new Worker(new URL('./recording.worker.ts', import.meta.url), { type: 'module' }),
+    'The work on the recording',
+  );
+
+/** A worker of its own that makes PDF; `stop` ends it. */
+const startPdf = (): Attended<PdfApi> =>
+  attend(new Worker(new URL('./pdf.worker.ts', import.meta.url), { type: 'module' }), 'The maker of PDF');
+
+/**
+ * Does some work with a worker of its own, which is started once more where it is gone in the midst of it.
+ * @param signal ends it at any moment
+ * @throws WorkerGoneError where it is gone twice; the reason of the signal where that was given
+ */
+async function withWorker<Api extends object, T>(
+  start: () => Attended<Api>,
+  work: (api: Remote<Api>) => Promise<T>,
+  signal?: AbortSignal,
+): Promise<T> {
+  const once = async (): Promise<T> => {
+    signal?.throwIfAborted();
+    const { api, stop } = start();
+    signal?.addEventListener('abort', stop);
+    try {
+      return await work(api);
+    } finally {
+      signal?.removeEventListener('abort', stop);
+      stop();
+    }
+  };
+  try {
+    return await once();
+  } catch (error) {
+    signal?.throwIfAborted();
+    if (!(error instanceof WorkerGoneError)) throw error;
+    return once();
+  }
 }
 
-const engravers: (Comlink.Remote<EngraveApi> | null)[] = [];
+type Work<Api extends object> = <T>(
+  work: (api: Remote<Api>) => Promise<T>,
+  signal?: AbortSignal,
+) => Promise<T>;
+
+/** Work with the synthesizer. */
+export const withSound: Work<SoundApi> = (work, signal) => withWorker(startSound, work, signal);
+
+/** Work with a recording. */
+export const withListener: Work<RecordingApi> = (work, signal) => withWorker(startListening, work, signal);
+
+/** Work with the maker of PDF. */
+export const withPdf: Work<PdfApi> = (work, signal) => withWorker(startPdf, work, signal);
+
+const engravers: Steady<EngraveApi>[] = [];
 
 /**
  * One of the engravers, started on first use and shared by all views, since starting one takes most of a second.
  * @param which from 0
  */
-export function sharedEngraver(which = 0): Comlink.Remote<EngraveApi> {
-  const known = engravers[which];
-  if (known) return known;
-  const worker = new Worker(new URL('./engrave.worker.ts', import.meta.url), { type: 'module' });
-  // One that failed is not asked again: the next question starts another.
-  worker.addEventListener('error', () => {
-    worker.terminate();
-    engravers[which] = null;
-  });
-  const made = Comlink.wrap<EngraveApi>(worker);
-  engravers[which] = made;
-  return made;
-}
+export const sharedEngraver = (which = 0): Steady<EngraveApi> => {
+  engravers[which] ??= new Steady<EngraveApi>(
+    'The engraver',
+    () => new Worker(new URL('./engrave.worker.ts', import.meta.url), { type: 'module' }),
+  );
+  return engravers[which];
+};
 
 export { proxy, transfer } from 'comlink';

@@ -87,6 +87,7 @@ import {
   toNotesEdit,
   WindowRequest,
 } from './messages';
+import { serve } from './serve';
 
 /** How long the worker computes before it listens for messages again, in milliseconds. */
 const SLICE = 25;
@@ -134,11 +135,6 @@ const buffersOf = ({ seconds, kind, channel, first, second, beats }: Timeline): 
   );
 
 const api = {
-  /** Answers at once when the worker is alive and listens. */
-  ping(): true {
-    return true;
-  },
-
   /**
    * Opens the sources of a job.
    * @param job under which its score is kept; null where none is to be kept
@@ -438,4 +434,4 @@ const api = {
 
 export type CoreApi = typeof api;
 
-Comlink.expose(api);
+serve(api);

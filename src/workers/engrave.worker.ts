@@ -1,10 +1,10 @@
 import 'reflect-metadata';
-import * as Comlink from 'comlink';
 import { VerovioToolkit } from 'verovio/esm';
 import createVerovioModule from 'verovio/wasm';
 import { mendedMei } from '../core/engrave/mend';
 import { withoutMultiRests } from '../core/engrave/multi-rests';
 import { checkMessage, EngraveRequest } from './messages';
+import { serve } from './serve';
 import { systemOptions } from './system-options';
 
 let toolkit: Promise<VerovioToolkit> | null = null;
@@ -43,4 +43,4 @@ const api = {
 
 export type EngraveApi = typeof api;
 
-Comlink.expose(api);
+serve(api);

@@ -10,6 +10,7 @@ import { mixed, type Sound } from '../core/recording/sound';
 import type { Timeline } from '../core/sound/events';
 import { struckOf } from '../core/sound/struck';
 import { BadSourceError } from '../core/sources/refused';
+import { serve } from './serve';
 
 /** Where the model lies. */
 const MODEL = '/note-model/';
@@ -108,4 +109,4 @@ const api = {
 
 export type RecordingApi = typeof api;
 
-Comlink.expose(api);
+serve(api);

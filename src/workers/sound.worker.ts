@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import type { Timeline } from '../core/sound/events';
 import { BadBankError, type Level, readBank, renderTimeline, wavOf } from '../core/sound/render';
+import { serve } from './serve';
 
 const RATE = 48_000;
 /** Milliseconds between two words on progress. */
@@ -42,4 +43,4 @@ const api = {
 
 export type SoundApi = typeof api;
 
-Comlink.expose(api);
+serve(api);

@@ -1,7 +1,7 @@
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { leadOf, NO_LEAD } from '../infer/lead/lead-of';
 import { secondsAt, tickAt } from '../model/clock';
-import { tickOfMoment } from '../model/frame';
+import { playedTicks, tickOfMoment } from '../model/frame';
 import type { EventId } from '../model/ids';
 import { makeStrand, type Performance, type PlayedNote, type Strand } from '../model/performance';
 import type { SketchNote } from '../model/sketch';
@@ -43,10 +43,24 @@ export function withNoteTimes(
   for (const { notes, leads } of readings)
     for (const [id, place] of notes)
       written.set(id, { place, lead: leadOf(leads[place.strike.strand] ?? NO_LEAD, place.strike) });
-  const tick = (moment: number) => tickOfMoment(frame, moment);
   const after = (at: number, seconds: number) =>
     seconds === 0 ? at : tickAt(clock, secondsAt(clock, Math.max(0, at)) + seconds);
   const along = (played: number, meant: number) => Math.round(played + ((meant - played) * strength) / 100);
+  const playings = playedTicks(frame);
+  /** The ticks at which a note is written, the time through that it was played in. */
+  const placeOf = ({ on }: PlayedNote, { start, end, grace }: SketchNote): [start: number, end: number] => {
+    const first = tickOfMoment(frame, start);
+    const length = frame.passes
+      ? ((end - start) / QUARTER) * clock.ticksPerQuarter
+      : tickOfMoment(frame, end) - first;
+    const away = (from: number) => Math.max(from - on, on - Math.max(from, from + length - 1), 0);
+    const from = playings(start).reduce((best, each) => (away(each) < away(best) ? each : best));
+    if (!grace) return [from, from + length];
+    const before = start < GRACE ? start : GRACE;
+    return [from - (before / QUARTER) * clock.ticksPerQuarter, from];
+  };
+  /** What was struck again of one written note, as tremolos and trills are, keeps its distance from the first stroke. */
+  const strokeOf = strokes();
   const moved = (note: PlayedNote): PlayedNote => {
     const known = written.get(note.id);
     if (!known) return note;
@@ -54,9 +68,11 @@ export function withNoteTimes(
     // A lead is how far ahead of the beat a note sounds.
     const back = takesLeads ? 0 : -lead;
     const late = takesLeads ? 0 : offset;
-    const start = late + after(tick(place.grace ? Math.max(0, place.start - GRACE) : place.start), back);
-    const end = late + after(tick(place.grace ? place.start : place.end), back);
+    const [from, to] = placeOf(note, place);
     const length = note.off - note.on;
+    const stroke = strokeOf(note, place, from);
+    const start = late + after(from, back) + stroke;
+    const end = stroke > 0 ? start + length : late + after(to, back);
     const on =
       times === 'played'
         ? Math.round(takesLeads ? after(note.on - offset, lead) : note.on)
@@ -71,5 +87,20 @@ export function withNoteTimes(
       const notes = strand.notes.map(moved);
       return { ...strand, ...makeStrand({ ...strand, notes }, clock) };
     }),
+  };
+}
+
+/** Tells of the notes of a strand, in their order, how many ticks after the first stroke of what is written each is struck. */
+function strokes() {
+  const first = new Map<SketchNote, Map<number, { on: number; off: number; again: boolean }>>();
+  return (note: PlayedNote, place: SketchNote, from: number): number => {
+    const passes = first.get(place) ?? new Map<number, { on: number; off: number; again: boolean }>();
+    first.set(place, passes);
+    const known = passes.get(from);
+    if (!known) {
+      passes.set(from, { on: note.on, off: note.off, again: false });
+      return 0;
+    }
+    return note.on >= known.off ? note.on - known.on : 0;
   };
 }

@@ -11,6 +11,16 @@ export interface Frame {
   bars: Bar[];
   /** For each bar its first tick. */
   ticks: number[];
+  /** Of a score whose bars are played more than once: all of them, in the order in which they are played. */
+  passes?: readonly BarPass[];
+}
+
+/** A bar as it is played once; moments from its start, ticks of the performance. */
+export interface BarPass {
+  bar: number;
+  from: Moment;
+  to: Moment;
+  tick: number;
 }
 
 /** No score may have more bars than this; a stray event far away would otherwise make millions. */
@@ -79,6 +89,23 @@ export function tickOfMoment(frame: Frame, moment: Moment): number {
   const bar = barIndexOf(frame.bars, moment);
   const quarters = (moment - frame.bars[bar]!.start) / QUARTER;
   return frame.ticks[bar]! + quarters * frame.clock.ticksPerQuarter;
+}
+
+/**
+ * Finds the ticks at which a moment of the score is played: one, or as many as its bar is played through it.
+ * A moment that is never played has the one where it would be.
+ */
+export function playedTicks(frame: Frame): (moment: Moment) => readonly number[] {
+  if (!frame.passes) return (moment) => [tickOfMoment(frame, moment)];
+  const byBar = Map.groupBy(frame.passes, ({ bar }) => bar);
+  return (moment) => {
+    const bar = barIndexOf(frame.bars, moment);
+    const at = moment - frame.bars[bar]!.start;
+    const ticks = (byBar.get(bar) ?? [])
+      .filter(({ from, to }) => at >= from && at < to)
+      .map(({ from, tick }) => tick + ((at - from) / QUARTER) * frame.clock.ticksPerQuarter);
+    return ticks.length > 0 ? ticks : [tickOfMoment(frame, moment)];
+  };
 }
 
 /** The last moment of the score. */

@@ -8,7 +8,7 @@ import { decidedFor } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
 import { creditsOf } from '../model/credits';
-import type { Frame } from '../model/frame';
+import type { BarPass, Frame } from '../model/frame';
 import type { EventId, PartId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
 import { type Part, regrouped, type Score } from '../model/score';
@@ -188,20 +188,26 @@ function planOf(part: Part, routed: PartPlan | undefined): PartPlan {
   };
 }
 
-/** The bars of the score, and the tick at which each is first played. */
+/** The bars of the score, the tick at which each is first played, and all that follow where some are played again. */
 function firstTimeThrough({ performance: { clock } }: Desk, { score, performed }: ScoreReading): Frame {
   const ticks: number[] = [];
+  const passes: BarPass[] = [];
   let at: Moment = 0;
   const perUnit = clock.ticksPerQuarter / QUARTER;
   for (const { bar, from, to } of performed.order) {
-    ticks[bar] ??= Math.round(at * perUnit);
+    const tick = Math.round(at * perUnit);
+    ticks[bar] ??= tick;
+    passes.push({ bar, from, to, tick });
     at += to - from;
   }
   // A bar that is never played stands where the one before it does.
-  const whole = score.bars.map(
-    (_, bar) => ticks.slice(0, bar + 1).findLast((tick) => tick !== undefined) ?? 0,
-  );
-  return { clock, bars: score.bars, ticks: whole };
+  let last = 0;
+  const whole = score.bars.map((_, bar) => {
+    last = ticks[bar] ?? last;
+    return last;
+  });
+  const isOnce = passes.length === score.bars.length && passes.every(({ bar }, index) => bar === index);
+  return { clock, bars: score.bars, ticks: whole, ...(!isOnce && { passes }) };
 }
 
 const notesById = ({ performance }: Desk): Map<EventId, PlayedNote> =>

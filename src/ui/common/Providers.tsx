@@ -62,7 +62,12 @@ export function Providers({ children }: { children: ReactNode }) {
 
   // The engraver takes a second and more to start: it does so while nobody waits for it.
   useEffect(() => {
-    const timer = setTimeout(() => void sharedEngraver().warm(), SETTLED);
+    const timer = setTimeout(() => {
+      // Where it cannot be started, whoever asks it for something is told so.
+      sharedEngraver()
+        .ask((engraver) => engraver.warm())
+        .catch(() => {});
+    }, SETTLED);
     return () => clearTimeout(timer);
   }, []);
 

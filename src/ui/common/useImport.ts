@@ -48,13 +48,9 @@ async function asJob(file: File, onListening: (now: Listening) => void): Promise
 
 /** What a list of jobs says of a file. @throws Error that says why it cannot be opened */
 export async function openedOnce(bytes: Uint8Array, name: string): Promise<Opened> {
-  let stop = () => {};
+  const { api: core, stop } = startCore();
   try {
-    const opened = await new Promise<Opened | { refused: string }>((resolve, reject) => {
-      const started = startCore(() => reject(new Error('It could not be read: the reader failed on it.')));
-      stop = started.stop;
-      started.core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null).then(resolve, reject);
-    });
+    const opened = await core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null);
     if ('refused' in opened) throw new Error(opened.refused);
     return opened;
   } finally {

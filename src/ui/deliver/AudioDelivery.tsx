@@ -3,8 +3,9 @@
 import { App, Button, Checkbox, Progress, Radio } from 'antd';
 import { useRef, useState } from 'react';
 import { type Heard, isOfScore } from '../../core/sound/events';
-import { proxy, startSound } from '../../workers/client';
+import { proxy, withSound } from '../../workers/client';
 import { saveFile } from '../common/saveFile';
+import { unlessStopped } from '../common/unlessStopped';
 import { useSession } from '../job/session';
 import { bankBytes } from '../playback/bank';
 import { levelsOf } from '../playback/hearing';
@@ -27,18 +28,14 @@ export function AudioDelivery() {
   const [heard, setHeard] = useState<Heard>('cleaned');
   const [asHeard, setAsHeard] = useState(true);
   const [share, setShare] = useState<number | null>(null);
-  const running = useRef<(() => void) | null>(null);
+  const running = useRef<AbortController | null>(null);
 
   const why = isOfScore(heard) ? behind : null;
 
   const render = async () => {
     setShare(0);
-    const { sound, stop } = startSound();
-    running.current = () => {
-      stop();
-      running.current = null;
-      setShare(null);
-    };
+    const controller = new AbortController();
+    running.current = controller;
     try {
       const revision = isOfScore(heard) ? summary?.revision : stock.revision;
       if (revision === undefined) throw new Error('The score is still being written.');
@@ -50,7 +47,13 @@ export function AudioDelivery() {
         asHeard ? hearing : new Map(),
         new Set(leftOut.map(({ id }) => id)),
       );
-      const wav = await sound.render(await bankBytes(), timeline, levels, proxy(setShare));
+      const bank = await bankBytes();
+      const rendering = withSound(
+        (sound) => sound.render(bank, timeline, levels, proxy(setShare)),
+        controller.signal,
+      );
+      const wav = await unlessStopped(controller.signal, rendering);
+      if (!wav) return;
       saveFile(
         `${job.sourceName.replace(/\.[^.]+$/, '')} ${heard}.wav`,
         new Blob([wav as BlobPart], { type: 'audio/wav' }),
@@ -58,7 +61,8 @@ export function AudioDelivery() {
     } catch (error) {
       notification.error({ title: 'The audio was not rendered', description: (error as Error).message });
     } finally {
-      running.current?.();
+      running.current = null;
+      setShare(null);
     }
   };
 
@@ -91,8 +95,8 @@ export function AudioDelivery() {
           {why && <span className="soft">{why}</span>}
           {share !== null && (
             <>
-              <Progress percent={Math.round(share * 100)} size="small" style={{ width: 180 }} />
-              <Button size="small" onClick={() => running.current?.()}>
+              <Progress percent={Math.floor(share * 100)} size="small" style={{ width: 180 }} />
+              <Button size="small" onClick={() => running.current?.abort()}>
                 Stop
               </Button>
             </>

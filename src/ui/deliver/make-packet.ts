@@ -2,7 +2,8 @@ import type { Brief } from '../../core/decisions/brief';
 import type { PacketChoice, PacketExtra } from '../../core/deliver/packet-choice';
 import type { ScoreSummary } from '../../core/workbench/replies';
 import type { RecordingRow } from '../../store/rows';
-import { type Core, proxy, startSound } from '../../workers/client';
+import { type Core, proxy, withSound } from '../../workers/client';
+import { unlessStopped } from '../common/unlessStopped';
 import type { ChosenFormat } from '../notes/paper';
 import { pdfOfEach, pdfOfParts } from '../notes/pdfs';
 import { bankBytes } from '../playback/bank';
@@ -62,23 +63,14 @@ export async function makePacket(
   return signal.aborted ? null : packet;
 }
 
-/** The cleaned performance as a WAV file, all strands as they are. */
+/** The cleaned performance as a WAV file, all strands as they are; null where the signal was given. */
 async function rendered(
   { core, summary }: PacketOf,
   signal: AbortSignal,
   onShare: (share: number) => void,
 ): Promise<Uint8Array | null> {
   const timeline = await core.timeline(summary.revision, { heard: 'cleaned' });
-  const { sound, stop } = startSound();
-  const stopped = new Promise<null>((resolve) => {
-    signal.addEventListener('abort', () => resolve(null));
-  });
-  try {
-    return await Promise.race([
-      sound.render(await bankBytes(), timeline, new Map(), proxy(onShare)),
-      stopped,
-    ]);
-  } finally {
-    stop();
-  }
+  const bank = await bankBytes();
+  const rendering = withSound((sound) => sound.render(bank, timeline, new Map(), proxy(onShare)), signal);
+  return unlessStopped(signal, rendering);
 }

@@ -52,7 +52,9 @@ async function work(): Promise<void> {
     }
     try {
       const { document, width, scale, even } = task;
-      const svg = await sharedEngraver(which).engrave({ document, width, scale, even });
+      const svg = await sharedEngraver(which).ask((engraver) =>
+        engraver.engrave({ document, width, scale, even }),
+      );
       engraved.set(keyOf(task), svg);
       const [oldest] = engraved.keys();
       if (engraved.size > KEPT && oldest !== undefined) engraved.delete(oldest);

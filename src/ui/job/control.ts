@@ -121,7 +121,7 @@ export function openJob(jobId: string) {
 
   async function open(): Promise<void> {
     worker = startCore(onDeath);
-    const { core } = worker;
+    const core = worker.api;
     const sources = await findSources(jobId);
     if (gone) return;
     if (sources.length === 0) return fail('This job is not in this browser.');

@@ -89,9 +89,9 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
     }
   };
   const pdf = () =>
-    madeWhile(async () => {
-      if (!printing) return;
-      const bytes = await pdfOfPages(printing, shown, laid);
+    madeWhile(async (signal) => {
+      const bytes = printing && (await pdfOfPages(printing, shown, laid, signal));
+      if (!bytes) return;
       saveFile(`${fileName(lettering.name)}.pdf`, new Blob([bytes as BlobPart], { type: 'application/pdf' }));
     });
   /** Each part in view as a PDF of its own, in a zip. */

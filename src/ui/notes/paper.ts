@@ -9,8 +9,8 @@ import {
   SCORE_STAFF,
 } from '../../core/engrave/pages';
 import type { PartId } from '../../core/model/ids';
-import type { PdfRequest } from '../../server/pdf';
 import type { Core } from '../../workers/client';
+import type { PdfRequest } from '../../workers/pdf';
 import { engrave } from '../engraving/engrave';
 import { countSystems, LOOSER, LOOSEST, SPACE_AT_100 } from './ScoreView';
 
@@ -202,17 +202,4 @@ export function pdfRequest(
       };
     }),
   };
-}
-
-/** A PDF of pages. @throws Error with what is wrong */
-export async function fetchPdf(request: PdfRequest): Promise<Uint8Array> {
-  // Every system brings its fonts along: packed, they are there once.
-  const packed = new Blob([JSON.stringify(request)]).stream().pipeThrough(new CompressionStream('gzip'));
-  const answer = await fetch('/pdf', {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/gzip' },
-    body: await new Response(packed).blob(),
-  });
-  if (!answer.ok) throw new Error(await answer.text());
-  return new Uint8Array(await answer.arrayBuffer());
 }

@@ -1,7 +1,8 @@
 import { fileNames } from '../../core/basics/file-names';
 import type { PartSummary, ScoreSummary } from '../../core/workbench/replies';
-import type { Core } from '../../workers/client';
-import { type ChosenFormat, engravePages, fetchPdf, formatFor, type LaidPages, pdfRequest } from './paper';
+import { type Core, withPdf } from '../../workers/client';
+import { unlessStopped } from '../common/unlessStopped';
+import { type ChosenFormat, engravePages, formatFor, type LaidPages, pdfRequest } from './paper';
 
 /** Parts in hand at a time. */
 const AT_ONCE = 3;
@@ -27,9 +28,40 @@ export function letteringOf({ summary, concert }: Printing, parts: readonly Part
   };
 }
 
-/** A PDF of pages that are laid already. */
-export const pdfOfPages = (printing: Printing, parts: readonly PartSummary[], laid: LaidPages) =>
-  fetchPdf(pdfRequest(laid, letteringOf(printing, parts), formatFor(printing.chosen, parts.length)));
+type Maker = Parameters<Parameters<typeof withPdf>[0]>[0];
+
+const made = (maker: Maker, printing: Printing, parts: readonly PartSummary[], laid: LaidPages) =>
+  maker.make(pdfRequest(laid, letteringOf(printing, parts), formatFor(printing.chosen, parts.length)));
+
+/** A PDF of pages that are laid already; null where the signal was given. */
+export const pdfOfPages = (
+  printing: Printing,
+  parts: readonly PartSummary[],
+  laid: LaidPages,
+  signal: AbortSignal,
+): Promise<Uint8Array | null> =>
+  unlessStopped(
+    signal,
+    withPdf((maker) => made(maker, printing, parts, laid), signal),
+  );
+
+const laidParts = (
+  { core, summary, concert, chosen }: Printing,
+  parts: readonly PartSummary[],
+  signal: AbortSignal,
+  onSystem: (done: number, of: number) => void = () => {},
+): Promise<LaidPages | null> =>
+  engravePages(
+    {
+      core,
+      revision: summary.revision,
+      parts: parts.map(({ id }) => id),
+      concert,
+      format: formatFor(chosen, parts.length),
+    },
+    signal,
+    ({ done, of }) => onSystem(done, of),
+  );
 
 /**
  * A PDF of some parts together.
@@ -40,41 +72,40 @@ export async function pdfOfParts(
   printing: Printing,
   parts: readonly PartSummary[],
   signal: AbortSignal,
-  onSystem: (done: number, of: number) => void = () => {},
+  onSystem: (done: number, of: number) => void,
 ): Promise<Uint8Array | null> {
-  const { core, summary, concert, chosen } = printing;
-  const asked = {
-    core,
-    revision: summary.revision,
-    parts: parts.map(({ id }) => id),
-    concert,
-    format: formatFor(chosen, parts.length),
-  };
-  const laid = await engravePages(asked, signal, ({ done, of }) => onSystem(done, of));
-  return laid && !signal.aborted ? pdfOfPages(printing, parts, laid) : null;
+  const laid = await laidParts(printing, parts, signal, onSystem);
+  return laid && !signal.aborted ? pdfOfPages(printing, parts, laid, signal) : null;
+}
+
+interface PartPdf {
+  name: string;
+  bytes: Uint8Array;
 }
 
 /** Each part as a PDF of its own, numbered in the order of the score; null where the signal was given. */
-export async function pdfOfEach(
+export function pdfOfEach(
   printing: Printing,
   parts: readonly PartSummary[],
   signal: AbortSignal,
   onPart: (name: string, done: number) => void,
-): Promise<{ name: string; bytes: Uint8Array }[] | null> {
+): Promise<PartPdf[] | null> {
   const names = fileNames(parts.map(({ name }) => name));
-  const made: { name: string; bytes: Uint8Array }[] = [];
-  let next = 0;
-  const work = async (): Promise<boolean> => {
-    for (let index = next++; index < parts.length; index = next++) {
-      const part = parts[index]!;
-      onPart(part.name, index);
-      const bytes = await pdfOfParts(printing, [part], signal);
-      if (!bytes) return false;
-      made[index] = { name: names[index]!, bytes };
-    }
-    return true;
-  };
-  // While one is made a PDF, the next are engraved.
-  const all = await Promise.all(Array.from({ length: AT_ONCE }, work));
-  return all.every(Boolean) ? made : null;
+  const all = withPdf(async (maker) => {
+    const pdfs: PartPdf[] = [];
+    let next = 0;
+    const work = async (): Promise<void> => {
+      for (let index = next++; index < parts.length; index = next++) {
+        const part = parts[index]!;
+        onPart(part.name, index);
+        const laid = await laidParts(printing, [part], signal);
+        signal.throwIfAborted();
+        if (laid) pdfs[index] = { name: names[index]!, bytes: await made(maker, printing, [part], laid) };
+      }
+    };
+    // While one is made a PDF, the next are engraved.
+    await Promise.all(Array.from({ length: AT_ONCE }, work));
+    return pdfs;
+  }, signal);
+  return unlessStopped(signal, all);
 }

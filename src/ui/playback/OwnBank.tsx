@@ -1,7 +1,7 @@
 import { App, Button, Space } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { dropBank, findBank, keepBank } from '../../store/sound';
-import { startSound } from '../../workers/client';
+import { withSound } from '../../workers/client';
 import { shippedBank } from './bank';
 import { usePlayback } from './playback';
 import styles from './Transport.module.css';
@@ -24,19 +24,18 @@ export function OwnBank() {
 
   const load = async (file: File) => {
     setBusy(true);
-    const { sound, stop } = startSound();
+    const stopped = new AbortController();
+    giveUp.current = () => stopped.abort(new Error('It was stopped.'));
+    const late = setTimeout(
+      () => stopped.abort(new Error(`It could not be read within ${PATIENCE / 1000} seconds.`)),
+      PATIENCE,
+    );
     try {
       const bytes = new Uint8Array(await file.arrayBuffer());
-      const checked = await Promise.race([
-        sound.check(bytes),
-        new Promise<{ refused: string }>((resolve) => {
-          giveUp.current = () => resolve({ refused: 'It was stopped.' });
-          setTimeout(
-            () => resolve({ refused: `It could not be read within ${PATIENCE / 1000} seconds.` }),
-            PATIENCE,
-          );
-        }),
-      ]);
+      const checked = await withSound<{ name: string } | { refused: string }>(
+        (sound) => sound.check(bytes),
+        stopped.signal,
+      );
       if ('refused' in checked) {
         notification.error({
           title: `${file.name} was not taken in`,
@@ -49,9 +48,12 @@ export function OwnBank() {
       setName(file.name);
       message.success(`${file.name} plays now.`);
     } catch (error) {
-      notification.error({ title: `${file.name} was not kept`, description: (error as Error).message });
+      notification.error({
+        title: `${file.name} was not taken in`,
+        description: `${(error as Error).message} The bank before it plays on.`,
+      });
     } finally {
-      stop();
+      clearTimeout(late);
       setBusy(false);
     }
   };

@@ -4,7 +4,8 @@ import type { LaidAlong } from '../../core/recording/offset';
 import { LONGEST_HEARD, tooLong } from '../../core/recording/sound';
 import type { Timeline } from '../../core/sound/events';
 import type { RecordingRow } from '../../store/rows';
-import { proxy, startListening, transfer } from '../../workers/client';
+import { type Listener, proxy, transfer, withListener } from '../../workers/client';
+import { unlessStopped } from '../common/unlessStopped';
 import { BadRecordingError, decoded, isShort, MOST_BYTES, secondsOf } from './decode';
 
 type Outline = NonNullable<RecordingRow['heard']>;
@@ -27,45 +28,23 @@ export async function takeRecording(jobId: string, file: File): Promise<Recordin
   return { ...row, heard: isShort(seconds) ? await lookThrough(file) : null };
 }
 
-type Listener = ReturnType<typeof startListening>['listener'];
-
 /**
  * Does some work with a worker of its own that has opened a recording.
  * @param rate samples a second at which it is opened
  * @param signal stops it, at any moment
  * @throws BadRecordingError when it is damaged; the reason of the signal when it was stopped
  */
-async function listening<T>(
+const listening = <T>(
   file: Blob,
   work: (listener: Listener, outline: Outline) => Promise<T>,
   { rate, signal }: { rate?: number; signal?: AbortSignal } = {},
-): Promise<T> {
-  const opened = await decoded(file, rate);
-  signal?.throwIfAborted();
-  const { listener, stop } = startListening();
-  const stopped = new Promise<never>((_, reject) => {
-    signal?.addEventListener('abort', () => reject(signal.reason as Error));
-  });
-  try {
-    const buffers = opened.channels.map((channel) => channel.buffer as ArrayBuffer);
-    const working = listener
-      .open(transfer(opened.channels, buffers), opened.rate)
-      .then((outline) => work(listener, outline));
-    return await Promise.race([working, stopped]);
-  } finally {
-    stop();
-  }
-}
-
-/** What comes of some work; null when it was stopped. */
-async function unlessStopped<T>(signal: AbortSignal, work: Promise<T>): Promise<T | null> {
-  try {
-    return await work;
-  } catch (error) {
-    if (signal.aborted) return null;
-    throw error;
-  }
-}
+): Promise<T> =>
+  withListener(async (listener) => {
+    const { channels, rate: own } = await decoded(file, rate);
+    signal?.throwIfAborted();
+    const buffers = channels.map((channel) => channel.buffer as ArrayBuffer);
+    return work(listener, await listener.open(transfer(channels, buffers), own));
+  }, signal);
 
 /**
  * What there is to say and to draw of a recording.

@@ -1,8 +1,4 @@
 import 'reflect-metadata';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { promisify } from 'node:util';
-import { gunzip } from 'node:zlib';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -17,9 +13,9 @@ import {
   ValidateNested,
 } from 'class-validator';
 import PDFDocument from 'pdfkit';
+import { toBytes } from 'pdfkit/output';
 import SVGtoPDF from 'svg-to-pdfkit';
-import { decompress } from 'wawoff2';
-import { checkMessage } from '../workers/messages';
+import { checkMessage } from './messages';
 
 /** Points of a pixel (CSS Values 3: 96 pixels to the inch; PDF: 72 points). */
 const POINTS = 72 / 96;
@@ -59,23 +55,6 @@ export class PdfRequest {
   @IsArray() @ArrayMaxSize(MOST_PAGES) @ValidateNested({ each: true }) @Type(() => PdfPage) pages!: PdfPage[];
 }
 
-const gunzipped = promisify(gunzip);
-/** More than any score comes to, unpacked; bytes. */
-const MOST_BYTES = 1_500_000_000;
-
-/**
- * The request that was sent, packed by gzip (RFC 1952).
- * @throws TypeError where it is no packed JSON
- */
-export async function unpacked(body: ArrayBuffer): Promise<unknown> {
-  try {
-    const bytes = await gunzipped(new Uint8Array(body), { maxOutputLength: MOST_BYTES });
-    return JSON.parse(bytes.toString('utf8'));
-  } catch {
-    throw new TypeError('The pages did not arrive whole.');
-  }
-}
-
 /**
  * Checks what was sent.
  * @throws TypeError naming the first thing that is wrong
@@ -87,33 +66,12 @@ export function checkPdfRequest(data: unknown): PdfRequest {
   return request;
 }
 
-const fontFile = (name: string): Buffer =>
-  readFileSync(join(process.cwd(), 'node_modules', '@fontsource', name));
-const TINOS = 'tinos/files/tinos-latin';
-const FONTS: Readonly<Record<string, string>> = {
-  text: `${TINOS}-400-normal.woff`,
-  italic: `${TINOS}-400-italic.woff`,
-  bold: `${TINOS}-700-normal.woff`,
-  'bold italic': `${TINOS}-700-italic.woff`,
-  // The text face has no flats and sharps.
-  signs: 'noto-music/files/noto-music-music-400-normal.woff',
-};
+/** The faces of a page: text in its four styles, the signs that the text face lacks (flats, sharps), and music. */
+export const FACES = ['text', 'italic', 'bold', 'bold italic', 'signs', 'music'] as const;
+export type Face = (typeof FACES)[number];
 
-/** The music font as it comes in a picture, unpacked: a PDF holds no packed ones. */
-let music: Promise<Uint8Array> | null = null;
-
-function musicFont(systems: readonly string[]): Promise<Uint8Array> | null {
-  if (music) return music;
-  const packed = systems.map((svg) => /@font-face[^}]*base64,([^)"']+)/.exec(svg)?.[1]).find(Boolean);
-  if (packed) {
-    music = decompress(Buffer.from(packed, 'base64'));
-    // What failed is tried again with the next pages.
-    music.catch(() => {
-      music = null;
-    });
-  }
-  return music;
-}
+/** A file each, TTF, OTF or WOFF. */
+export type Fonts = Readonly<Record<Face, Uint8Array>>;
 
 /** What the engraver says of lines and letters in its style sheet, which a PDF knows nothing of. */
 const BOLD = /<g (?=[^>]*class="(?:ending|fing|reh|tempo)[ "])/g;
@@ -191,38 +149,35 @@ export function withoutGlyphs(svg: string): { svg: string; glyphs: Glyph[] } {
   return { svg: rest, glyphs };
 }
 
-const fontOf = (family: string, bold: boolean, italic: boolean): string => {
+const faceOf = (family: string, bold: boolean, italic: boolean): Face => {
   if (/leipzig/i.test(family)) return 'music';
   if (/signs/.test(family)) return 'signs';
   return bold ? (italic ? 'bold italic' : 'bold') : italic ? 'italic' : 'text';
 };
 
-const pause = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
+/** Nothing but what the engraver draws is drawn: a picture within a picture is none of it. */
+const NO_IMAGE = () => '';
 
-/**
- * Pages as a PDF with its fonts in it: text stays text, notes stay lines. Gives way
- * after each system, so that the server answers others meanwhile.
- */
-export async function pdfOf({ title, width, height, margin, systems, pages }: PdfRequest): Promise<Buffer> {
+/** Pages as a PDF with its fonts in it: text stays text, notes stay lines. */
+export async function pdfOf(
+  { title, width, height, margin, systems, pages }: PdfRequest,
+  fonts: Fonts,
+): Promise<Uint8Array> {
   const doc = new PDFDocument({
     autoFirstPage: false,
+    // None but those that are given.
+    font: '',
     margin: 0,
     size: [width * POINTS, height * POINTS],
     info: { Title: title, Creator: 'Dragoman' },
   });
-  const chunks: Buffer[] = [];
-  doc.on('data', (chunk: Buffer) => chunks.push(chunk));
-  const ended = new Promise<void>((resolve) => doc.on('end', resolve));
-  for (const [name, file] of Object.entries(FONTS)) doc.registerFont(name, fontFile(file));
-  const notes = await musicFont(systems);
-  if (notes) doc.registerFont('music', Buffer.from(notes));
+  const bytes = toBytes(doc);
+  for (const face of FACES) doc.registerFont(face, fonts[face]);
   for (const { lines, pictures } of pages) {
     doc.addPage();
     for (const line of lines) writeLine(doc, line, width, margin);
     for (const { system, y } of pictures) {
-      const { svg, glyphs } = notes
-        ? withoutGlyphs(systems[system] ?? '')
-        : { svg: systems[system] ?? '', glyphs: [] };
+      const { svg, glyphs } = withoutGlyphs(systems[system] ?? '');
       for (const { code, x, y: top, size } of glyphs)
         doc
           .font('music')
@@ -232,17 +187,13 @@ export async function pdfOf({ title, width, height, margin, systems, pages }: Pd
             baseline: 'alphabetic',
           });
       SVGtoPDF(doc, plainSvg(svg), margin * POINTS, y * POINTS, {
-        fontCallback: (family, bold, italic) => {
-          const font = fontOf(family, bold, italic);
-          return font === 'music' && !notes ? 'text' : font;
-        },
+        fontCallback: faceOf,
+        imageCallback: NO_IMAGE,
       });
-      await pause();
     }
   }
   doc.end();
-  await ended;
-  return Buffer.concat(chunks);
+  return bytes;
 }
 
 /** How far above its baseline the text face reaches, as a share of its size (its own metrics). */

@@ -1,0 +1,4 @@
+// What the page fetches beside its code, put into `public/`: sounds, the model that hears notes, faces for PDF.
+await import('./bank.mjs');
+await import('./note-model.mjs');
+await import('./print-fonts.mjs');
