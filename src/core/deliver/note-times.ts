@@ -60,7 +60,7 @@ export function withNoteTimes(
     return [from - (before / QUARTER) * clock.ticksPerQuarter, from];
   };
   /** What was struck again of one written note, as tremolos and trills are, keeps its distance from the first stroke. */
-  const strokeOf = strokes();
+  let strokeOf = strokes();
   const moved = (note: PlayedNote): PlayedNote => {
     const known = written.get(note.id);
     if (!known) return note;
@@ -84,23 +84,21 @@ export function withNoteTimes(
     ...performance,
     strands: performance.strands.map((strand): Strand => {
       if (asPlayed.includes(strand.id)) return strand;
+      strokeOf = strokes();
       const notes = strand.notes.map(moved);
       return { ...strand, ...makeStrand({ ...strand, notes }, clock) };
     }),
   };
 }
 
-/** Tells of the notes of a strand, in their order, how many ticks after the first stroke of what is written each is struck. */
+/** Tells of notes in the order of their strand how many ticks after the first stroke of what is written each is struck. */
 function strokes() {
-  const first = new Map<SketchNote, Map<number, { on: number; off: number; again: boolean }>>();
+  const first = new Map<SketchNote, Map<number, PlayedNote>>();
   return (note: PlayedNote, place: SketchNote, from: number): number => {
-    const passes = first.get(place) ?? new Map<number, { on: number; off: number; again: boolean }>();
+    const passes = first.get(place) ?? new Map<number, PlayedNote>();
     first.set(place, passes);
     const known = passes.get(from);
-    if (!known) {
-      passes.set(from, { on: note.on, off: note.off, again: false });
-      return 0;
-    }
-    return note.on >= known.off ? note.on - known.on : 0;
+    if (!known) passes.set(from, note);
+    return known && note.on >= known.off ? note.on - known.on : 0;
   };
 }

@@ -97,7 +97,12 @@ export function tickOfMoment(frame: Frame, moment: Moment): number {
  */
 export function playedTicks(frame: Frame): (moment: Moment) => readonly number[] {
   if (!frame.passes) return (moment) => [tickOfMoment(frame, moment)];
-  const byBar = Map.groupBy(frame.passes, ({ bar }) => bar);
+  const byBar = new Map<number, BarPass[]>();
+  for (const pass of frame.passes) {
+    const known = byBar.get(pass.bar);
+    if (known) known.push(pass);
+    else byBar.set(pass.bar, [pass]);
+  }
   return (moment) => {
     const bar = barIndexOf(frame.bars, moment);
     const at = moment - frame.bars[bar]!.start;

@@ -1,3 +1,4 @@
+import { MOST_BARS } from '../model/clock';
 import type { Bar } from '../model/score';
 import type { Moment, Span } from '../model/time';
 
@@ -10,9 +11,6 @@ export interface PlayedBar {
   /** How often it was played before. */
   pass: number;
 }
-
-/** Repeats that never end, as in damaged scores, end here. */
-const MOST_PLAYED = 50_000;
 
 /** An ending over bars, with the times that it is played at. */
 interface Ending {
@@ -46,7 +44,8 @@ function endingsOf(bars: readonly Bar[]): Ending[] {
  * as often as it says, from its forward repeat or the end of the one before;
  * endings are entered at their times; D.C. and D.S. are obeyed once, after all
  * repeats of their place; after them no section is repeated, of endings the last
- * is played, Fine ends the piece, and To Coda leads to the coda (common practice).
+ * is played, Fine ends the piece, and To Coda leads to the coda (common practice). Repeats that would go on for
+ * more than `MOST_BARS` end there, as everything does.
  */
 export function playedOrder(bars: readonly Bar[]): PlayedBar[] {
   const endings = endingsOf(bars);
@@ -73,7 +72,7 @@ export function playedOrder(bars: readonly Bar[]): PlayedBar[] {
   let jumped = false;
   let index = 0;
   let entered: Moment = 0;
-  while (index < bars.length && played.length < MOST_PLAYED) {
+  while (index < bars.length && played.length < MOST_BARS) {
     const bar = bars[index]!;
     if (bar.left?.repeat?.direction === 'forward' && back !== index) {
       back = index;

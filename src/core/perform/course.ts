@@ -1,3 +1,4 @@
+import { MOST_BARS } from '../model/clock';
 import type { Bar, Score } from '../model/score';
 import { gcd, type Moment, QUARTER, type Span } from '../model/time';
 import { type PlayedBar, playedOrder } from './bar-order';
@@ -36,7 +37,7 @@ export function courseOf(score: Score, repeats: boolean): Course {
 }
 
 const asWritten = (bars: readonly Bar[]): PlayedBar[] =>
-  bars.map(({ length }, bar) => ({ bar, from: 0, to: length, pass: 0 }));
+  bars.slice(0, MOST_BARS).map(({ length }, bar) => ({ bar, from: 0, to: length, pass: 0 }));
 
 /** Ticks in which everything that is written can be told exactly, where a file can hold that many. */
 function resolutionOf(score: Score): number {

@@ -296,6 +296,7 @@ function accountOf(
   readings: readonly PartReading[],
 ): Account {
   const taken = new Set(plans.flatMap(({ strands }) => strands));
+  const heard = new Set(performance.strands.flatMap(({ notes }) => notes.map(({ id }) => id)));
   const account: Account = {
     notes: performance.strands.reduce((sum, { notes }) => sum + notes.length, 0),
     written: 0,
@@ -312,7 +313,7 @@ function accountOf(
     for (const note of new Set(notes.values())) {
       if (note.grace) account.graces++;
       else account.written++;
-      account.merged += note.sources.length - 1;
+      account.merged += note.sources.filter((id) => heard.has(id)).length - 1;
     }
   return account;
 }

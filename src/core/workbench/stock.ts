@@ -32,7 +32,9 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     removed: desk.removed,
     added: desk.added,
     followsHeard: areHeard(desk.decisions.beats),
-    inventory: desk.written ? { ...inventory, mends: desk.written.mends } : inventory,
+    inventory: desk.written
+      ? { ...inventory, mends: [...desk.written.mends, ...desk.written.cut, ...inventory.mends] }
+      : inventory,
     changes: desk.changes,
     refusals: [...desk.refusals, ...unheeded(desk).map((why) => ({ step: 'score', why }))],
     lanes,

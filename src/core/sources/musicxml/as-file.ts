@@ -124,7 +124,9 @@ export function asFile(
       if (!strike) return;
       const { note, technique, players } = strike;
       const id = eventId(strand, numbers[at]!);
-      played.set(note, [...(played.get(note) ?? []), id]);
+      const known = played.get(note);
+      if (known) known.push(id);
+      else played.set(note, [id]);
       if (technique || players)
         manners.set(id, { ...(technique && { technique }), ...(players && { players }) });
     });

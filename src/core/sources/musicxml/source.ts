@@ -1,4 +1,5 @@
 import type { Steps } from '../../basics/steps';
+import { MOST_BARS } from '../../model/clock';
 import type { EventId, PartId, SourceId } from '../../model/ids';
 import type { Mend } from '../../model/mend';
 import type { Score } from '../../model/score';
@@ -32,6 +33,8 @@ export interface ScoreReading {
   /** How notes are played that are not played as usual, or not by all players. */
   manners: ReadonlyMap<EventId, PlayedManner>;
   mends: Mend[];
+  /** Where the playing ends before the repeats do. */
+  cut: readonly Mend[];
   /** Elements of the document that the score has no place for, by name, with how often. */
   lost: ReadonlyMap<string, number>;
 }
@@ -63,6 +66,17 @@ type Read = Pick<ScoreReading, 'source' | 'bytes' | 'document' | 'mends' | 'lost
 function played({ partIds, ...read }: Read, settings: PerformSettings, score: Score): ScoreReading {
   const performed = performScore(score, settings);
   const made = asFile(score, performed, read.source, read.kept);
+  const { order } = performed;
+  const cut: Mend[] =
+    order.length < MOST_BARS
+      ? []
+      : [
+          {
+            at: 0,
+            what: `Played out, this score goes on for ${MOST_BARS.toLocaleString('en')} bars or more.`,
+            done: `Played to bar ${score.bars[order.at(-1)!.bar]!.number}, ${MOST_BARS.toLocaleString('en')} bars in all; the score is whole.`,
+          },
+        ];
   const xmlIds = new Map(made.score.parts.map(({ id }, index) => [id, partIds[index]!]));
-  return { ...read, xmlIds, original: made.score, ...made, performed };
+  return { ...read, xmlIds, original: made.score, ...made, performed, cut };
 }

@@ -154,7 +154,7 @@ function limitOf({ clock, strands, end }: Performance): { bar: number; why: stri
     }
     before = bar;
   }
-  const bars = barAt(clock, end).index + 1;
+  const bars = barAt(clock, Math.max(0, end - 1)).index + 1;
   if (bars <= MOST_BARS) return null;
   const goesOn = onsets.some((onset) => barAt(clock, onset).index >= MOST_BARS);
   return {
@@ -163,8 +163,32 @@ function limitOf({ clock, strands, end }: Performance): { bar: number; why: stri
   };
 }
 
+/** Notes that sound for longer than music pauses are ended there: nobody holds a note for so many bars. */
+function endedInTime(performance: Performance): Performance {
+  const { clock } = performance;
+  let held = 0;
+  const strands = performance.strands.map((strand) => {
+    const before = held;
+    const notes = strand.notes.map((note) => {
+      const from = barAt(clock, note.on).index;
+      if (barAt(clock, note.off).index - from <= LONGEST_PAUSE) return note;
+      held++;
+      return { ...note, off: Math.floor(barOf(clock, from + LONGEST_PAUSE).start) };
+    });
+    return held === before ? strand : makeStrand({ ...strand, notes }, clock);
+  });
+  if (held === 0) return performance;
+  const mend = {
+    at: 0,
+    what: `${counted(held, 'note')} ${held === 1 ? 'sounds' : 'sound'} for more than ${LONGEST_PAUSE} bars.`,
+    done: `Ended after ${LONGEST_PAUSE} bars; the source keeps the rest.`,
+  };
+  return { ...performance, strands, mends: [...performance.mends, mend] };
+}
+
 /** The performance up to where its time can be believed and worked with; what lies beyond is counted and said. */
-function withinLimits(performance: Performance): Performance {
+function withinLimits(whole: Performance): Performance {
+  const performance = endedInTime(whole);
   const { clock } = performance;
   const found = limitOf(performance);
   if (!found) return performance;
