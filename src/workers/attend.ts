@@ -9,6 +9,7 @@ export interface Attended<Api> {
   api: Comlink.Remote<Api>;
   /** Ends the worker: what waits for it is refused. */
   stop: () => void;
+  isGone: () => boolean;
 }
 
 let workers = 0;
@@ -68,7 +69,7 @@ export function attend<Api extends object>(
       // A proxy that can be awaited would be asked for its own end.
       method === 'then' || typeof method !== 'string' ? undefined : (...args: unknown[]) => ask(method, args),
   }) as unknown as Comlink.Remote<Api>;
-  return { api, stop: () => void end(`${name} was ended.`) };
+  return { api, stop: () => void end(`${name} was ended.`), isGone: () => gone !== null };
 }
 
 /**

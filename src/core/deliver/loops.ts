@@ -1,4 +1,4 @@
-import { type Zippable, zipSync } from 'fflate';
+import { packZip } from '../basics/zip';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { barsOfPiece, type Clock, type ClockBar, makeClock, tempoAt } from '../model/clock';
 import { laneOf } from '../model/lanes';
@@ -61,7 +61,7 @@ export function cutLoops(
   });
   return {
     loops: files.map(({ file, notes }) => ({ file, notes })),
-    zip: () => zipSync(Object.fromEntries(files.map(({ file, bytes }) => [file, bytes()])) as Zippable),
+    zip: () => packZip(Object.fromEntries(files.map(({ file, bytes }) => [file, bytes()]))),
   };
 }
 

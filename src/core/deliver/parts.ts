@@ -1,5 +1,5 @@
-import { type Zippable, zipSync } from 'fflate';
 import { fileNames } from '../basics/file-names';
+import { packZip } from '../basics/zip';
 import type { Desk } from '../clean/desk';
 import { onPaper } from '../engrave/pages';
 import type { PartId } from '../model/ids';
@@ -30,11 +30,6 @@ export function deliverParts(desk: Desk, score: Score, format: ScoreFormat): Del
   });
 }
 
-/** Nothing in a zip says when it was made: the same delivery is the same file. */
-const NO_DATE = new Date(1980, 0, 1);
-
 /** Files as one zip. */
 export const zipOf = (files: readonly DeliveredFile[]): Uint8Array =>
-  zipSync(
-    Object.fromEntries(files.map(({ path, bytes }) => [path, [bytes, { mtime: NO_DATE }]])) as Zippable,
-  );
+  packZip(Object.fromEntries(files.map(({ path, bytes }) => [path, bytes])));

@@ -11,6 +11,8 @@ import { useHeight } from '../common/useHeight';
 import { useOfPerformance, useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 
+const NO_TABLE: { rows: BarRow[]; csv: string } = { rows: [], csv: '' };
+
 /** Bars with their times: the sheet that makes a bar number mean the same on every machine. */
 export function BarTableDelivery() {
   const { job } = useSession('job');
@@ -19,7 +21,11 @@ export function BarTableDelivery() {
   const height = useHeight(250);
   const isCode = framesOfCode(start, rate) !== null;
 
-  const { data: table = { rows: [], csv: '' } } = useOfPerformance(
+  const {
+    data: table = NO_TABLE,
+    isOld,
+    why,
+  } = useOfPerformance(
     ['bar table', rate, start.trim()],
     (core, revision) => core.barTable(revision, { rate, start: start.trim() }),
     isCode,
@@ -78,7 +84,7 @@ export function BarTableDelivery() {
         )}
         <Button
           type="primary"
-          disabled={!isCode || table.rows.length === 0}
+          disabled={!isCode || isOld || table.rows.length === 0}
           onClick={() =>
             saveFile(
               `${job.sourceName.replace(/\.[^.]+$/, '')} bars.csv`,
@@ -103,7 +109,13 @@ export function BarTableDelivery() {
             ])}
           />
         </PrintSheet>
-        <span className="soft">{counted(table.rows.length, 'bar')}</span>
+        <span className="soft">
+          {why !== null
+            ? 'Not known'
+            : table === NO_TABLE
+              ? 'Working it out …'
+              : counted(table.rows.length, 'bar')}
+        </span>
       </div>
       <Table
         size="small"

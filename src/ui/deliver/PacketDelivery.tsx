@@ -24,7 +24,7 @@ export function PacketDelivery() {
     'latestBrief',
     'whenWritten',
   );
-  const { open } = useProof();
+  const { open, why: notProved } = useProof();
   const { concert } = usePitchView();
   const [chosen] = useFormat();
   const { recording } = useRecording();
@@ -96,7 +96,10 @@ export function PacketDelivery() {
             </>
           )}
           {why && <span className="soft">{why}</span>}
-          {!why && step === null && open > 0 && (
+          {!why && step === null && notProved !== null && (
+            <span className="rubric">The proof did not run: {notProved}</span>
+          )}
+          {!why && step === null && open !== null && open > 0 && (
             <span className="rubric">{open} open in Proof: the manifest will say so.</span>
           )}
         </div>

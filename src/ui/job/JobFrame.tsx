@@ -13,6 +13,7 @@ import { PlaybackProvider } from '../playback/playback';
 import { useKeepPrecedents } from '../roster/usePrecedents';
 import { AddFiles } from './AddFiles';
 import styles from './JobFrame.module.css';
+import { NotKnown } from './NotKnown';
 import { JobProvider, useSession } from './session';
 import { TopLine } from './TopLine';
 
@@ -56,6 +57,7 @@ function OpenJob({ children }: { children: ReactNode }) {
         <KeptPrecedents />
         <TopLine />
         <main className={styles.stage} ref={main} tabIndex={-1}>
+          <NotKnown />
           <ErrorBoundary FallbackComponent={Fallback} resetKeys={[path]}>
             {children}
           </ErrorBoundary>

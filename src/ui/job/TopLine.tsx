@@ -79,9 +79,11 @@ export function TopLine() {
 }
 
 function Stages({ jobId }: { jobId: string }) {
-  const session = useSession('inventory', 'decisions', 'summary', 'stock', 'history');
-  const { open } = useProof();
-  const attention = useMemo(() => ({ ...attentionOf(session), proof: open }), [session, open]);
+  const session = useSession('inventory', 'decisions', 'summary', 'stock', 'history', 'failure');
+  const { open, why } = useProof();
+  // While the checks run for the first time there is nothing to tell yet.
+  const proof = open ?? (why === null ? 0 : null);
+  const attention = useMemo(() => ({ ...attentionOf(session), proof }), [session, proof]);
   const path = usePathname();
   const router = useRouter();
   useKeys({
@@ -102,13 +104,13 @@ function Stages({ jobId }: { jobId: string }) {
             <span className={styles.stageName} data-name={stage.name}>
               {stage.name}
             </span>
-            {count > 0 && (
+            {count !== 0 && (
               <Badge
-                count={count}
+                count={count ?? '?'}
                 overflowCount={99}
                 size="small"
                 className={styles.count}
-                title={`${count} to look at`}
+                title={count === null ? 'Not known' : `${count} to look at`}
               />
             )}
           </Link>

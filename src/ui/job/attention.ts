@@ -5,16 +5,18 @@ import type { StageId } from './stages';
 /** More of a part out of its instrument's range than this wants a look at who plays it. */
 const OUT_OF_RANGE = 0.05;
 
-type Seen = Pick<Session, 'inventory' | 'decisions' | 'summary' | 'stock' | 'history'>;
+type Seen = Pick<Session, 'inventory' | 'decisions' | 'summary' | 'stock' | 'history' | 'failure'>;
 
-/** How many things still want a look, per stage; those of the proof are counted by its checks. */
+/** How many things still want a look, per stage, null where it is not known; those of the proof are counted by its checks. */
 export function attentionOf({
   inventory,
   decisions,
   summary,
   stock,
   history,
-}: Seen): Record<Exclude<StageId, 'proof'>, number> {
+  failure,
+}: Seen): Record<Exclude<StageId, 'proof'>, number | null> {
+  if (failure !== null) return { sources: null, roster: null, time: null, notes: null, deliver: null };
   const unsure = inventory.strands.filter((strand) => {
     const decided = decisions.strands.get(strand.id);
     return !decided?.out && !decided?.instrument && !decided?.into && strand.guess.confidence < SURE;

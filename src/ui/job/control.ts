@@ -18,6 +18,7 @@ import type { ScoreSummary, Stock } from '../../core/workbench/replies';
 import { changeBrief, findHistory, goTo, type History, redo, undo } from '../../store/history';
 import { addSource, findJob, findSources, listSources } from '../../store/jobs';
 import type { JobRow, SourceEntry } from '../../store/rows';
+import { WorkerGoneError } from '../../workers/attend';
 import { type Core, proxy, startCore } from '../../workers/client';
 
 /** What there is to see of an open job. */
@@ -44,6 +45,8 @@ export interface JobState {
   progress: Progress | null;
   /** The writing of the score was stopped by hand, or failed. */
   stopped: boolean;
+  /** Why what is in view is not of the decisions as they are now and will not be; null where it is, or is on its way. */
+  failure: string | null;
   /** The last thing that went wrong, with a count that tells two alike apart. */
   trouble: { title: string; why: string; count: number } | null;
 }
@@ -74,6 +77,8 @@ export type Session = JobState & JobActions;
 const MOST_DEATHS = 3;
 
 const MINUTE = 60_000;
+/** A worker that does not hear for so long that it is to stop is ended; milliseconds. */
+const MOST_FOR_STOPPING = 3000;
 
 /**
  * An open job: keeps its worker, follows its decisions in the store, and keeps
@@ -90,6 +95,7 @@ export function openJob(jobId: string) {
     behind: 'The score is still being written.',
     progress: null,
     stopped: false,
+    failure: null,
     trouble: null,
     // Set before the state is `open`; nothing below a job's frame is drawn sooner.
     core: undefined as never,
@@ -164,7 +170,7 @@ export function openJob(jobId: string) {
     laidOut = text;
     const mine = ++revision;
     const { core } = get();
-    set({ stopped: false, behind: behindOf(text) });
+    set({ stopped: false, failure: null, behind: behindOf(text) });
     try {
       const stock = await core.layOut(mine, brief);
       if (mine !== revision || gone || !stock) return;
@@ -188,8 +194,11 @@ export function openJob(jobId: string) {
       startTransition(() => set({ summary: news, progress: null, behind: null }));
     } catch (error) {
       if (mine !== revision || gone) return;
-      set({ progress: null, stopped: true, behind: 'The score could not be written.' });
-      trouble('The score could not be written', (error as Error).message);
+      // A worker that is gone is followed by another, which does this work.
+      if (error instanceof WorkerGoneError) return;
+      const why = (error as Error).message;
+      if (get().state !== 'open') return fail(`The job could not be laid out. ${why}`);
+      set({ progress: null, stopped: true, failure: why, behind: 'The score could not be written.' });
     }
   }
 
@@ -197,19 +206,27 @@ export function openJob(jobId: string) {
     get().summary !== null && written === text ? null : 'The score is still being written.';
 
   /** A worker that failed is followed by another, which takes the work up where the store has it. */
-  function onDeath(): void {
+  function onDeath(why: WorkerGoneError): void {
     if (gone) return;
     const now = Date.now();
     deaths.push(now);
     if (deaths.filter((death) => now - death < MINUTE).length > MOST_DEATHS)
       return fail(
-        'The work on this job failed again and again. Undo the last decision in another tab, or try again.',
+        `${why.message} It was taken up again ${MOST_DEATHS} times. Undo the last decision in another tab, or load the page again.`,
       );
     revision++;
     written = '';
     set({ progress: null });
     trouble('The work on this job broke off', 'It was taken up again; nothing that was decided is lost.');
     open().catch((error: unknown) => fail((error as Error).message));
+  }
+
+  /** Takes the work up again, with another worker where the one before was ended. */
+  async function resume(): Promise<void> {
+    set({ stopped: false, failure: null });
+    if (worker && !worker.isGone()) return work(get().history.brief, true);
+    written = '';
+    await open().catch((error: unknown) => fail((error as Error).message));
   }
 
   /** The brief with all that was decided to this moment. */
@@ -285,10 +302,16 @@ export function openJob(jobId: string) {
       redo: () => keep(redo(jobId)),
       goTo: (position) => keep(goTo(jobId, position)),
       stop: () => {
-        void get().core.cancel();
+        // One that does not listen is ended: nothing that was decided is lost with it.
+        const late = setTimeout(() => worker?.stop(), MOST_FOR_STOPPING);
+        get()
+          .core.cancel()
+          .catch(() => {})
+          .finally(() => clearTimeout(late));
+        revision++;
         set({ progress: null, stopped: true, behind: 'The writing of the score was stopped.' });
       },
-      resume: () => void work(get().history.brief, true),
+      resume: () => void resume(),
       latestBrief,
       whenWritten,
       addSource: async (file, versionOf) => {

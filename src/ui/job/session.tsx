@@ -6,6 +6,7 @@ import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Core } from '../../workers/client';
 import { openJob, type Session } from './control';
+import type { Asked } from './questions';
 
 export type JobStore = ReturnType<typeof openJob>['store'];
 
@@ -69,45 +70,57 @@ export function JobProvider({ jobId, children }: { jobId: string; children: Reac
   );
 }
 
-interface Answer<T> {
+/** An answer is known, being worked out, or not known and why. */
+export interface Answer<T> {
   data: T | undefined;
   /** The answer is of an earlier revision, or of another question, until the one that was asked for comes. */
   isOld: boolean;
-  failed: boolean;
+  /** Why it is not known; null where it is, or is being worked out. */
+  why: string | null;
+  /** Asks once more. */
+  again: () => void;
 }
+
+/** Whether a question was about a state that is past: it is asked again under the new one. */
+export const isStale = (error: unknown): boolean => (error as Error | null)?.name === 'StaleError';
 
 /**
  * What the worker says of the performance as it is laid out now. The answer
  * of the revision before stays in view until this one's comes.
- *
- * @param question everything that the answer depends on, beside the revision
  */
 export function useOfPerformance<T>(
-  question: readonly unknown[],
+  question: Asked,
   ask: (core: Core, revision: number) => Promise<T>,
   enabled = true,
 ): Answer<T> {
   const { core, stock } = useSession('core', 'stock');
-  return useAnswer(['performance', stock.revision, ...question], () => ask(core, stock.revision), enabled);
+  return useAnswer('performance', stock.revision, question, () => ask(core, stock.revision), enabled);
 }
 
-/** The same of the score as it was last written. */
+/** The same of the score as it was last written; of one that is behind the decisions, the answer is old. */
 export function useOfScore<T>(
-  question: readonly unknown[],
+  question: Asked,
   ask: (core: Core, revision: number) => Promise<T>,
   enabled = true,
 ): Answer<T> {
   const { core, summary } = useSession('core', 'summary');
   const revision = summary?.revision ?? -1;
-  return useAnswer(['score', revision, ...question], () => ask(core, revision), enabled && summary !== null);
+  return useAnswer('score', revision, question, () => ask(core, revision), enabled && summary !== null);
 }
 
-function useAnswer<T>(queryKey: readonly unknown[], queryFn: () => Promise<T>, enabled: boolean): Answer<T> {
-  const { data, isPlaceholderData, isError } = useQuery({
-    queryKey,
+function useAnswer<T>(
+  of: 'performance' | 'score',
+  revision: number,
+  question: Asked,
+  queryFn: () => Promise<T>,
+  enabled: boolean,
+): Answer<T> {
+  const { data, isPlaceholderData, error, refetch } = useQuery({
+    queryKey: [of, revision, ...question],
     queryFn,
     enabled,
     placeholderData: keepPreviousData,
   });
-  return { data, isOld: isPlaceholderData, failed: isError };
+  const why = error && !isStale(error) ? error.message : null;
+  return { data, isOld: isPlaceholderData, why, again: () => void refetch() };
 }

@@ -1,10 +1,10 @@
 'use client';
 
 import { App, Modal, Progress } from 'antd';
-import { zipSync } from 'fflate';
 import { useRef, useState } from 'react';
 import { plainName } from '../../core/basics/file-names';
 import { counted } from '../../core/basics/words';
+import { packZip } from '../../core/basics/zip';
 import type { PacketChoice } from '../../core/deliver/packet-choice';
 import { findRecording } from '../../store/recordings';
 import type { JobRow } from '../../store/rows';
@@ -47,10 +47,7 @@ export function PacketsDialog({ jobs, onDone }: Props) {
     }
     const count = Object.keys(files).length;
     if (count > 0)
-      saveFile(
-        'packets.zip',
-        new Blob([zipSync(files, { level: 0 }) as BlobPart], { type: 'application/zip' }),
-      );
+      saveFile('packets.zip', new Blob([packZip(files, () => 0) as BlobPart], { type: 'application/zip' }));
     if (failed.length > 0)
       notification.error({
         title: `${counted(failed.length, 'packet')} of ${jobs.length} could not be made`,

@@ -58,12 +58,12 @@ const PAGE = 240;
 /** The performance drawn as bars over time, strand by strand, with lanes and exact figures. */
 export function NoteBars() {
   const [varied, setVaried] = useState(true);
-  const { data } = useOfPerformance(['note bars', varied], (core, revision) =>
+  const { data, why } = useOfPerformance(['note bars', varied], (core, revision) =>
     core.noteBars(revision, varied),
   );
 
   if (!data)
-    return (
+    return why !== null ? null : (
       <p className="soft">
         <Spin /> Drawing the notes
       </p>

@@ -163,9 +163,9 @@ export function FindPanel({
         disabled={found.length === 0 || isOld}
         onClick={() => onChoose(found)}
       >
-        {isEmpty ? 'Choose notes' : `Choose ${counted(found.length, 'note')}`}
+        {isEmpty || !data ? 'Choose notes' : `Choose ${counted(found.length, 'note')}`}
       </Button>
-      {!isEmpty && !isOld && found.length === 0 && (
+      {!isEmpty && !isOld && data && found.length === 0 && (
         <p className="soft">None of the parts in view has such notes.</p>
       )}
     </div>

@@ -32,7 +32,7 @@ export function LikeDialog({ notes, onClose }: { notes: readonly EventId[]; onCl
   const [what, setWhat] = useState<readonly Copied[]>(['articulation', 'slurs']);
   /** Those that are left out, or taken though they are only nearly alike. */
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
-  const { data, isOld, failed } = useOfScore(
+  const { data, isOld, why } = useOfScore(
     ['like', notes, what],
     (core, revision) => core.likePassages(revision, { notes, what }),
     what.length > 0,
@@ -74,7 +74,7 @@ export function LikeDialog({ notes, onClose }: { notes: readonly EventId[]; onCl
           setTurned(new Set());
         }}
       />
-      {failed && <Alert type="error" title="Passages could not be looked for. Choose the notes again." />}
+      {why !== null && <Alert type="error" title="Passages could not be looked for." description={why} />}
       <p className="soft" role="status">
         {isOld || (!data && what.length > 0) ? (
           <>

@@ -2,10 +2,10 @@
 
 import { FilePdfOutlined, PrinterOutlined } from '@ant-design/icons';
 import { App, Button, Checkbox, Progress, Segmented, Select, Tooltip } from 'antd';
-import { zipSync } from 'fflate';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { createPortal, flushSync } from 'react-dom';
 import { counted } from '../../core/basics/words';
+import { packZip } from '../../core/basics/zip';
 import {
   type HastyTurn,
   PAPERS,
@@ -100,7 +100,7 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
       const made = printing && (await pdfOfEach(printing, shown, signal, setMaking));
       if (!made) return;
       const files = Object.fromEntries(made.map(({ name, bytes }) => [`${name}.pdf`, bytes]));
-      const zip = zipSync(files, { level: 0 });
+      const zip = packZip(files, () => 0);
       saveFile(`${fileName('parts')}.zip`, new Blob([zip as BlobPart], { type: 'application/zip' }));
     });
   return (

@@ -44,7 +44,7 @@ export function CompareView() {
   const [one, setOne] = useState<string | null>(null);
   const [two, setTwo] = useState('score');
   const first = one ?? options.at(-1)!.value;
-  const { data, isOld, failed } = useOfScore(
+  const { data, isOld, why } = useOfScore(
     ['compare', first, two],
     (worker, revision) => worker.compare(revision, { one: toCompared(first), two: toCompared(two) }),
     first !== two,
@@ -97,7 +97,7 @@ export function CompareView() {
         {isOld && <Spin size="small" />}
       </div>
       {first === two && <p className="soft">Choose two readings that are not the same.</p>}
-      {failed && <p className="rubric">These two could not be compared.</p>}
+      {why !== null && <p className="rubric">These two could not be compared. {why}</p>}
       {first !== two && data && (
         <Told
           which={[toCompared(first), toCompared(two)]}

@@ -27,10 +27,20 @@ const BEFORE = 1;
 const AFTER = 2;
 const NO_NOTES: ReadonlySet<EventId> = new Set();
 
+/** The checks did not run: what that means, and the way on. */
+const notProved = (why: string, again: () => void) => (
+  <div role="alert">
+    <p className="rubric">The proof did not run, so nothing is known of this score. {why}</p>
+    <Button size="small" onClick={again}>
+      Prove it again
+    </Button>
+  </div>
+);
+
 /** All that wants a look, in one list that is worked through by keyboard. */
 export function FindingsView() {
   const { summary, take } = useSession('summary', 'take');
-  const { proof, findings, isOld } = useProof();
+  const { proof, findings, isOld, why, again } = useProof();
   const { message } = App.useApp();
   const { chosen, clear, rowSelection } = useChosen<string>();
   const [shown, setShown] = useState<Shown>('open');
@@ -53,6 +63,7 @@ export function FindingsView() {
     [summary],
   );
 
+  const open = findings.filter(({ isMeant }) => !isMeant);
   const among = useMemo(() => {
     const words = sought.trim().toLowerCase();
     return findings.filter(
@@ -228,8 +239,8 @@ export function FindingsView() {
             value={shown}
             aria-label="Which findings"
             options={[
-              { value: 'open', label: `Open ${findings.filter(({ isMeant }) => !isMeant).length}` },
-              { value: 'meant', label: `Meant ${findings.filter(({ isMeant }) => isMeant).length}` },
+              { value: 'open', label: proof ? `Open ${open.length}` : 'Open' },
+              { value: 'meant', label: proof ? `Meant ${findings.length - open.length}` : 'Meant' },
               { value: 'all', label: 'All' },
             ]}
             onChange={setShown}
@@ -274,7 +285,7 @@ export function FindingsView() {
             />
           </PrintSheet>
           <span className="soft" role="status">
-            {isOld ? 'Checking …' : `${counted(rows.length, 'finding')}`}
+            {why !== null ? 'Not known' : isOld || !proof ? 'Checking …' : counted(rows.length, 'finding')}
           </span>
         </div>
         <SteppedTable<OpenFinding>
@@ -298,7 +309,9 @@ export function FindingsView() {
               ? shown === 'open'
                 ? 'Nothing is open: every check passes, or what it found is meant.'
                 : 'Nothing here.'
-              : 'The checks run when the score is written.',
+              : why !== null
+                ? notProved(why, again)
+                : 'The checks run when the score is written.',
           }}
         />
         <div className={styles.sheet}>

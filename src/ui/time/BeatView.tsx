@@ -37,9 +37,11 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
   const { decisions } = useSession('decisions');
   const places = decisions.places.size;
   const playback = usePlayback();
-  const { data: sheet = null, isOld } = useOfPerformance(['beats'], (worker, revision) =>
-    worker.beatSheet(revision),
-  );
+  const {
+    data: sheet = null,
+    isOld,
+    why,
+  } = useOfPerformance(['beats'], (worker, revision) => worker.beatSheet(revision));
   const [from, setFrom] = useState(0);
   const [span, setSpan] = useState<number>(8);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -100,7 +102,7 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
     stage.current?.querySelector<HTMLElement>(`[data-beat="${chosen}"]`)?.focus();
   }, [chosen]);
 
-  if (!sheet) return <p className={styles.waiting}>Reading the beats</p>;
+  if (!sheet) return why !== null ? null : <p className={styles.waiting}>Reading the beats</p>;
   const { beats, seconds } = sheet;
   const choose = (index: number) => {
     const next = Math.min(Math.max(0, index), seconds.length - 1);

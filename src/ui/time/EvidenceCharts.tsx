@@ -25,7 +25,7 @@ const PHASES = 48;
 export default function EvidenceCharts({ part }: { part: PartSummary | undefined }) {
   const { summary } = useSession('summary');
   const id = part?.id;
-  const { data: evidence = null } = useOfScore(['evidence', id], async (core, revision) =>
+  const { data: evidence = null, why } = useOfScore(['evidence', id], async (core, revision) =>
     id ? core.evidence(revision, { part: id }) : null,
   );
 
@@ -51,6 +51,7 @@ export default function EvidenceCharts({ part }: { part: PartSummary | undefined
     [evidence, summary],
   );
 
+  if (part && why !== null) return null;
   if (!part || !evidence) return <p className="soft">Choose a note of a part to see its evidence.</p>;
   return (
     <>

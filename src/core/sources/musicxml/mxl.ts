@@ -1,4 +1,5 @@
-import { strFromU8, strToU8, type UnzipFileInfo, unzipSync, zipSync } from 'fflate';
+import { strFromU8, strToU8 } from 'fflate';
+import { BadZipError, packZip, unpackZip, type ZipEntry } from '../../basics/zip';
 import { BadSourceError } from '../refused';
 
 const MEDIA_TYPE = 'application/vnd.recordare.musicxml';
@@ -21,13 +22,13 @@ export function packMxl(document: string | Uint8Array, name = 'score.musicxml'):
 </container>
 `;
   // The media type goes first and unpacked, so that a file can be told by its first bytes.
-  return zipSync(
+  return packZip(
     {
-      mimetype: [strToU8(MEDIA_TYPE), { level: 0 }],
+      mimetype: strToU8(MEDIA_TYPE),
       [CONTAINER]: strToU8(container),
       [name]: typeof document === 'string' ? strToU8(document) : document,
     },
-    { mtime: new Date('1980-01-01T00:00:00') },
+    (path) => (path === 'mimetype' ? 0 : 6),
   );
 }
 
@@ -60,10 +61,10 @@ export function unpackMxl(bytes: Uint8Array): Uint8Array {
   return document;
 }
 
-/** One file of an archive. @throws BadSourceError for one that is no archive, or unpacks beyond all measure */
+/** One file of an archive. @throws BadSourceError for one that is no archive, is damaged, or unpacks beyond all measure */
 function fileOf(bytes: Uint8Array, name: string): Uint8Array | undefined {
   let seen = 0;
-  const wanted = (info: UnzipFileInfo): boolean => {
+  const wanted = (info: ZipEntry): boolean => {
     if (++seen > MOST_FILES) throw new BadSourceError('The .mxl file holds more files than any score has.');
     if (info.name !== name) return false;
     if (
@@ -74,10 +75,16 @@ function fileOf(bytes: Uint8Array, name: string): Uint8Array | undefined {
     return true;
   };
   try {
-    return unzipSync(bytes, { filter: wanted })[name];
+    const { files, damaged } = unpackZip(bytes, wanted);
+    if (damaged.length > 0)
+      throw new BadSourceError(
+        `The .mxl file is damaged: ${name.slice(0, 100)} in it is not what was packed. Get the file again from where it came.`,
+      );
+    return files.get(name);
   } catch (error) {
-    if (error instanceof BadSourceError) throw error;
-    throw new BadSourceError('The .mxl file is not a readable zip archive.');
+    if (error instanceof BadZipError)
+      throw new BadSourceError('The .mxl file is not a readable zip archive.');
+    throw error;
   }
 }
 
