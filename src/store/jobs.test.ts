@@ -40,7 +40,9 @@ describe('jobs', () => {
   it('are kept with their source byte for byte', async () => {
     const id = await addJob(job);
     expect(await findJob(id)).toMatchObject({ title: 'Cue 4', sourceBytes: 3 });
-    const [source] = await findSources(id);
+    const {
+      sources: [source],
+    } = await findSources(id);
     expect(source).toMatchObject({ source: '1', version: 1, bytes: job.bytes });
     expect(source!.hash).toBe('039058c6f2c0cb492c533b0a4d14ef77cc0f78abccced5287d84a1a2011cfb81');
     expect((await findHistory(id))!).toEqual({
@@ -71,10 +73,10 @@ describe('jobs', () => {
     expect((await findHistory(copy))!.canUndo).toBe(true);
     await deleteJobs(['a']);
     expect(await findJob('a')).toBeNull();
-    expect(await findSources('a')).toEqual([]);
+    expect(await findSources('a')).toEqual({ sources: [], damaged: [] });
     expect(await database.steps.where('jobId').equals('a').count()).toBe(0);
     expect(await findHistory('a')).toBeNull();
-    expect((await findSources(copy))[0]!.bytes).toEqual(job.bytes);
+    expect((await findSources(copy)).sources[0]!.bytes).toEqual(job.bytes);
   });
 
   it('are added whole or not at all', async () => {
@@ -128,6 +130,6 @@ describe('sources', () => {
   it('that are damaged are passed over', async () => {
     await addJob(job, 'a');
     await database.sources.add({ id: 'x', jobId: 'a', source: '2', version: 0 } as never);
-    expect(await findSources('a')).toHaveLength(1);
+    expect((await findSources('a')).sources).toHaveLength(1);
   });
 });

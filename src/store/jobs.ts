@@ -81,22 +81,74 @@ export async function listJobs(): Promise<JobRow[]> {
 
 export const findJob = async (id: string): Promise<JobRow | null> => checkJobRow(await database.jobs.get(id));
 
-/** All versions of all sources of a job, in order of arrival. */
-export async function findSources(jobId: string): Promise<SourceRow[]> {
-  const rows = await database.sources.where('jobId').equals(jobId).toArray();
-  const hashed = await Promise.all(
-    rows.map(async (row) =>
-      row.hash || !(row.bytes instanceof Uint8Array) ? row : { ...row, hash: await hashOf(row.bytes) },
-    ),
-  );
-  return hashed
-    .filter(isSourceRow)
-    .sort((a, b) => Number(a.source) - Number(b.source) || a.version - b.version);
+/** A kept source whose bytes are not those that came, or that cannot be read at all. */
+export interface DamagedSource {
+  /** Of its row. */
+  id: string;
+  source: SourceId;
+  version: number;
+  name: string;
+  /** SHA-256 of the bytes that came; empty where that is not known either. */
+  hash: string;
+  /** What is left of its bytes, where anything is. */
+  bytes: Uint8Array | null;
 }
 
-/** The same without their bytes, for lists. */
+const inOrder = (a: { source: string; version: number }, b: { source: string; version: number }) =>
+  Number(a.source) - Number(b.source) || a.version - b.version;
+
+/**
+ * All versions of all sources of a job, in order of arrival, each compared with what came: bytes that are other
+ * bytes now are told apart.
+ */
+export async function findSources(
+  jobId: string,
+): Promise<{ sources: SourceRow[]; damaged: DamagedSource[] }> {
+  const rows = await withRoom(() => database.sources.where('jobId').equals(jobId).toArray());
+  const looked = await Promise.all(
+    rows.map(async (row) => {
+      const own = row.bytes instanceof Uint8Array ? await hashOf(row.bytes) : null;
+      // What came before hashes were kept has its own from now on.
+      const known = { ...row, hash: row.hash || (own ?? '') };
+      if (own !== null && !row.hash) await database.sources.update(row.id, { hash: own });
+      return { row: known, isWhole: own === known.hash && isSourceRow(known) };
+    }),
+  );
+  return {
+    sources: looked
+      .filter(({ isWhole }) => isWhole)
+      .map(({ row }) => row)
+      .sort(inOrder),
+    damaged: looked
+      .filter(({ isWhole }) => !isWhole)
+      .map(({ row }) => damagedOf(row))
+      .sort(inOrder),
+  };
+}
+
+function damagedOf({ id, source, version, name, hash, bytes }: Partial<SourceRow>): DamagedSource {
+  return {
+    id: String(id),
+    source: /^[1-9]\d{0,3}$/.test(String(source)) ? (source as SourceId) : FIRST_SOURCE,
+    version: Number.isInteger(version) && Number(version) > 0 ? Number(version) : 1,
+    name: typeof name === 'string' ? name : '',
+    hash: typeof hash === 'string' ? hash : '',
+    bytes: bytes instanceof Uint8Array ? bytes : null,
+  };
+}
+
+/** The sources of a job without their bytes, for lists. */
 export const listSources = async (jobId: string): Promise<SourceEntry[]> =>
-  (await findSources(jobId)).map(({ bytes, ...others }) => ({ ...others, size: bytes.length }));
+  (await database.sources.where('jobId').equals(jobId).toArray())
+    .filter(isSourceRow)
+    .sort(inOrder)
+    .map(({ bytes, ...others }) => ({ ...others, size: bytes.length }));
+
+/** Puts the bytes that came back in the place of those that are damaged. */
+export const mendSource = (id: string, bytes: Uint8Array, hash: string): Promise<void> =>
+  withRoom(async () => {
+    await database.sources.update(id, { bytes, hash });
+  });
 
 /**
  * Adds a file to a job: as another source of it, or as the next version of one.

@@ -43,7 +43,7 @@ describe('a shelf of the version before', () => {
     await oldShelf();
     expect((await listJobs()).map((job) => job.title).sort()).toEqual(['Cue 4', 'Cue 5']);
     expect(await findJob('job-a')).toMatchObject({ sourceName: 'cue-4.mid', notes: 48 });
-    const sources = await findSources('job-a');
+    const { sources } = await findSources('job-a');
     expect(sources).toMatchObject([{ source: '1', version: 1, name: 'cue-4.mid' }]);
     expect(sources[0]!.hash).toMatch(/^[0-9a-f]{64}$/);
 

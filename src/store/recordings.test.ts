@@ -52,9 +52,9 @@ describe('the recording of a job', () => {
 
   it('is in a backup, and comes back without its outline, which is drawn anew', async () => {
     await keepRecording(row(id, 'take'));
-    const zip = await packBackup();
+    const { bytes: zip } = await packBackup();
     await deleteJobs([id]);
-    expect(await unpackBackup(zip)).toEqual({ added: 1, known: 0 });
+    expect(await unpackBackup(zip)).toEqual({ added: 1, known: 0, damaged: [] });
     expect(await findRecording(id)).toMatchObject({ name: 'take.mp3', heard: null });
     expect(await textOf(id)).toBe('take');
     expect((await findRecording(id))!.file.type).toBe('audio/mpeg');

@@ -1,3 +1,5 @@
+import { Dexie } from 'dexie';
+
 /** Thrown when the browser has no room left; the message is for people. */
 export class StorageFullError extends Error {
   override name = 'StorageFullError';
@@ -16,6 +18,19 @@ export class NoStorageError extends Error {
   }
 }
 
+/** Thrown when the database failed for a reason of its own; the message is for people, the cause for reports. */
+export class StorageFailedError extends Error {
+  override name = 'StorageFailedError';
+  constructor(cause: Error) {
+    super(
+      `The browser’s database failed (${cause.name}): nothing was changed. Load the page again, then try again.`,
+      {
+        cause,
+      },
+    );
+  }
+}
+
 const REFUSED: ReadonlySet<string> = new Set([
   'MissingAPIError',
   'OpenFailedError',
@@ -28,6 +43,7 @@ const REFUSED: ReadonlySet<string> = new Set([
  * Works with the database.
  * @throws StorageFullError when the browser has no room for it
  * @throws NoStorageError when the browser has no database to offer
+ * @throws StorageFailedError when the database failed otherwise
  */
 export async function withRoom<T>(work: () => Promise<T>): Promise<T> {
   try {
@@ -38,6 +54,8 @@ export async function withRoom<T>(work: () => Promise<T>): Promise<T> {
     );
     if (names.includes('QuotaExceededError')) throw new StorageFullError();
     if (names.some((name) => REFUSED.has(name))) throw new NoStorageError();
+    if (error instanceof Dexie.DexieError || error instanceof DOMException)
+      throw new StorageFailedError(error as Error);
     throw error;
   }
 }

@@ -1,10 +1,11 @@
 'use client';
 
-import { Alert, App, Spin } from 'antd';
+import { Alert, App, Button, Space, Spin } from 'antd';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
+import { mendFromBackup } from '../../store/backup';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { Fallback } from '../common/Fallback';
 import { ListeningDialog } from '../common/ListeningDialog';
@@ -21,12 +22,12 @@ import { TopLine } from './TopLine';
 export function JobFrame({ jobId, children }: { jobId: string; children: ReactNode }) {
   return (
     <JobProvider jobId={decodeURIComponent(jobId)}>
-      <OpenJob>{children}</OpenJob>
+      <OpenJob jobId={decodeURIComponent(jobId)}>{children}</OpenJob>
     </JobProvider>
   );
 }
 
-function OpenJob({ children }: { children: ReactNode }) {
+function OpenJob({ jobId, children }: { jobId: string; children: ReactNode }) {
   const { state, why } = useSession('state', 'why');
   const path = usePathname();
   const { importFiles, listening } = useImport();
@@ -41,7 +42,7 @@ function OpenJob({ children }: { children: ReactNode }) {
     return (
       <DropAnywhere>
         <main className="plain-page">
-          <Alert type="error" title={why} description={<Link href="/">To the jobs</Link>} />
+          <Failed jobId={jobId} why={why} />
         </main>
       </DropAnywhere>
     );
@@ -56,8 +57,8 @@ function OpenJob({ children }: { children: ReactNode }) {
       <PlaybackProvider>
         <KeptPrecedents />
         <TopLine />
+        <NotKnown />
         <main className={styles.stage} ref={main} tabIndex={-1}>
-          <NotKnown />
           <ErrorBoundary FallbackComponent={Fallback} resetKeys={[path]}>
             {children}
           </ErrorBoundary>
@@ -72,6 +73,58 @@ function OpenJob({ children }: { children: ReactNode }) {
         />
       )}
     </DropAnywhere>
+  );
+}
+
+/** Why a job is not open, and the ways on. */
+function Failed({ jobId, why }: { jobId: string; why: string }) {
+  const { damaged, openAll } = useSession('damaged', 'openAll');
+  const { notification } = App.useApp();
+  const input = useRef<HTMLInputElement>(null);
+  const mend = async (file: File) => {
+    try {
+      const mended = await mendFromBackup(jobId, new Uint8Array(await file.arrayBuffer()));
+      if (mended > 0) return openAll('mended');
+      notification.warning({
+        title: `${file.name} does not have it`,
+        description: 'None of the files in this backup is what came.',
+      });
+    } catch (error) {
+      notification.error({ title: `${file.name} was not read`, description: (error as Error).message });
+    }
+  };
+  return (
+    <Alert
+      type="error"
+      title={why}
+      description={
+        <>
+          {damaged.length > 0 && (
+            <Space>
+              <Button type="primary" onClick={() => input.current?.click()}>
+                Restore from a backup…
+              </Button>
+              <Button onClick={() => openAll('as they are')}>Open it anyway</Button>
+            </Space>
+          )}
+          <p>
+            <Link href="/">To the jobs</Link>
+          </p>
+          <input
+            ref={input}
+            type="file"
+            accept=".zip"
+            hidden
+            data-testid="mend-input"
+            onChange={({ target }) => {
+              const [file] = target.files ?? [];
+              target.value = '';
+              if (file) void mend(file);
+            }}
+          />
+        </>
+      }
+    />
   );
 }
 

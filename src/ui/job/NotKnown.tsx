@@ -3,6 +3,7 @@
 import { type Query, type QueryCache, useQueryClient } from '@tanstack/react-query';
 import { Alert, Button } from 'antd';
 import { useCallback, useRef, useSyncExternalStore } from 'react';
+import { saysDamaged } from './control';
 import styles from './JobFrame.module.css';
 import { QUESTIONS, type Question } from './questions';
 import { isStale, useSession } from './session';
@@ -34,9 +35,11 @@ export function NotKnown() {
     },
     () => last.current,
   );
-  const { failure, resume } = useSession('failure', 'resume');
+  const { failure, resume, damaged } = useSession('failure', 'resume', 'damaged');
+  if (damaged.length > 0)
+    return <Alert type="error" showIcon className={styles.notKnown!} title={saysDamaged(damaged)} />;
   if (failed.length === 0 && failure === null) return null;
-  const laidOut = failure === null ? [] : ['What the decisions come to'];
+  const laidOut = failure === null ? [] : ['what the decisions come to'];
   const names = new Set([...laidOut, ...failed.map((query) => QUESTIONS[questionOf(query)])]);
   const reasons = new Set([failure ?? '', ...failed.map(({ state }) => state.error?.message ?? '')]);
   const again = () => {

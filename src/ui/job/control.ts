@@ -16,7 +16,7 @@ import type { Source } from '../../core/sources';
 import type { Progress } from '../../core/transcribe';
 import type { ScoreSummary, Stock } from '../../core/workbench/replies';
 import { changeBrief, findHistory, goTo, type History, redo, undo } from '../../store/history';
-import { addSource, findJob, findSources, listSources } from '../../store/jobs';
+import { addSource, type DamagedSource, findJob, findSources, listSources } from '../../store/jobs';
 import type { JobRow, SourceEntry } from '../../store/rows';
 import { WorkerGoneError } from '../../workers/attend';
 import { type Core, proxy, startCore } from '../../workers/client';
@@ -26,6 +26,8 @@ export interface JobState {
   state: 'opening' | 'open' | 'failed';
   /** Why it could not be opened. */
   why: string;
+  /** Sources whose bytes are not those that came. */
+  damaged: readonly DamagedSource[];
   core: Core;
   job: JobRow;
   sources: SourceEntry[];
@@ -53,6 +55,8 @@ export interface JobState {
 
 /** What people do with an open job. */
 export interface JobActions {
+  /** Opens a job that has damaged sources: with what is left of them, or once they are mended. */
+  openAll: (how: 'as they are' | 'mended') => void;
   take: (...directives: PlainDirective[]) => void;
   /** As `take`, for a decision made from those before it: also from the ones that are still being kept. */
   amend: (make: (decisions: Decisions) => PlainDirective[]) => void;
@@ -73,6 +77,16 @@ export interface JobActions {
 
 export type Session = JobState & JobActions;
 
+/** What a damaged source is, in a sentence. */
+export const saysDamaged = (damaged: readonly DamagedSource[]): string => {
+  const names = damaged.map(
+    ({ name, version }) => `${name || 'A source'}${version > 1 ? ` (version ${version})` : ''}`,
+  );
+  return damaged.length === 1
+    ? `${names[0]} is damaged: what this browser kept is no longer the file that you opened.`
+    : `${names.join(' and ')} are damaged: what this browser kept are no longer the files that you opened.`;
+};
+
 /** More deaths of the worker than this within a minute are not chance. */
 const MOST_DEATHS = 3;
 
@@ -88,6 +102,7 @@ export function openJob(jobId: string) {
   const first: JobState = {
     state: 'opening',
     why: '',
+    damaged: [],
     history: { brief: EMPTY_BRIEF, position: 0, steps: 0, canUndo: false, canRedo: false, refused: [] },
     decisions: decide(EMPTY_BRIEF),
     sources: [],
@@ -122,15 +137,25 @@ export function openJob(jobId: string) {
   let laidOut = '';
   let written = '';
   let subscriptions: Subscription[] = [];
+  /** What is left of damaged sources is worked with, as somebody chose. */
+  let takesDamaged = false;
   /** Decisions on their way into the store. */
   let keeping: Promise<unknown> = Promise.resolve();
 
   async function open(): Promise<void> {
     worker = startCore(onDeath);
     const core = worker.api;
-    const sources = await findSources(jobId);
+    const found = await findSources(jobId);
     if (gone) return;
-    if (sources.length === 0) return fail('This job is not in this browser.');
+    const { damaged } = found;
+    set({ damaged });
+    if (damaged.length > 0 && !takesDamaged) return fail(saysDamaged(damaged));
+    const rest = damaged.flatMap((each) => (each.bytes ? [{ ...each, bytes: each.bytes }] : []));
+    const sources = [...found.sources, ...rest];
+    if (sources.length === 0)
+      return fail(
+        damaged.length > 0 ? 'Nothing is left of its sources.' : 'This job is not in this browser.',
+      );
     const asSource = ({ source: id, version, name, bytes }: (typeof sources)[number]): Source => ({
       id,
       version,
@@ -284,6 +309,12 @@ export function openJob(jobId: string) {
 
   function actions(): JobActions {
     return {
+      openAll: (how) => {
+        takesDamaged = how === 'as they are';
+        worker?.stop();
+        set({ state: 'opening', why: '' });
+        open().catch((error: unknown) => fail((error as Error).message));
+      },
       take: (...directives) => {
         const settles = get().stock?.followsHeard && directives.some(saysWhen);
         const isOther = directives.some(({ kind }) => kind === 'version');

@@ -28,25 +28,38 @@ export function Backup({ jobs }: { jobs: number }) {
   const failed = (title: string) => (error: unknown) =>
     notification.error({ title, description: (error as Error).message, duration: 0 });
 
-  const save = () =>
-    packBackup()
-      .then((bytes) => {
-        const day = new Date().toISOString().slice(0, 10);
-        saveFile(`dragoman jobs ${day}.zip`, new Blob([bytes as BlobPart], { type: 'application/zip' }));
-      })
-      .catch(failed('The backup was not made'));
+  const tell = (title: string, sentences: readonly string[]) =>
+    notification.warning({
+      title,
+      description: (
+        <ul>
+          {sentences.map((sentence) => (
+            <li key={sentence}>{sentence}</li>
+          ))}
+        </ul>
+      ),
+      duration: 0,
+    });
+
+  const save = async () => {
+    const { bytes, jobs: packed, leftOut } = await packBackup();
+    const day = new Date().toISOString().slice(0, 10);
+    saveFile(`dragoman jobs ${day}.zip`, new Blob([bytes as BlobPart], { type: 'application/zip' }));
+    message.success(`${counted(packed, 'job')} saved, and read back as they are.`);
+    if (leftOut.length > 0) tell('Not all is in the backup', leftOut);
+  };
 
   const load = async (file: File) => {
-    const { added, known } = await unpackBackup(new Uint8Array(await file.arrayBuffer()));
-    message.success(
-      `${counted(added, 'job')} came in${known > 0 ? `; ${known} were here already and stayed as they are` : ''}.`,
-    );
+    const { added, known, damaged } = await unpackBackup(new Uint8Array(await file.arrayBuffer()));
+    const came = `${counted(added, 'job')} came in${known > 0 ? `; ${known} were here already and stayed as they are` : ''}.`;
+    if (damaged.length > 0) tell(came, damaged);
+    else message.success(came);
   };
 
   const isScarce = room !== null && room.of > 0 && 1 - room.used / room.of < SCARCE;
   return (
     <section aria-label="Keeping" style={{ marginTop: 18 }}>
-      <Button disabled={jobs === 0} onClick={() => void save()}>
+      <Button disabled={jobs === 0} onClick={() => void save().catch(failed('The backup was not made'))}>
         Save all jobs as one file
       </Button>{' '}
       <Button onClick={() => input.current?.click()}>Take jobs in from such a file…</Button>

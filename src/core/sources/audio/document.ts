@@ -12,6 +12,7 @@ import {
   validateSync,
 } from 'class-validator';
 import { gunzipSync, gzipSync, strFromU8, strToU8 } from 'fflate';
+import { crc32 } from '../../basics/zip';
 import { type MaybeNote, RULES } from '../../recording/heard';
 import { BadSourceError } from '../refused';
 import type { Heard } from './listen';
@@ -132,13 +133,19 @@ export function readHeard(bytes: Uint8Array): Heard {
   let data: unknown;
   try {
     const packed = bytes.subarray(MARK.length);
-    // The length of the text stands at the end (RFC 1952); nothing larger is unpacked.
+    // Checksum and length of the text stand at the end (RFC 1952); nothing larger is unpacked.
     const size = new DataView(packed.buffer, packed.byteOffset, packed.length).getUint32(
       packed.length - 4,
       true,
     );
     if (size > LARGEST) throw damaged();
-    data = JSON.parse(strFromU8(gunzipSync(packed)));
+    const text = gunzipSync(packed);
+    const checksum = new DataView(packed.buffer, packed.byteOffset, packed.length).getUint32(
+      packed.length - 8,
+      true,
+    );
+    if (crc32(text) !== checksum) throw damaged();
+    data = JSON.parse(strFromU8(text));
   } catch {
     throw damaged();
   }
