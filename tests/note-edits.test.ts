@@ -65,7 +65,7 @@ describe('a note of a performance', () => {
   it('is left out, and the bar is filled by a rest', () => {
     const { desk, score, names } = read({ kind: 'drop', note: idOf(5), out: true });
     expect(names).toHaveLength(15);
-    expect(desk.removed).toBe(1);
+    expect(desk.gone.size).toBe(1);
     expect(readClosed(parseXml(writeMusicXml(score))).faults).toEqual([]);
     expect(
       read({ kind: 'drop', note: idOf(5), out: true }, { kind: 'drop', note: idOf(5), out: false }).names,
@@ -90,7 +90,7 @@ describe('a note of a performance', () => {
     const third = thirdOn(strand);
     const { desk, score, names } = read(third);
     expect(names.slice(0, 3)).toEqual(['C4', 'E4', 'D4']);
-    expect([desk.added, desk.removed]).toEqual([1, 0]);
+    expect([desk.added, desk.gone.size]).toEqual([1, 0]);
     expect(desk.performance.strands[0]!.notes).toHaveLength(17);
     const { account } = transcribeNow(desk.performance, desk.brief);
     expect(unaccounted(account)).toBe(0);

@@ -7,6 +7,7 @@ import { lineUpOf } from '../core/cast/line-up-of';
 import { LINE_UPS, type LineUp, layLineUp, readLineUp } from '../core/cast/line-ups';
 import { BadPrecedentsError, offersFor, type Precedent, parsePrecedents } from '../core/cast/precedents';
 import { plansOf } from '../core/cast/written';
+import { lostInCleaning } from '../core/clean/desk';
 import { BadBriefError, type Brief, EMPTY_BRIEF } from '../core/decisions/brief';
 import { decide, withDirectives } from '../core/decisions/decisions';
 import { APART, FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
@@ -350,7 +351,7 @@ function convert(args: string[]): void {
       };
     }
     const { transcription } = finished(workbench.write(0));
-    const lost = unaccounted(transcription.account);
+    const lost = unaccounted(transcription.account) + lostInCleaning(desk);
     if (lost !== 0)
       throw new UsageError(
         `${path}: it is not known what became of ${counted(Math.abs(lost), 'note')}: a fault of this program.`,

@@ -52,13 +52,22 @@ export interface Desk {
   /** As cleaned; the same object where nothing was. */
   performance: Performance;
   changes: Change[];
-  /** Notes that cleaning took out. */
-  removed: number;
+  /** The notes that cleaning took out, by the kind of step. */
+  gone: ReadonlyMap<EventId, string>;
+  /** Notes that several players have, one for each player more. */
+  shared: number;
   /** Notes that were added by hand. */
   added: number;
   /** What was decided and cannot be done to this source. */
   refusals: Refusal[];
 }
+
+const countNotes = ({ strands }: Performance): number =>
+  strands.reduce((sum, { notes }) => sum + notes.length, 0);
+
+/** Notes of the source of which cleaning does not say what became of them: any but 0 is a fault of this program. */
+export const lostInCleaning = ({ source, performance, gone, shared, added }: Desk): number =>
+  countNotes(source) + added + shared - gone.size - countNotes(performance);
 
 /** Reads and cleans the leading source under a brief. What a changed brief leaves alone keeps its identity. */
 export function layOut(asRead: readonly Reading[], brief: Brief): Desk {

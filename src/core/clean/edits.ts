@@ -37,7 +37,7 @@ export function editNotes(
   strand: Strand,
   { pitches, dropped, added, played }: NoteEdits,
   clock: Performance['clock'],
-): { strand: Strand | null; changes: Change[]; removed: number; added: number } {
+): { strand: Strand | null; changes: Change[]; gone: readonly PlayedNote[]; added: number } {
   let moved = 0;
   let shaped = 0;
   const more = [...added].map(
@@ -53,9 +53,10 @@ export function editNotes(
     moved++;
     return [{ ...note, key }];
   });
-  const out = all.length - notes.length;
+  const gone = all.filter(({ id }) => dropped.has(id));
+  const out = gone.length;
   if (shaped > 0) notes = inOrder(notes);
-  if (moved + shaped + out + more.length === 0) return { strand, changes: [], removed: 0, added: 0 };
+  if (moved + shaped + out + more.length === 0) return { strand, changes: [], gone, added: 0 };
   const change = (step: string, what: string, before: number, after: number): Change => ({
     strand: strand.id,
     step,
@@ -71,7 +72,7 @@ export function editNotes(
       ...(more.length > 0 ? [change('add', 'notes', strand.notes.length, all.length)] : []),
       ...(out > 0 ? [change('drop', 'notes', all.length, notes.length)] : []),
     ],
-    removed: out,
+    gone,
     added: more.length,
   };
 }

@@ -6,8 +6,14 @@ import {
   type StrandDecisions,
   strandSlice,
 } from '../decisions/decisions';
-import type { StrandId } from '../model/ids';
-import { type KeyChange, PERCUSSION_CHANNEL, type Performance, type Strand } from '../model/performance';
+import { type EventId, isShared, type StrandId } from '../model/ids';
+import {
+  type KeyChange,
+  PERCUSSION_CHANNEL,
+  type Performance,
+  type PlayedNote,
+  type Strand,
+} from '../model/performance';
 import { intervalFifths } from '../model/pitch';
 import { withinSix } from '../model/score';
 import { cleanClock } from './clock';
@@ -32,8 +38,10 @@ export type { Change, Refusal } from './step';
 export interface Cleaned {
   performance: Performance;
   changes: Change[];
-  /** Notes that steps took out, counted at each of them. */
-  removed: number;
+  /** The notes that steps took out, as each of them says, by the kind of step: what is gone beside these is lost. */
+  gone: ReadonlyMap<EventId, string>;
+  /** Notes that several players of a divided strand have, one for each player more. */
+  shared: number;
   /** Notes that were added by hand. */
   added: number;
   refusals: Refusal[];
@@ -79,12 +87,15 @@ export function clean(
   const changes = [...clockChanges];
   const strands: Strand[] = [];
   const refused: Refusal[] = [];
-  let removed = 0;
+  const gone = new Map<EventId, string>();
+  const take = (step: string, notes: readonly PlayedNote[]) => {
+    for (const { id } of notes) gone.set(id, step);
+  };
+  let shared = 0;
   let added = 0;
   const present = new Set<StrandId>();
   for (const strand of performance.strands) {
-    const cut = pieces(strand, decisions, performance, changes, playersOf);
-    removed += strand.notes.length - cut.reduce((sum, { notes }) => sum + notes.length, 0);
+    const cut = pieces(strand, decisions, performance, changes, take, playersOf);
     for (const piece of cut) {
       present.add(piece.id);
       const decided = decidedFor(decisions, piece.id);
@@ -92,12 +103,13 @@ export function clean(
         cleanStrand(piece, decided, performance),
       );
       changes.push(...result.changes);
-      removed += result.removed;
+      for (const [step, notes] of result.gone) take(step, notes);
+      shared += piece.notes.reduce((sum, { id }) => sum + (isShared(id) ? 1 : 0), 0);
       const edited = hasEdits ? editedStrand(result.strand, decisions, performance) : null;
       const { strand: last } = edited ?? result;
       if (edited) {
         changes.push(...edited.changes);
-        removed += edited.removed;
+        take('drop', edited.gone);
         added += edited.added;
       }
       if (last) strands.push(last);
@@ -108,7 +120,8 @@ export function clean(
   return {
     performance: untouched ? performance : { ...performance, strands, keys: keysOf(performance, decisions) },
     changes,
-    removed,
+    gone,
+    shared,
     added,
     refusals: [...refusals, ...refused, ...(hasEdits ? uneditable(source.strands, decisions, present) : [])],
   };
@@ -156,6 +169,7 @@ function pieces(
   decisions: Decisions,
   performance: Performance,
   changes: Change[],
+  take: (step: string, notes: readonly PlayedNote[]) => void,
   playersOf: PlayersOf | undefined,
 ): Strand[] {
   const split = decisions.strands.get(strand.id)?.split;
@@ -164,23 +178,23 @@ function pieces(
     splitStrand(strand, split, performance.clock, playersOf),
   );
   changes.push(...result.changes);
+  take('split', result.gone);
   const [first, ...others] = result.strands;
   return first
-    ? [first, ...others.flatMap((each) => pieces(each, decisions, performance, changes, playersOf))]
+    ? [first, ...others.flatMap((each) => pieces(each, decisions, performance, changes, take, playersOf))]
     : [];
 }
 
 function cleanStrand(strand: Strand, decided: StrandDecisions, { clock }: Performance) {
   const changes: Change[] = [];
   let result: Strand | null = strand;
-  let removed = 0;
+  const gone: [step: string, notes: readonly PlayedNote[]][] = [];
   for (const [kind, step] of STEPS) {
     if (!result) break;
-    const before: number = result.notes.length;
-    result = step(result, decided, clock, (what, from, to) => {
+    result = step(result, decided, clock, (what, from, to, taken = []) => {
       changes.push({ strand: strand.id, step: kind, what, before: from, after: to });
+      if (taken.length > 0) gone.push([kind, taken]);
     });
-    removed += before - (result?.notes.length ?? 0);
   }
-  return { strand: result, changes, removed };
+  return { strand: result, changes, gone };
 }

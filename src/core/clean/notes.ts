@@ -22,9 +22,10 @@ export const withNotes = (
 export const takeOutKeySwitches: CleanStep = (strand, { keySwitches }, clock, report) => {
   if (!keySwitches || keySwitches.length === 0) return strand;
   const keys = new Set(keySwitches);
+  const gone = strand.notes.filter((note) => keys.has(note.key));
+  if (gone.length === 0) return strand;
   const notes = strand.notes.filter((note) => !keys.has(note.key));
-  if (notes.length === strand.notes.length) return strand;
-  report('notes', strand.notes.length, notes.length);
+  report('notes', strand.notes.length, notes.length, gone);
   return withNotes(strand, notes, clock);
 };
 
@@ -58,6 +59,7 @@ export const mendStacked: CleanStep = (strand, { mendStacked: mend }, clock, rep
   if (!mend || stacked === 0) return strand;
   const last = new Map<number, PlayedNote>();
   const notes: PlayedNote[] = [];
+  const gone: PlayedNote[] = [];
   for (const note of strand.notes) {
     const before = last.get(note.key);
     const { stacked: wasStacked, ...plain } = note;
@@ -65,6 +67,7 @@ export const mendStacked: CleanStep = (strand, { mendStacked: mend }, clock, rep
       if (secondsAt(clock, note.on) - secondsAt(clock, before.on) < DOUBLE_STRIKE_SECONDS) {
         before.off = Math.max(before.off, note.off);
         before.velocity = Math.max(before.velocity, note.velocity);
+        gone.push(note);
         continue;
       }
       before.off = note.on;
@@ -74,18 +77,19 @@ export const mendStacked: CleanStep = (strand, { mendStacked: mend }, clock, rep
     last.set(note.key, kept);
   }
   report('stacked notes', stacked, 0);
-  if (notes.length < strand.notes.length) report('notes', strand.notes.length, notes.length);
+  if (gone.length > 0) report('notes', strand.notes.length, notes.length, gone);
   return withNotes(strand, notes, clock);
 };
 
 /** Leaves out notes too short to be meant. */
 export const dropSpecks: CleanStep = (strand, { specksUnder = 0 }, clock, report) => {
   if (specksUnder === 0) return strand;
-  const notes = strand.notes.filter(
-    (note) => 1000 * (secondsAt(clock, note.off) - secondsAt(clock, note.on)) >= specksUnder,
-  );
-  if (notes.length === strand.notes.length) return strand;
-  report('notes', strand.notes.length, notes.length);
+  const isSpeck = ({ on, off }: PlayedNote) =>
+    1000 * (secondsAt(clock, off) - secondsAt(clock, on)) < specksUnder;
+  const gone = strand.notes.filter(isSpeck);
+  if (gone.length === 0) return strand;
+  const notes = strand.notes.filter((note) => !isSpeck(note));
+  report('notes', strand.notes.length, notes.length, gone);
   return withNotes(strand, notes, clock);
 };
 

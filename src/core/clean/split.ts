@@ -24,16 +24,17 @@ interface Piece {
 /**
  * Cuts a strand in pieces. The first keeps the strand's id, so that what was
  * decided about it still holds; each piece takes the controllers along.
+ * @returns also the notes that go, as they are commands
  */
 export function splitStrand(
   strand: Strand,
   split: NonNullable<StrandDecisions['split']>,
   clock: Clock,
   playersOf: PlayersOf = untold,
-): { strands: Strand[]; changes: Change[] } {
+): { strands: Strand[]; changes: Change[]; gone: readonly PlayedNote[] } {
   const pieces = piecesOf(strand, split, clock, playersOf).filter((piece) => piece.notes.length > 0);
   const kept = pieces.reduce((sum, piece) => sum + piece.notes.length, 0);
-  if (pieces.length < 2 && kept === strand.notes.length) return { strands: [strand], changes: [] };
+  if (pieces.length < 2 && kept === strand.notes.length) return { strands: [strand], changes: [], gone: [] };
   const changes: Change[] = [
     { strand: strand.id, step: 'split', what: 'strands', before: 1, after: pieces.length },
   ];
@@ -64,8 +65,15 @@ export function splitStrand(
       ...(technique && { technique }),
     })),
     changes,
+    gone: commandsOf(strand, split),
   };
 }
+
+/** Notes that are commands, which go where a strand is split by them. */
+const commandsOf = (
+  { notes }: Strand,
+  { by, keys = [] }: NonNullable<StrandDecisions['split']>,
+): PlayedNote[] => (by === 'key-switch' ? notes.filter(({ key }) => keys.includes(key)) : []);
 
 function piecesOf(
   strand: Strand,

@@ -1,7 +1,7 @@
 import type { StrandDecisions } from '../decisions/decisions';
 import type { Clock } from '../model/clock';
 import type { StrandId } from '../model/ids';
-import type { Strand } from '../model/performance';
+import type { PlayedNote, Strand } from '../model/performance';
 
 /** What a cleaning step did, as counts before and after. */
 export interface Change {
@@ -29,5 +29,6 @@ export type CleanStep = (
   strand: Strand,
   decided: StrandDecisions,
   clock: Clock,
-  report: (what: string, before: number, after: number) => void,
+  /** @param gone the notes that the step takes out, one by one: what is gone and not told is lost */
+  report: (what: string, before: number, after: number, gone?: readonly PlayedNote[]) => void,
 ) => Strand | null;

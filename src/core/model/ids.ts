@@ -78,6 +78,9 @@ const SHARED = 10_000_000;
 export const sharedId = (event: EventId, player: number): EventId =>
   eventId(strandOf(event), indexOf(event) + player * SHARED);
 
+/** Whether it is a note for a further player. */
+export const isShared = (event: EventId): boolean => indexOf(event) >= SHARED;
+
 /** The event that a player shares, or the event itself. */
 export const ownEvent = (event: EventId): EventId =>
   indexOf(event) < SHARED ? event : eventId(strandOf(event), indexOf(event) % SHARED);

@@ -1,4 +1,5 @@
 import { counted } from '../basics/words';
+import { lostInCleaning } from '../clean/desk';
 import { previewMidi } from '../deliver';
 import { unaccounted } from '../transcribe';
 import type { Check, Found } from './finding';
@@ -10,7 +11,7 @@ export const checkLeftOut: Check = ({ desk, result: { account, placedBeyond } })
     about: `${what} ${why}`,
     what: `${count.toLocaleString('en')} ${what} not handed over: ${why}.`,
   }));
-  const lost = unaccounted(account);
+  const lost = unaccounted(account) + lostInCleaning(desk);
   if (lost !== 0)
     found.push({
       weight: 'wrong',

@@ -105,7 +105,7 @@ export const sourceLedger = (desk: Desk, transcription: Transcription): SourceLe
   finished(sourceLedgerInSteps(desk, transcription));
 
 function* ledgerOf(
-  { source, performance, decisions, written: asRead }: Desk,
+  { source, performance, decisions, gone, written: asRead }: Desk,
   transcription: Transcription,
 ): Steps<SourceLedger> {
   const { score, readings, plans, frame, swings } = transcription;
@@ -195,8 +195,8 @@ function* ledgerOf(
   const isPlaced = (note: EventId) => decisions.places.has(note);
   const whyMissing = (note: EventId): Cause | null => {
     if (decisions.dropped.has(note)) return 'note-out';
-    if (!cleaned.has(note)) return 'cleaned';
-    return inUse.has(note) ? null : 'strand-out';
+    if (gone.has(note)) return 'cleaned';
+    return cleaned.has(note) && !inUse.has(note) ? 'strand-out' : null;
   };
   for (const strand of source.strands) {
     for (const note of strand.notes) look(note, strand.id);
@@ -205,7 +205,8 @@ function* ledgerOf(
   for (const strand of performance.strands)
     for (const note of strand.notes) if (isAddedNote(note.id)) look(note, strandOf(note.id));
   const meant = entries.filter(({ because }) => because !== null).length;
-  return { notes, agree, meant, entries: entries.sort((a, b) => a.at - b.at) };
+  // What lies past the point to which the source's time can be believed is in the source all the same.
+  return { notes: notes + source.beyond, agree, meant, entries: entries.sort((a, b) => a.at - b.at) };
 }
 
 const unitsPerSecond = ({ clock }: Frame, tick: number): number => {

@@ -45,6 +45,8 @@ export interface Stock {
   notes: number;
   /** Notes that cleaning took out, counted step by step. */
   removed: number;
+  /** Notes that several players have, one for each player more. */
+  shared: number;
   /** Added by hand. */
   added: number;
   /** Beats are followed as they are heard, since nothing is decided of them and the file’s say nothing. */

@@ -29,7 +29,8 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     heard: desk.heard && heardStock(desk.heard, desk.decisions.hearing),
     marks: desk.written && marksOf(desk.written),
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
-    removed: desk.removed,
+    removed: desk.gone.size,
+    shared: desk.shared,
     added: desk.added,
     followsHeard: areHeard(desk.decisions.beats),
     inventory: desk.written

@@ -72,7 +72,12 @@ export function ScoreDelivery() {
   /** Notes of which no line of the account says what became of them. */
   const missing =
     summary && stock.revision === summary.revision
-      ? stock.notes + stock.added - stock.removed - summary.account.notes + unaccounted(summary.account)
+      ? stock.notes +
+        stock.added +
+        stock.shared -
+        stock.removed -
+        summary.account.notes +
+        unaccounted(summary.account)
       : 0;
 
   const saveFacts = () => {
@@ -194,6 +199,9 @@ export function ScoreDelivery() {
             <tbody>
               <Line count={stock.notes} what="notes in the source" total />
               {stock.added > 0 && <Line count={stock.added} what="added by hand" total />}
+              {stock.shared > 0 && (
+                <Line count={stock.shared} what="shared by players: one more for each further player" total />
+              )}
               <Line
                 count={summary.account.written}
                 what={`written, in ${counted(summary.parts.length, 'part')} and ${counted(summary.bars.length, 'bar')}`}

@@ -90,7 +90,7 @@ export function readPerformance(
   });
   nameUnnamed(strands, everything.names, smf.format === 0);
   headNumbers(strands);
-  return withinLimits({
+  const performance = withinLimits({
     source,
     title: titleOf(smf, everything.names, noteFree),
     ...copyrightOf(smf, encoding, mends),
@@ -107,6 +107,23 @@ export function readPerformance(
     beyond: 0,
     mends,
   });
+  return withLost(smf, performance);
+}
+
+/** Says where a note that begins in the file is neither in a strand nor past what is read: counted from the events. */
+function withLost(smf: Smf, performance: Performance): Performance {
+  const begun = smf.tracks.reduce(
+    (sum, { events }) => sum + events.reduce((own, { kind }) => own + (kind === 'noteOn' ? 1 : 0), 0),
+    0,
+  );
+  const kept = performance.strands.reduce((sum, { notes }) => sum + notes.length, performance.beyond);
+  if (begun === kept) return performance;
+  const mend = {
+    at: 0,
+    what: `The file begins ${counted(begun, 'note')}, and ${kept.toLocaleString('en')} were read: a fault of this program.`,
+    done: 'Look for them before anything is handed over.',
+  };
+  return { ...performance, mends: [...performance.mends, mend] };
 }
 
 /** Meters without those that say again, inside a bar, what holds already: they begin no bar, and are told. */
