@@ -182,14 +182,12 @@ export function* fitPart(fitting: Fitting): Steps<FittedPart> {
     };
     const tremolos = findTremolos(own);
     const secondsOf = (tick: number) => secondsAt(frame.clock, tick);
-    const trills = instrument.unpitched ? [] : findTrills(own, secondsOf);
-    const inTrills = new Set(trills.flatMap((trill) => trill.notes));
-    const mordents = hearing.singleLine
-      ? findMordents(
-          own.filter((note) => !inTrills.has(note)),
-          secondsOf,
-        )
-      : [];
+    // A stroke belongs to one sign: what rolls on a key is no part of a trill, and neither of a mordent.
+    const inSigns = new Set(tremolos.flatMap((tremolo) => tremolo.notes));
+    const others = () => own.filter((note) => !inSigns.has(note));
+    const trills = instrument.unpitched ? [] : findTrills(others(), secondsOf);
+    for (const trill of trills) for (const note of trill.notes) inSigns.add(note);
+    const mordents = hearing.singleLine ? findMordents(others(), secondsOf) : [];
     append(offers, [...tremolos.map(offerOf), ...trills.map(offerOfTrill), ...mordents.map(offerOfMordent)]);
     const rolled = tremolos.filter(({ from }) => isShown('tremolos', from));
     const trilled = trills.filter(({ from }) => isShown('trills', from));

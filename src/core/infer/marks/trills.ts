@@ -31,7 +31,9 @@ export function findTrills(notes: readonly SketchNote[], seconds: (tick: number)
     for (let next = index + 1; next < inOrder.length; next++) {
       const step = times[next]! - times[index]!;
       if (step > SLOWEST) return -1;
-      if (step >= QUICKEST && isIt(inOrder[next]!.key)) return next;
+      const note = inOrder[next]!;
+      // A stroke is one of one trill.
+      if (step >= QUICKEST && isIt(note.key) && !taken.has(note)) return next;
     }
     return -1;
   };
