@@ -14,7 +14,7 @@ import { APART, FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
 import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/score-form';
 import { deliverMidi, isZip, needsScore } from '../core/deliver';
 import { writtenScore } from '../core/deliver/folded';
-import { deliverScore } from '../core/deliver/score';
+import { deliverScore, EmptyScoreError } from '../core/deliver/score';
 import { listedForm } from '../core/explain/form';
 import { listedMarks } from '../core/explain/marks';
 import { FIRST_SOURCE } from '../core/model/ids';
@@ -390,8 +390,12 @@ try {
     error instanceof UsageError ||
     error instanceof BadSourceError ||
     error instanceof BadBriefError ||
+    error instanceof EmptyScoreError ||
     (error instanceof TypeError && 'code' in error && String(error.code).startsWith('ERR_PARSE_ARGS'));
-  if (!known) throw error;
-  process.stderr.write(`dragoman: ${(error as Error).message.split('\n')[0]}\n`);
+  const [why] = (error as Error).message.split('\n');
+  process.stderr.write(
+    known ? `dragoman: ${why}\n` : `dragoman: This did not work, through a fault of this program (${why}).\n`,
+  );
+  if (!known && process.env.DRAGOMAN_TRACE) process.stderr.write(`${(error as Error).stack}\n`);
   process.exitCode = 2;
 }

@@ -1,3 +1,4 @@
+import { lastAtOrBefore } from '../basics/search';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { leadOf, NO_LEAD } from '../infer/lead/lead-of';
 import { secondsAt, tickAt } from '../model/clock';
@@ -54,7 +55,10 @@ export function withNoteTimes(
       ? ((end - start) / QUARTER) * clock.ticksPerQuarter
       : tickOfMoment(frame, end) - first;
     const away = (from: number) => Math.max(from - on, on - Math.max(from, from + length - 1), 0);
-    const from = playings(start).reduce((best, each) => (away(each) < away(best) ? each : best));
+    const times = playings(start);
+    const last = lastAtOrBefore(times, on, (each) => each);
+    const [here, next] = [times[last]!, times[last + 1]];
+    const from = next !== undefined && away(next) < away(here) ? next : here;
     if (!grace) return [from, from + length];
     const before = start < GRACE ? start : GRACE;
     return [from - (before / QUARTER) * clock.ticksPerQuarter, from];

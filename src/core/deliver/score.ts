@@ -14,6 +14,14 @@ import { spliced, type Wanted } from '../sources/musicxml/splice';
 import { musicChanges } from '../sources/musicxml/splice-music';
 import { writeMusicXml } from '../sources/musicxml/write';
 
+/** Thrown where there is no part to write; the message is a sentence for people. */
+export class EmptyScoreError extends Error {
+  override name = 'EmptyScoreError';
+  constructor() {
+    super('No part is in the score: everything is left out, so there is no MusicXML to write.');
+  }
+}
+
 /** MusicXML as text, or packed. */
 export type ScoreFormat = 'musicxml' | 'mxl';
 
@@ -21,6 +29,7 @@ export type ScoreFormat = 'musicxml' | 'mxl';
  * A score as a MusicXML document. One that was read goes out as it came, with
  * what was decided written into its text and nothing else touched: byte for
  * byte where nothing was. In concert pitch, and without layout, on request.
+ * @throws EmptyScoreError for a score without parts, which MusicXML cannot tell
  */
 export function deliverScore(
   desk: Desk,
@@ -28,6 +37,7 @@ export function deliverScore(
   format: ScoreFormat,
   { pitch, layout }: ScoreFormChoice = desk.decisions.scoreForm,
 ): Uint8Array {
+  if (score.parts.length === 0) throw new EmptyScoreError();
   const given = pitch === 'concert' ? concertScore(score) : score;
   const document = desk.written
     ? changed(desk.written, given, madeParts(desk, desk.written), layout)

@@ -92,8 +92,8 @@ export function tickOfMoment(frame: Frame, moment: Moment): number {
 }
 
 /**
- * Finds the ticks at which a moment of the score is played: one, or as many as its bar is played through it.
- * A moment that is never played has the one where it would be.
+ * Finds the ticks at which a moment of the score is played, ascending: one, or as many as its bar is played through
+ * it. A moment that is never played has the one where it would be.
  */
 export function playedTicks(frame: Frame): (moment: Moment) => readonly number[] {
   if (!frame.passes) return (moment) => [tickOfMoment(frame, moment)];
@@ -103,13 +103,18 @@ export function playedTicks(frame: Frame): (moment: Moment) => readonly number[]
     if (known) known.push(pass);
     else byBar.set(pass.bar, [pass]);
   }
+  const known = new Map<Moment, readonly number[]>();
   return (moment) => {
+    const found = known.get(moment);
+    if (found) return found;
     const bar = barIndexOf(frame.bars, moment);
     const at = moment - frame.bars[bar]!.start;
     const ticks = (byBar.get(bar) ?? [])
       .filter(({ from, to }) => at >= from && at < to)
       .map(({ from, tick }) => tick + ((at - from) / QUARTER) * frame.clock.ticksPerQuarter);
-    return ticks.length > 0 ? ticks : [tickOfMoment(frame, moment)];
+    const all = ticks.length > 0 ? ticks : [tickOfMoment(frame, moment)];
+    known.set(moment, all);
+    return all;
   };
 }
 

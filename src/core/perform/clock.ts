@@ -1,3 +1,4 @@
+import { lastAtOrBefore } from '../basics/search';
 import type { MeterChange, TempoChange } from '../model/clock';
 import { SLOWEST_MICROS_PER_QUARTER } from '../model/clock';
 import type { KeyChange } from '../model/performance';
@@ -24,27 +25,36 @@ export function tempoChanges(
   let before = -2;
   order.forEach(({ bar, from, to }, index) => {
     const zero = score.bars[bar]!.start;
-    if (bar !== before + 1) {
-      const holding = written.findLast(({ at }) => at <= zero + from);
-      if (holding) paces.set(tickOf(starts[index]!), holding.quartersPerMinute);
+    let next = written.length === 0 ? 0 : lastAtOrBefore(written, zero + from, ({ at }) => at);
+    const holding = written[next];
+    if (holding && bar !== before + 1 && holding.at <= zero + from)
+      paces.set(tickOf(starts[index]!), holding.quartersPerMinute);
+    for (; next < written.length && written[next]!.at < zero + to; next++) {
+      const { at, quartersPerMinute } = written[next]!;
+      if (at < zero + from) continue;
+      paces.set(tickOf(starts[index]! + at - zero - from), quartersPerMinute);
     }
-    for (const { at, quartersPerMinute } of written)
-      if (at >= zero + from && at < zero + to)
-        paces.set(tickOf(starts[index]! + at - zero - from), quartersPerMinute);
     before = bar;
   });
   if (!paces.has(0)) paces.set(0, USUAL_PACE);
-  const inOrder = () => [...paces].sort((a, b) => a[0] - b[0]);
-  const paceAt = (tick: number) => inOrder().findLast(([at]) => at <= tick)?.[1] ?? USUAL_PACE;
+  const ticks = [...paces.keys()].sort((a, b) => a - b);
+  const paceAt = (tick: number) =>
+    paces.get(ticks[lastAtOrBefore(ticks, tick, (each) => each)] ?? 0) ?? USUAL_PACE;
+  const setPace = (tick: number, pace: number) => {
+    if (!paces.has(tick)) ticks.splice(lastAtOrBefore(ticks, tick, (each) => each) + 1, 0, tick);
+    paces.set(tick, pace);
+  };
   // Several parts hold one fermata: it is slow once, as long as the first of them says.
   const held = new Map<number, number>();
   for (const { from, to } of fermatas) if (!held.has(tickOf(from))) held.set(tickOf(from), tickOf(to));
   for (const [on, off] of [...held].sort((a, b) => a[0] - b[0])) {
     const under = paceAt(on);
-    if (!paces.has(off)) paces.set(off, paceAt(off));
-    paces.set(on, under / FERMATA);
+    if (!paces.has(off)) setPace(off, paceAt(off));
+    setPace(on, under / FERMATA);
   }
-  const steps = inOrder().filter(([, pace], index, all) => pace !== all[index - 1]?.[1]);
+  const steps = ticks
+    .map((tick): [number, number] => [tick, paces.get(tick)!])
+    .filter(([, pace], index, all) => pace !== all[index - 1]?.[1]);
   return steps.map(([tick, pace]) => ({
     tick,
     microsPerQuarter: Math.min(SLOWEST_MICROS_PER_QUARTER, Math.max(1, Math.round(6e7 / pace))),

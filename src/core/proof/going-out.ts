@@ -53,6 +53,8 @@ const OF_FORM: ReadonlySet<Difference> = new Set<Difference>(['part', 'voice']);
  */
 export function* goingOut({ desk, result, sounded }: Subject): Steps<GoingOut[]> {
   const score = writtenScore(result);
+  // Without a part nothing goes out.
+  if (score.parts.length === 0) return [];
   const bytes = deliverScore(desk, score, 'musicxml', { pitch: 'written', layout: 'kept' });
   yield;
   const { score: back } = yield* readMusicXmlInSteps(bytes);

@@ -227,7 +227,8 @@ function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, Played
     grace: boolean,
   ) => {
     const [id] = sources;
-    const own = id === undefined ? undefined : played.get(id);
+    // Where cleaning took the first of them out, the next that is left stands for all.
+    const own = sources.map((each) => played.get(each)).find((each) => each !== undefined);
     if (!id || !own) return;
     const known = notes.get(id);
     if (known) {

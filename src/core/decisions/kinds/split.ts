@@ -81,10 +81,14 @@ export const split = strandKind({
   field: 'split',
   readBy: ['clean'],
   add: (_: SplitChoice, directive: Split): SplitChoice => directive,
-  check: ({ by, keys = [], techniques }) =>
-    by === 'key-switch' && techniques && techniques.length !== keys.length
+  check: ({ by, keys = [], techniques, chairs, players = [] }) => {
+    if (by === 'chairs' && !chairs) return 'chairs must say who sits there';
+    if (by === 'sounds' && players.length === 0) return 'players must have keys';
+    if (by === 'key-switch' && keys.length === 0) return 'keys must name the switches';
+    return by === 'key-switch' && techniques && techniques.length !== keys.length
       ? 'techniques must be as many as keys'
-      : null,
+      : null;
+  },
   words: ({ by, chairs = [], players = [], techniques }) =>
     by === null
       ? 'whole again'
