@@ -99,7 +99,7 @@ function inspect(args: string[]): void {
 
 function recordingText({ facts, tuning, read, taken, doubtful }: HeardStock): string {
   const off = Math.round(tuning);
-  return `recording of ${facts.seconds.toFixed(1)} s: ${counted(taken, 'note')} heard as ${read === 'line' ? 'one line' : 'many notes at once'}, ${doubtful} of them doubtful; ${off === 0 ? 'tuned to 440 Hz' : `tuned ${Math.abs(off)} cents ${off > 0 ? 'above' : 'below'} 440 Hz`}${facts.clipped > 0 ? '; clipped' : ''}\n`;
+  return `recording of ${facts.seconds.toFixed(1)} s: ${counted(taken, 'note')} heard as ${read === 'line' ? 'one line' : 'many notes at once'}, ${doubtful} of them doubtful; ${off === 0 ? 'tuned to 440 Hz' : `tuned ${Math.abs(off)} cents ${off > 0 ? 'above' : 'below'} 440 Hz`}${facts.clipped > 0 ? '; clipped' : ''}${facts.lost ? `; ${counted(facts.lost, 'sample')} of it no numbers, taken for silence` : ''}\n`;
 }
 
 /** What the playing shows of marks, and what comes again; places by printed bars. */

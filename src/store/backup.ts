@@ -5,6 +5,7 @@ import {
   ArrayMinSize,
   Equals,
   IsArray,
+  IsDefined,
   IsInt,
   IsNumber,
   IsObject,
@@ -52,7 +53,7 @@ class KeptStep {
 }
 
 class KeptJob {
-  @ValidateNested() @Type(() => JobRow) job!: JobRow;
+  @IsDefined() @ValidateNested() @Type(() => JobRow) job!: JobRow;
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(10_000)

@@ -1,6 +1,16 @@
 import 'reflect-metadata';
 import { plainToInstance } from 'class-transformer';
-import { IsInt, IsNumber, IsString, Matches, Max, MaxLength, Min, validateSync } from 'class-validator';
+import {
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  validateSync,
+} from 'class-validator';
 import type { SourceId } from '../core/model/ids';
 import type { Levels, SoundFacts } from '../core/recording/levels';
 
@@ -107,6 +117,7 @@ class FactsCheck {
   @IsNumber() @Min(0) seconds!: number;
   @IsNumber() @Min(0) @Max(1) peak!: number;
   @IsNumber() @Min(0) @Max(1) clipped!: number;
+  @IsOptional() @IsInt() @Min(1) lost?: number;
   @IsNumber() @Min(0) silentBefore!: number;
   @IsNumber() @Min(0) silentAfter!: number;
 }

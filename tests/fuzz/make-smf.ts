@@ -87,7 +87,12 @@ function other(chance: Chance, channel: number, ticks: number): number[] {
     case 4:
       return meta(0x51, uint32(chance.pick([500_000, 1, 0, 0xffffff, 260_000])).slice(1));
     case 5:
-      return meta(0x58, [chance.pick([4, 3, 6, 7, 0, 255]), chance.pick([2, 3, 0, 7, 30]), 24, 8]);
+      return meta(0x58, [
+        chance.is(0.01) ? 255 : chance.pick([4, 3, 6, 7, 5, 2, 0]),
+        chance.is(0.05) ? chance.pick([0, 7, 30]) : chance.pick([2, 3, 2, 1]),
+        24,
+        8,
+      ]);
     case 6:
       return meta(0x59, [chance.below(256), chance.below(3)]);
     case 7: {

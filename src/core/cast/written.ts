@@ -25,10 +25,23 @@ export function instrumentWanted(part: Part, decisions: Decisions): Instrument |
 export const isAlike = ({ instrument }: Part, wanted: Instrument): boolean =>
   wanted.unpitched === instrumentOf(instrument).unpitched;
 
-/** What a name is shortened to: as its instrument is, with its number; else it stays (common practice). */
-function abbreviationOf(name: string): string {
-  const { instrument, number, confidence } = recogniseInstrument({ name, programs: [], channel: 0 });
+const toldBy = (name: string) => recogniseInstrument({ name, programs: [], channel: 0 });
+
+/**
+ * What a name is shortened to: as its instrument is, with its number; else it stays (common practice). A name that
+ * tells the same player as the one before keeps what that was shortened to.
+ */
+function abbreviationOf(name: string, before: Pick<Part, 'name' | 'abbreviation'>): string {
+  const { instrument, number, confidence } = toldBy(name);
   if (confidence < NAMED) return name;
+  const was = toldBy(before.name);
+  if (
+    before.abbreviation &&
+    was.confidence >= NAMED &&
+    was.instrument === instrument &&
+    was.number === number
+  )
+    return before.abbreviation;
   return number === null ? instrument.abbreviation : `${instrument.abbreviation} ${number}`;
 }
 
@@ -41,7 +54,7 @@ export function decidedPart(part: Part, decisions: Decisions): Part {
   if (!isRenamed && !isRecast) return part;
   return {
     ...part,
-    ...(isRenamed && { name, abbreviation: abbreviationOf(name) }),
+    ...(isRenamed && { name, abbreviation: abbreviationOf(name, part) }),
     ...(isRecast && { instrument: wanted.id }),
   };
 }

@@ -1,6 +1,7 @@
 import type { Decisions } from '../decisions/decisions';
 import type { AddedNotes } from '../decisions/kinds/add';
 import type { PlayedChoice, PlayedNotes } from '../decisions/kinds/played';
+import { barAt, type Clock, MOST_BARS } from '../model/clock';
 import { type EventId, type StrandId, strandOf, wholeStrand } from '../model/ids';
 import type { Performance, PlayedNote, Strand } from '../model/performance';
 import type { Interval } from '../model/pitch';
@@ -40,13 +41,13 @@ export function editNotes(
 ): { strand: Strand | null; changes: Change[]; gone: readonly PlayedNote[]; added: number } {
   let moved = 0;
   let shaped = 0;
-  const more = [...added].map(
-    ([id, { on, off, key, velocity }]): PlayedNote => ({ id, on, off, key, velocity }),
+  const more = [...added].flatMap(([id, { on, off, key, velocity }]): PlayedNote[] =>
+    isInPiece(on, off, clock) ? [{ id, on, off, key, velocity }] : [],
   );
   const all = more.length === 0 ? strand.notes : inOrder([...strand.notes, ...more]);
   let notes = all.flatMap((came): PlayedNote[] => {
     if (dropped.has(came.id)) return [];
-    const note = asPlayed(came, played.get(came.id));
+    const note = asPlayed(came, played.get(came.id), clock);
     if (note !== came) shaped++;
     const key = note.key + (pitches.get(note.id)?.chromatic ?? 0);
     if (key === note.key || !isKey(key)) return [note];
@@ -81,14 +82,24 @@ const inOrder = (notes: readonly PlayedNote[]): PlayedNote[] =>
   notes.toSorted((a, b) => a.on - b.on || a.key - b.key);
 
 /** A note as it is to sound; it lasts a tick at least, whatever is said of one of its ends alone. */
-function asPlayed(note: PlayedNote, choice: PlayedChoice | undefined): PlayedNote {
+function asPlayed(note: PlayedNote, choice: PlayedChoice | undefined, clock: Clock): PlayedNote {
   if (!choice) return note;
   const on = choice.on ?? note.on;
   const off = Math.max(choice.off ?? note.off, on + 1);
   const velocity = choice.velocity ?? note.velocity;
+  if (!isInPiece(on, off, clock)) return note;
   return on === note.on && off === note.off && velocity === note.velocity
     ? note
     : { ...note, on, off, velocity };
+}
+
+/** Bars that a note may last. */
+const LONGEST = 500;
+
+/** Whether a note stands in bars that a piece may have, and ends in time. */
+function isInPiece(on: number, off: number, clock: Clock): boolean {
+  const bar = barAt(clock, on).index;
+  return bar < MOST_BARS && barAt(clock, off).index - bar <= LONGEST;
 }
 
 const isKey = (key: number): boolean => key >= 0 && key <= 127;
@@ -98,6 +109,7 @@ export function uneditable(
   strands: readonly Strand[],
   { pitches, dropped, added, played, signs, lines }: Edited & Noted,
   present: ReadonlySet<StrandId>,
+  clock: Clock,
 ): Refusal[] {
   const edited = new Set(
     [pitches, played, signs, lines].flatMap((each) => [...each.keys()]).concat(...dropped),
@@ -112,6 +124,9 @@ export function uneditable(
   for (const [id, { key }] of added) keys.set(id, key);
   const homeless = [...added.values()].filter(({ strand }) => !present.has(strand)).length;
   const lost = [...edited].filter((note) => !keys.has(note)).length;
+  const far = [...played.values(), ...added.values()].filter(
+    ({ on = 0, off = on + 1 }) => !isInPiece(on, off, clock),
+  ).length;
   const beyond = [...pitches].filter(([note, { chromatic }]) => {
     const key = keys.get(note);
     return key !== undefined && !isKey(key + chromatic);
@@ -122,6 +137,14 @@ export function uneditable(
           {
             step: 'add',
             why: `${homeless === 1 ? 'A note that was added waits: its strand is' : `${homeless} notes that were added wait: their strands are`} not there.`,
+          },
+        ]
+      : []),
+    ...(far > 0
+      ? [
+          {
+            step: 'played',
+            why: `${far === 1 ? 'A note is' : `${far} notes are`} asked for past bar ${MOST_BARS.toLocaleString('en')}, or for more than ${LONGEST} bars: no piece goes on for so long.`,
           },
         ]
       : []),

@@ -123,7 +123,11 @@ export function clean(
     gone,
     shared,
     added,
-    refusals: [...refusals, ...refused, ...(hasEdits ? uneditable(source.strands, decisions, present) : [])],
+    refusals: [
+      ...refusals,
+      ...refused,
+      ...(hasEdits ? uneditable(source.strands, decisions, present, performance.clock) : []),
+    ],
   };
 }
 

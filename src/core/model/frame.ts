@@ -51,6 +51,9 @@ export function frameBars(
   return { clock, bars, ticks: clockBars.map((bar) => bar.start) };
 }
 
+/** A 64th: nothing stands on paper in less. */
+const SHORTEST_BAR = QUARTER / 16;
+
 function scoreBar(
   bar: ClockBar,
   start: Moment,
@@ -58,11 +61,12 @@ function scoreBar(
   groups: Groups | null | undefined,
 ): Bar {
   const full = (WHOLE * bar.meter.numerator) / bar.meter.denominator;
-  // A bar that the source cuts at an odd tick is written to the nearest 64th.
+  // A bar that the source cuts at an odd tick, or shorter than that, is written to the nearest 64th.
   const exact = (bar.length / ticksPerQuarter) * QUARTER;
-  const length = Number.isInteger(exact)
-    ? exact
-    : Math.max(1, Math.round((exact / QUARTER) * 16)) * (QUARTER / 16);
+  const length =
+    Number.isInteger(exact) && exact >= SHORTEST_BAR
+      ? exact
+      : Math.max(1, Math.round(exact / SHORTEST_BAR)) * SHORTEST_BAR;
   return {
     index: bar.index,
     number: bar.number,

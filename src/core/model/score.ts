@@ -64,7 +64,7 @@ export interface Bar {
 
 /**
  * The groups over parts of which some are gone or elsewhere: a group goes from
- * the first to the last that is left of it, and one that holds no two is none.
+ * the first to the last that is left of it; one of which a single part is left is none, unless it never had another.
  *
  * @param before the parts that the groups tell of
  * @param now the parts as they stand now
@@ -81,7 +81,8 @@ export const regrouped = <T>(
     });
     const [from, to] = [Math.min(...left), Math.max(...left)];
     // What has moved in between does not belong to it.
-    return left.length > 1 && to - from === left.length - 1 ? [{ ...group, from, to }] : [];
+    const isGroup = left.length > 1 || (left.length === 1 && group.from === group.to);
+    return isGroup && to - from === left.length - 1 ? [{ ...group, from, to }] : [];
   });
 
 /** C, cut C, beats that add up as 3+2, meters that take turns, or none at all. */

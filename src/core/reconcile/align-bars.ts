@@ -142,40 +142,56 @@ const alike = (one: Sound, two: Sound): number =>
     ? SILENCE
     : BY_KEYS * likeness(one.keys, two.keys) + BY_MOMENTS * likeness(one.moments, two.moments);
 
-/** The best path, from the end back; only ways near the diagonal are thought of. */
+/** The best path, from the end back; only ways near the diagonal are thought of, and only these take room. */
 function* walk(a: readonly Sound[], b: readonly Sound[]): Steps<UnitPair[]> {
   const [n, m] = [a.length, b.length];
   const reach = BAND + Math.abs(n - m);
-  const cellAt = (i: number, j: number) => i * (2 * reach + 1) + j - i + reach;
+  // A row holds what lies within reach of the diagonal, or all where that is less.
+  const isBanded = 2 * reach < m;
+  const width = isBanded ? 2 * reach + 1 : m + 1;
+  const placeOf = (i: number, j: number) => (isBanded ? j - i + reach : j);
+  const cellAt = (i: number, j: number) => i * width + placeOf(i, j);
+  // By how many places a row lies to the left of the one before it.
+  const shift = isBanded ? 1 : 0;
   // Three ways to stand at a place: both went on, only the one did, only the other did.
-  const from = [0, 1, 2].map(() => new Uint8Array((n + 1) * (2 * reach + 1)));
-  let last = emptyRow(m);
-  last.both[0] = 0;
+  const from = [0, 1, 2].map(() => new Uint8Array((n + 1) * width));
+  let [last, now] = [rowOf(width), rowOf(width)];
+  clear(last);
+  last.both[placeOf(0, 0)] = 0;
   for (let j = 1; j <= Math.min(m, reach); j++) {
-    last.two[j] = -(CUT + PER_BAR * j);
+    last.two[placeOf(0, j)] = -(CUT + PER_BAR * j);
     from[2]![cellAt(0, j)] = j === 1 ? 0 : 2;
   }
+  const at = (row: Float64Array, place: number) => row[place] ?? Number.NEGATIVE_INFINITY;
   for (let i = 1; i <= n; i++) {
-    const now = emptyRow(m);
+    clear(now);
     for (let j = Math.max(0, i - reach); j <= Math.min(m, i + reach); j++) {
-      const cell = cellAt(i, j);
+      const place = placeOf(i, j);
+      const cell = i * width + place;
       if (j > 0) {
-        const [best, way] = highest(last.both[j - 1]!, last.one[j - 1]!, last.two[j - 1]!);
-        now.both[j] = best + alike(a[i - 1]!, b[j - 1]!) - LEAST;
+        const before = place - 1 + shift;
+        const [best, way] = highest(at(last.both, before), at(last.one, before), at(last.two, before));
+        now.both[place] = best + alike(a[i - 1]!, b[j - 1]!) - LEAST;
         from[0]![cell] = way;
-        const [beside, side] = highest(now.both[j - 1]! - CUT, now.one[j - 1]! - CUT, now.two[j - 1]!);
-        now.two[j] = beside - PER_BAR;
+        const [beside, side] = highest(
+          at(now.both, place - 1) - CUT,
+          at(now.one, place - 1) - CUT,
+          at(now.two, place - 1),
+        );
+        now.two[place] = beside - PER_BAR;
         from[2]![cell] = side;
       }
-      const [above, up] = highest(last.both[j]! - CUT, last.one[j]!, last.two[j]! - CUT);
-      now.one[j] = above - PER_BAR;
+      const over = place + shift;
+      const [above, up] = highest(at(last.both, over) - CUT, at(last.one, over), at(last.two, over) - CUT);
+      now.one[place] = above - PER_BAR;
       from[1]![cell] = up;
     }
-    last = now;
+    [last, now] = [now, last];
     yield;
   }
   const pairs: UnitPair[] = [];
-  let [, way] = highest(last.both[m]!, last.one[m]!, last.two[m]!);
+  const end = placeOf(n, m);
+  let [, way] = highest(last.both[end]!, last.one[end]!, last.two[end]!);
   for (let i = n, j = m; i > 0 || j > 0; ) {
     const next = from[way]![cellAt(i, j)];
     if (way === 0) pairs.push({ one: --i, two: --j });
@@ -186,12 +202,23 @@ function* walk(a: readonly Sound[], b: readonly Sound[]): Steps<UnitPair[]> {
   return pairs.reverse();
 }
 
-/** What a row of places is worth, by the way in which one stands there; nothing can be reached yet. */
-const emptyRow = (length: number) => ({
-  both: new Float64Array(length + 1).fill(Number.NEGATIVE_INFINITY),
-  one: new Float64Array(length + 1).fill(Number.NEGATIVE_INFINITY),
-  two: new Float64Array(length + 1).fill(Number.NEGATIVE_INFINITY),
+/** What a row of places is worth, by the way in which one stands there. */
+interface Row {
+  both: Float64Array;
+  one: Float64Array;
+  two: Float64Array;
+}
+
+const rowOf = (width: number): Row => ({
+  both: new Float64Array(width),
+  one: new Float64Array(width),
+  two: new Float64Array(width),
 });
+
+/** Nothing of a row can be reached yet. */
+function clear({ both, one, two }: Row): void {
+  for (const each of [both, one, two]) each.fill(Number.NEGATIVE_INFINITY);
+}
 
 /**
  * Where music comes again, the second time is the one that the other reading lacks:

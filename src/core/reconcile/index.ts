@@ -68,9 +68,13 @@ export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
   };
 }
 
+/** No music has so many beats: where a file says so, its bars are all there is to go by. */
+const MOST_BEATS = 40_000;
+
 function* layOver(one: Side, two: Side): Steps<Laid> {
   const byBars = yield* laidBy('bars', one, two, [one.bars, two.bars]);
   if (byBars.alignment.share >= SURE) return byBars;
+  if (Math.max(countBeats(one), countBeats(two)) > MOST_BEATS) return byBars;
   // A beat may have come or gone within a bar.
   const byBeats = yield* laidBy('beats', one, two, [beatsOf(one), beatsOf(two)]);
   const beaten = byBeats.alignment.share > byBars.alignment.share + BETTER ? byBeats : byBars;
@@ -187,10 +191,13 @@ function within(side: Side, bars: readonly Unit[]): Side {
 }
 
 /** Quarter notes from the start of a reading to its end. */
-function beatsOf({ bars }: Side): Unit[] {
+function countBeats({ bars }: Side): number {
   const last = bars.at(-1);
-  const count = last ? Math.ceil((last.start + last.length) / QUARTER) : 0;
-  return Array.from({ length: count }, (_, at) => ({ start: at * QUARTER, length: QUARTER }));
+  return last ? Math.ceil((last.start + last.length) / QUARTER) : 0;
+}
+
+function beatsOf(side: Side): Unit[] {
+  return Array.from({ length: countBeats(side) }, (_, at) => ({ start: at * QUARTER, length: QUARTER }));
 }
 
 /** From each attack to the next. */

@@ -17,6 +17,8 @@ export interface SoundFacts {
   peak: number;
   /** Samples at the ceiling, as a share of all; what is clipped stands there in runs. */
   clipped: number;
+  /** Samples that are no numbers, where there are any: silent. */
+  lost?: number;
   /** Seconds of silence before the first and after the last that is heard. */
   silentBefore: number;
   silentAfter: number;
@@ -56,7 +58,7 @@ export function levelsOf({ samples, rate }: Sound): Levels {
 }
 
 /** Length, level, clipping and silence of a sound. */
-export function factsOf({ samples, rate }: Sound): SoundFacts {
+export function factsOf({ samples, rate, lost }: Sound): SoundFacts {
   let [peak, clipped, first, last] = [0, 0, samples.length, -1];
   for (let at = 0; at < samples.length; at++) {
     const size = Math.abs(samples[at]!);
@@ -70,6 +72,7 @@ export function factsOf({ samples, rate }: Sound): SoundFacts {
     seconds: samples.length / rate,
     peak: Math.min(1, peak),
     clipped: samples.length === 0 ? 0 : clipped / samples.length,
+    ...(lost && { lost }),
     silentBefore: first / rate,
     silentAfter: (samples.length - 1 - last) / rate,
   };

@@ -3,6 +3,7 @@
 import { CaretRightFilled, UploadOutlined } from '@ant-design/icons';
 import { App, Button, InputNumber, Popconfirm, Progress, Space, Upload } from 'antd';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { counted } from '../../core/basics/words';
 import { barAt, tickAt } from '../../core/model/clock';
 import type { SoundFacts } from '../../core/recording/levels';
 import type { LaidAlong } from '../../core/recording/offset';
@@ -61,10 +62,11 @@ export function RecordingView() {
 const decibels = (peak: number): string =>
   peak <= 0 ? 'silence' : `${(20 * Math.log10(peak)).toFixed(1)} dB at most`;
 
-function factsText({ peak, clipped, silentBefore }: SoundFacts): string {
+function factsText({ peak, clipped, silentBefore, lost }: SoundFacts): string {
   return [
     decibels(peak),
     ...(clipped > 0 ? [`clipped (${(clipped * 100).toFixed(clipped < 0.0001 ? 4 : 2)} % of it)`] : []),
+    ...(lost ? [`${counted(lost, 'sample')} damaged, silent here`] : []),
     ...(silentBefore > 0.5 ? [`${silentBefore.toFixed(1)} s of silence first`] : []),
   ].join(', ');
 }

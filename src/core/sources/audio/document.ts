@@ -4,7 +4,9 @@ import {
   Equals,
   IsDefined,
   IsIn,
+  IsInt,
   IsNumber,
+  IsOptional,
   Max,
   Min,
   registerDecorator,
@@ -64,6 +66,7 @@ class Facts {
   @IsNumber() @Min(0) @Max(1e5) seconds!: number;
   @IsNumber() @Min(0) peak!: number;
   @IsNumber() @Min(0) @Max(1) clipped!: number;
+  @IsOptional() @IsInt() @Min(1) lost?: number;
   @IsNumber() @Min(0) silentBefore!: number;
   @IsNumber() @Min(0) silentAfter!: number;
 }

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { madeFile, madeTrack, meterAt, type Stroke } from '../../../../tests/helpers/made-file';
 import { EMPTY_BRIEF } from '../../decisions/brief';
 import { decide } from '../../decisions/decisions';
-import { barAt } from '../../model/clock';
+import { barAt, barOf } from '../../model/clock';
 import { takeStock } from '../../stock/inventory';
 import { transcribeNow, unaccounted } from '../../transcribe';
 import type { Division, Smf, SmfEvent } from './events';
@@ -193,6 +194,25 @@ describe('an inventory', () => {
     expect(clock.tempos).toEqual([{ tick: 720, bar: 1, beat: 2.5, seconds: 0.75, quartersPerMinute: 60 }]);
     expect(clock.keys).toEqual([{ tick: 1440, bar: 2, beat: 1, seconds: 2.25, fifths: -3, mode: 'minor' }]);
     expect(clock).toMatchObject({ bars: 2, seconds: 5.25 });
+  });
+});
+
+describe('a meter beside a bar line', () => {
+  it('stands at it, and is told: a bar of a tick is none', () => {
+    const strokes = Array.from({ length: 12 }, (_, at): Stroke => [at * 480, at * 480 + 470, 60 + at]);
+    for (const [tick, bars] of [
+      [1, [0, 1440, 2880]],
+      [1921, [0, 1920, 3360]],
+      [1919, [0, 1920, 3360]],
+      [1800, [0, 1800, 3240]],
+    ] as const) {
+      const file = madeFile({ events: [meterAt(tick, 3, 4)] }, madeTrack('Flute', 0, strokes));
+      const { clock, mends } = readPerformance(file);
+      expect([0, 1, 2].map((bar) => barOf(clock, bar).start)).toEqual(bars);
+      expect(mends.map(({ what }) => what)).toEqual(
+        tick === 1800 ? [] : [`3/4 stands 1 tick ${tick === 1919 ? 'before' : 'after'} a bar line.`],
+      );
+    }
   });
 });
 

@@ -69,7 +69,12 @@ export function readPerformance(
     choice.upbeatQuarters === undefined
       ? suggestedUpbeat(everything.meters, ticksPerQuarter)
       : choice.upbeatQuarters * ticksPerQuarter;
-  const meters = withoutRepeats(everything.meters, upbeat, ticksPerQuarter, mends);
+  const meters = withoutRepeats(
+    onBarLines(everything.meters, upbeat, ticksPerQuarter, mends),
+    upbeat,
+    ticksPerQuarter,
+    mends,
+  );
   const clock = makeClock({
     ticksPerQuarter,
     tempos,
@@ -126,6 +131,37 @@ function withLost(smf: Smf, performance: Performance): Performance {
   return { ...performance, mends: [...performance.mends, mend] };
 }
 
+/** A meter this near to a bar line stands at it: nothing on paper is shorter than a 64th. Quarters. */
+const BESIDE_LINE = 1 / 16;
+
+/** Meters at the bar lines that they stand beside by a few ticks, which would make bars of no length; each is told. */
+function onBarLines(
+  meters: readonly MeterChange[],
+  upbeat: number,
+  ticksPerQuarter: number,
+  mends: Mend[],
+): MeterChange[] {
+  let zero = upbeat;
+  let bar = 4 * ticksPerQuarter;
+  return meters
+    .toSorted((a, b) => a.tick - b.tick)
+    .map((meter) => {
+      const after = meter.tick <= zero ? 0 : (meter.tick - zero) % bar;
+      const away = after > bar / 2 ? after - bar : after;
+      const isBeside = away !== 0 && Math.abs(away) < BESIDE_LINE * ticksPerQuarter;
+      const tick = isBeside ? Math.round(meter.tick - away) : meter.tick;
+      if (isBeside)
+        mends.push({
+          at: 0,
+          what: `${meter.numerator}/${meter.denominator} stands ${counted(Math.abs(Math.round(away)), 'tick')} ${away > 0 ? 'after' : 'before'} a bar line.`,
+          done: 'It begins the bar there.',
+        });
+      zero = Math.max(zero, tick);
+      bar = (4 * ticksPerQuarter * meter.numerator) / meter.denominator;
+      return { ...meter, tick };
+    });
+}
+
 /** Meters without those that say again, inside a bar, what holds already: they begin no bar, and are told. */
 function withoutRepeats(
   meters: readonly MeterChange[],
@@ -180,25 +216,31 @@ function limitOf({ clock, strands, end }: Performance): { bar: number; why: stri
   };
 }
 
+/** Nobody holds a note for so many quarters, however long the bars are (common practice). */
+const LONGEST_HELD = 4 * LONGEST_PAUSE;
+
 /** Notes that sound for longer than music pauses are ended there: nobody holds a note for so many bars. */
 function endedInTime(performance: Performance): Performance {
   const { clock } = performance;
+  const longest = LONGEST_HELD * clock.ticksPerQuarter;
   let held = 0;
   const strands = performance.strands.map((strand) => {
     const before = held;
     const notes = strand.notes.map((note) => {
       const from = barAt(clock, note.on).index;
-      if (barAt(clock, note.off).index - from <= LONGEST_PAUSE) return note;
+      const isLong = barAt(clock, note.off).index - from > LONGEST_PAUSE;
+      if (!isLong && note.off - note.on <= longest) return note;
       held++;
-      return { ...note, off: Math.floor(barOf(clock, from + LONGEST_PAUSE).start) };
+      const last = isLong ? Math.floor(barOf(clock, from + LONGEST_PAUSE).start) : note.off;
+      return { ...note, off: Math.min(last, note.on + longest) };
     });
     return held === before ? strand : makeStrand({ ...strand, notes }, clock);
   });
   if (held === 0) return performance;
   const mend = {
     at: 0,
-    what: `${counted(held, 'note')} ${held === 1 ? 'sounds' : 'sound'} for more than ${LONGEST_PAUSE} bars.`,
-    done: `Ended after ${LONGEST_PAUSE} bars; the source keeps the rest.`,
+    what: `${counted(held, 'note')} ${held === 1 ? 'sounds' : 'sound'} for more than ${LONGEST_PAUSE} bars, or ${LONGEST_HELD.toLocaleString('en')} quarters.`,
+    done: 'Ended there; the source keeps the rest.',
   };
   return { ...performance, strands, mends: [...performance.mends, mend] };
 }
