@@ -166,7 +166,7 @@ describe('a score as a source', () => {
     const { refusals } = finished(stockOf(result.state));
     expect(refusals.map(({ why }) => why)).toEqual([
       'Flute keeps its instrument in the score: Drum Set is written without pitches.',
-      'One decision about rhythm, marks, keys or staves does not change a score that was read.',
+      'One decision (grid) does not change a score that was read: it is written already.',
     ]);
     expect(unaccounted(summary.account)).toBe(0);
   });

@@ -7,6 +7,7 @@ import { FIRST_SOURCE } from '../core/model/ids';
 import type { Source } from '../core/sources';
 import { writeHeard } from '../core/sources/audio/document';
 import { listen } from '../core/sources/audio/listen';
+import { unheeded } from '../core/workbench/read-score';
 import { Workbench } from '../core/workbench/workbench';
 import { noteModel } from './note-model';
 import { isSound, readSound } from './sound';
@@ -60,6 +61,7 @@ export function readBrief(path: string): Brief {
 }
 
 /** What a brief asks for and this file cannot give is said, and does not keep the rest from being done. */
-export function sayRefusals(path: string, { refusals }: Desk): void {
-  for (const { why } of refusals) process.stderr.write(`${basename(path)}: not followed: ${why}\n`);
+export function sayRefusals(path: string, desk: Desk): void {
+  for (const why of [...desk.refusals.map((each) => each.why), ...unheeded(desk)])
+    process.stderr.write(`${basename(path)}: not followed: ${why}\n`);
 }

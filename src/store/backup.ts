@@ -5,7 +5,6 @@ import {
   ArrayMinSize,
   Equals,
   IsArray,
-  IsDefined,
   IsInt,
   IsNumber,
   IsObject,
@@ -53,7 +52,7 @@ class KeptStep {
 }
 
 class KeptJob {
-  @IsDefined() @ValidateNested() @Type(() => JobRow) job!: JobRow;
+  @IsObject() @ValidateNested() @Type(() => JobRow) job!: JobRow;
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(10_000)
@@ -63,7 +62,7 @@ class KeptJob {
   @IsObject() brief!: object;
   @IsInt() @Min(0) position!: number;
   @IsArray() @ValidateNested({ each: true }) @Type(() => KeptStep) steps!: KeptStep[];
-  @IsOptional() @ValidateNested() @Type(() => KeptRecording) recording?: KeptRecording;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => KeptRecording) recording?: KeptRecording;
 }
 
 /** The list in a backup of what it holds. */

@@ -12,6 +12,7 @@ import {
   IsIn,
   IsInt,
   IsNumber,
+  IsObject,
   IsOptional,
   IsString,
   Matches,
@@ -252,13 +253,13 @@ class ComparedMessage {
 
 /** One reading to be heard. */
 export class ComparedSoundRequest {
-  @ValidateNested() @Type(() => ComparedMessage) which!: ComparedMessage;
+  @IsObject() @ValidateNested() @Type(() => ComparedMessage) which!: ComparedMessage;
 }
 
 /** Two readings to lay over each other. */
 export class CompareRequest {
-  @ValidateNested() @Type(() => ComparedMessage) one!: ComparedMessage;
-  @ValidateNested() @Type(() => ComparedMessage) two!: ComparedMessage;
+  @IsObject() @ValidateNested() @Type(() => ComparedMessage) one!: ComparedMessage;
+  @IsObject() @ValidateNested() @Type(() => ComparedMessage) two!: ComparedMessage;
 }
 
 /** A line of a reading and a bar of it, both as indices. */
@@ -269,8 +270,8 @@ class LinePlace {
 
 /** A place in one or both of two readings. */
 export class ComparedBarsRequest extends CompareRequest {
-  @IsOptional() @ValidateNested() @Type(() => LinePlace) atOne?: LinePlace;
-  @IsOptional() @ValidateNested() @Type(() => LinePlace) atTwo?: LinePlace;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => LinePlace) atOne?: LinePlace;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => LinePlace) atTwo?: LinePlace;
 }
 
 /**

@@ -270,7 +270,7 @@ export const FUZZ_KINDS: Readonly<Record<string, FuzzKind>> = {
   precedents: texts(
     [
       writePrecedents([
-        { key: 'vlns', name: 'Vlns', jobId: 'a', jobTitle: 'A', at: 1, directives: [] } as never,
+        { key: 'vlns', name: 'Vlns', jobId: 'a', job: 'A', at: 1, instrument: 'violin' } as never,
       ]),
     ],
     parsePrecedents,

@@ -2,7 +2,7 @@ import { remembered } from '../basics/remember';
 import { counted } from '../basics/words';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide, saysWhen } from '../decisions/decisions';
-import { takenName } from '../decisions/kinds/take';
+import { takenName, takenOf } from '../decisions/kinds/take';
 import { heardBeats, recordedBeats } from '../infer/beats/heard';
 import { commonOffset } from '../infer/lead/offset';
 import {
@@ -128,6 +128,9 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
             },
           ]
         : []),
+      ...(!leading.heard && brief.directives.some(({ kind }) => kind === 'hearing')
+        ? [{ step: 'hearing', why: 'Nothing is heard here: this source is no recording.' }]
+        : []),
       ...missingStrands(readings, leading.id, source, decisions),
       ...(decisions.dropped.size + decisions.added.size > 0 && leading.written
         ? [
@@ -190,6 +193,14 @@ function missingSources(readings: readonly Reading[], decisions: Decisions): Ref
       step: 'clock-from',
       why: `Source ${clockFrom} cannot give the clock: the job has no such source.`,
     });
+  for (const name of decisions.taken.keys()) {
+    const [id, version] = takenOf(name);
+    if (!has(id, version))
+      refusals.push({
+        step: 'take',
+        why: `Nothing is taken of version ${version} of source ${id}: it is not in the job.`,
+      });
+  }
   for (const [id, version] of versions)
     if (!has(id, version))
       refusals.push({

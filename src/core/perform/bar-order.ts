@@ -123,9 +123,12 @@ export function playedOrder(bars: readonly Bar[]): PlayedBar[] {
   return played;
 }
 
+/** Nobody plays a section more often (common practice: vamps are open, and have no number). */
+export const MOST_TIMES = 99;
+
 /** A repeat inside an ending is played as often as that ending is entered, where it does not say. */
 const timesOf = (times: number | undefined, ending: Ending | undefined): number =>
-  ending ? Math.max(2, ...ending.numbers.map((number) => number + 1)) : (times ?? 2);
+  Math.min(MOST_TIMES, ending ? Math.max(2, ...ending.numbers.map((number) => number + 1)) : (times ?? 2));
 
 function isMeant(ending: Ending, all: readonly Ending[], time: number, jumped: boolean): boolean {
   if (!jumped) return ending.numbers.length === 0 || ending.numbers.includes(time);

@@ -3,7 +3,8 @@ import { plainName } from '../basics/file-names';
 import type { Steps } from '../basics/steps';
 import { counted } from '../basics/words';
 import { plansOf } from '../cast/written';
-import { deliverMidi } from '../deliver';
+import type { HandOverChoice } from '../decisions/kinds/hand-over';
+import { deliverMidi, isZip } from '../deliver';
 import { barTable, barTableCsv, clockTime } from '../deliver/bar-table';
 import { writtenScore } from '../deliver/folded';
 import type { PacketChoice, PacketExtra } from '../deliver/packet-choice';
@@ -11,7 +12,7 @@ import { type DeliveredFile, deliverParts, zipOf } from '../deliver/parts';
 import { deliverScore } from '../deliver/score';
 import { secondsAt } from '../model/clock';
 import { CHECKS } from '../proof/finding';
-import { AS_WRITTEN, type GoingOut } from '../proof/going-out';
+import type { GoingOut } from '../proof/going-out';
 import { goingOutOf, type Proof, proofOf } from './proof';
 import type { Written } from './workbench';
 
@@ -57,13 +58,23 @@ export function* packetOf(
     for (const { path, bytes } of deliverParts(desk, score, choice.format))
       files.push({ path: `2 Parts/${path}`, bytes });
   yield;
+  // As it is handed over: in the form, with the click and the bars before it that were decided.
+  const { handOver } = desk.decisions;
   if (choice.midiPlayed)
     files.push({
-      path: '3 MIDI as played.mid',
-      bytes: deliverMidi(desk, { ...AS_WRITTEN, times: 'played' }, transcription),
+      path: `3 MIDI ${midiName(handOver)}.${isZip(handOver) ? 'zip' : 'mid'}`,
+      bytes: deliverMidi(desk, handOver, transcription),
     });
-  if (choice.midiWritten)
-    files.push({ path: '4 MIDI as written.mid', bytes: deliverMidi(desk, AS_WRITTEN, transcription) });
+  if (choice.midiWritten) {
+    const { files: _, ...one } = handOver;
+    const onPage: HandOverChoice = {
+      ...one,
+      form: handOver.form === 'full' ? 'full' : 'plain',
+      times: 'written',
+      strength: 100,
+    };
+    files.push({ path: '4 MIDI as written.mid', bytes: deliverMidi(desk, onPage, transcription) });
+  }
   yield;
   if (choice.bars) {
     const plans = plansOf(desk.performance, desk.decisions, desk.written?.score.parts ?? null);
@@ -84,6 +95,12 @@ export function* packetOf(
   files.push({ path: 'Read me.txt', bytes: text.encode(readMe(manifest)) });
   const folder = plainName(name) || 'Packet';
   return zipOf(files.map(({ path, bytes }) => ({ path: `${folder}/${path}`, bytes })));
+}
+
+/** What a hand-over is called among the files of a packet. */
+function midiName({ form, times = 'played' }: HandOverChoice): string {
+  if (form === 'clock' || form === 'loops') return form;
+  return { played: 'as played', written: 'on the page', places: 'on the grid' }[times];
 }
 
 /** Where pages and sound go. */

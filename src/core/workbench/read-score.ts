@@ -35,6 +35,11 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
   'place',
   'key',
   'staves',
+  'played',
+  'technique',
+  'repeats',
+  'frets',
+  'string',
 ]);
 
 /** What was decided and does not change a score that was read, as sentences. */
@@ -59,12 +64,12 @@ export function unheeded(desk: Desk): string[] {
   ];
   const beams = brief.directives.filter((each) => each.kind === 'sign' && each.sign === 'beam').length;
   if (beams > 0) others.push('Beams of a score that was read stay as they are.');
-  const count = brief.directives.filter(({ kind }) => OF_WRITING.has(kind)).length;
-  if (count === 0) return others;
+  const idle = brief.directives.filter(({ kind }) => OF_WRITING.has(kind)).map(({ kind }) => kind);
+  if (idle.length === 0) return others;
   return [
     ...others,
-    `${count === 1 ? 'One decision' : `${count} decisions`} about rhythm, marks, keys or staves ` +
-      `${count === 1 ? 'does' : 'do'} not change a score that was read.`,
+    `${idle.length === 1 ? 'One decision' : `${idle.length} decisions`} (${[...new Set(idle)].join(', ')}) ` +
+      `${idle.length === 1 ? 'does' : 'do'} not change a score that was read: it is written already.`,
   ];
 }
 

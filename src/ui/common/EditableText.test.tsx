@@ -74,4 +74,13 @@ describe('a text edited in place', () => {
     render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
     expect(onSave.mock.calls).toEqual([['Oboe 2']]);
   });
+
+  it('shows the old text again where the new one was not kept, as when the storage is full', async () => {
+    for (const onSave of [() => Promise.resolve(false), () => Promise.reject(new Error('full'))]) {
+      const { unmount } = render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+      await userEvent.type(field(), ' 2{Enter}');
+      await vi.waitFor(() => expect(field().value).toBe('Oboe'));
+      unmount();
+    }
+  });
 });

@@ -8,13 +8,22 @@ interface Props {
   label: string;
   disabled?: boolean;
   placeholder?: string;
-  /** May say later that the text was not kept, by a promise that fails: the field then shows the old one again. */
+  /** May say later that the text was not kept, by a promise of false or one that fails: the field then shows the old one again. */
   onSave: (value: string) => unknown;
   /** An empty text is one too. */
   mayBeEmpty?: boolean;
 }
 
 const KEPT = 'draft ';
+
+/** Keeps a text that is being typed through a reload, where the browser has room for it. */
+function keepDraft(label: string, text: string): void {
+  try {
+    sessionStorage.setItem(KEPT + label, text);
+  } catch {
+    // It is still in the field.
+  }
+}
 
 /**
  * A text that is edited in place: Enter or leaving saves, Escape takes back,
@@ -39,7 +48,10 @@ export function EditableText({
   }, [value]);
   const save = (text: string) => {
     setDraft(text);
-    Promise.resolve(onSave(text)).catch(() => setDraft(null));
+    const forget = () => setDraft(null);
+    Promise.resolve(onSave(text)).then((isKept) => {
+      if (isKept === false) forget();
+    }, forget);
   };
   const enter = () => {
     entered.current = value;
@@ -67,9 +79,9 @@ export function EditableText({
       placeholder={placeholder}
       value={draft ?? value}
       maxLength={120}
-      onChange={(event) => {
-        setDraft(event.target.value);
-        sessionStorage.setItem(KEPT + label, event.target.value);
+      onChange={({ target }) => {
+        setDraft(target.value);
+        keepDraft(label, target.value);
       }}
       onFocus={enter}
       onBlur={leave}

@@ -1,4 +1,5 @@
 import { Button, Modal, Progress } from 'antd';
+import { percentDone } from './percent';
 import type { Listening } from './useImport';
 
 /** Tells how far the notes of a recording are heard. */
@@ -15,7 +16,7 @@ export function ListeningDialog({ name, share, stop }: Listening) {
         Its notes are heard once, on this machine. What they are taken for is decided afterwards, and can be
         changed without hearing it again.
       </p>
-      <Progress percent={Math.round(share * 100)} aria-label={`Listening to ${name}`} />
+      <Progress percent={percentDone(share)} aria-label={`Listening to ${name}`} />
     </Modal>
   );
 }

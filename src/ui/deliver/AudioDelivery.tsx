@@ -4,6 +4,7 @@ import { App, Button, Checkbox, Progress, Radio } from 'antd';
 import { useRef, useState } from 'react';
 import { type Heard, isOfScore } from '../../core/sound/events';
 import { proxy, withSound } from '../../workers/client';
+import { percentDone } from '../common/percent';
 import { saveFile } from '../common/saveFile';
 import { unlessStopped } from '../common/unlessStopped';
 import { useSession } from '../job/session';
@@ -95,7 +96,7 @@ export function AudioDelivery() {
           {why && <span className="soft">{why}</span>}
           {share !== null && (
             <>
-              <Progress percent={Math.floor(share * 100)} size="small" style={{ width: 180 }} />
+              <Progress percent={percentDone(share)} size="small" style={{ width: 180 }} />
               <Button size="small" onClick={() => running.current?.abort()}>
                 Stop
               </Button>

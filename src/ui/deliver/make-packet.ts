@@ -3,6 +3,7 @@ import type { PacketChoice, PacketExtra } from '../../core/deliver/packet-choice
 import type { ScoreSummary } from '../../core/workbench/replies';
 import type { RecordingRow } from '../../store/rows';
 import { type Core, proxy, withSound } from '../../workers/client';
+import { percentDone } from '../common/percent';
 import { unlessStopped } from '../common/unlessStopped';
 import type { ChosenFormat } from '../notes/paper';
 import { pdfOfEach, pdfOfParts } from '../notes/pdfs';
@@ -53,7 +54,7 @@ export async function makePacket(
     extras.push({ kind: 'recording', name: own, bytes: new Uint8Array(await file.arrayBuffer()) });
   }
   if (choice.rendered) {
-    const bytes = await rendered(of, signal, (share) => onStep(`Sound: ${Math.round(share * 100)} %`));
+    const bytes = await rendered(of, signal, (share) => onStep(`Sound: ${percentDone(share)} %`));
     if (!bytes) return null;
     extras.push({ kind: 'rendered', name: '', bytes });
   }

@@ -5,6 +5,7 @@ import {
   IsArray,
   IsBoolean,
   IsIn,
+  IsObject,
   IsOptional,
   IsString,
   MaxLength,
@@ -37,11 +38,11 @@ class KeptChoice implements Partial<PacketChoice> {
 
 class KeptPreset {
   @IsString() @MinLength(1) @MaxLength(60) name!: string;
-  @ValidateNested() @Type(() => KeptChoice) choice!: KeptChoice;
+  @IsObject() @ValidateNested() @Type(() => KeptChoice) choice!: KeptChoice;
 }
 
 class Kept {
-  @ValidateNested() @Type(() => KeptChoice) last!: KeptChoice;
+  @IsObject() @ValidateNested() @Type(() => KeptChoice) last!: KeptChoice;
   @IsArray()
   @ArrayMaxSize(MOST_PRESETS)
   @ValidateNested({ each: true })

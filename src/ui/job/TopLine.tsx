@@ -16,6 +16,7 @@ import { ChooseFile } from '../common/DropAnywhere';
 import { EditableText } from '../common/EditableText';
 import { useKeys } from '../common/keys';
 import { useAppearance } from '../common/Providers';
+import { percentDone } from '../common/percent';
 import { Transport } from '../playback/Transport';
 import { AgreementFigure } from '../proof/AgreementFigure';
 import { useProof } from '../proof/useProof';
@@ -128,7 +129,7 @@ function Writing() {
       {progress && (
         <>
           <Progress
-            percent={Math.round((100 * progress.done) / progress.of)}
+            percent={percentDone(progress.done / progress.of)}
             size="small"
             aria-label="Writing the score"
             format={() => progress.part}

@@ -57,9 +57,10 @@ export interface JobState {
 export interface JobActions {
   /** Opens a job that has damaged sources: with what is left of them, or once they are mended. */
   openAll: (how: 'as they are' | 'mended') => void;
-  take: (...directives: PlainDirective[]) => void;
+  /** @returns whether it was kept: where not, that is told */
+  take: (...directives: PlainDirective[]) => Promise<boolean>;
   /** As `take`, for a decision made from those before it: also from the ones that are still being kept. */
-  amend: (make: (decisions: Decisions) => PlainDirective[]) => void;
+  amend: (make: (decisions: Decisions) => PlainDirective[]) => Promise<boolean>;
   /** Puts another brief in the place of this one, as one step of undo. */
   replaceBrief: (brief: Brief) => void;
   undo: () => void;
@@ -300,11 +301,17 @@ export function openJob(jobId: string) {
     }
   }
 
-  function keep(change: Promise<void>): void {
-    const settled = change.catch((error: unknown) =>
-      trouble('The decision was not kept', (error as Error).message),
+  /** @returns whether it was kept */
+  function keep(change: Promise<void>): Promise<boolean> {
+    const settled = change.then(
+      () => true,
+      (error: unknown) => {
+        trouble('The decision was not kept', (error as Error).message);
+        return false;
+      },
     );
     keeping = Promise.all([keeping, settled]);
+    return settled;
   }
 
   function actions(): JobActions {
@@ -318,9 +325,9 @@ export function openJob(jobId: string) {
       take: (...directives) => {
         const settles = get().stock?.followsHeard && directives.some(saysWhen);
         const isOther = directives.some(({ kind }) => kind === 'version');
-        if (settles || isOther || directives.some(isAboutTime)) keep(layOutAnew(() => directives));
-        else if (directives.length > 0)
-          keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
+        if (settles || isOther || directives.some(isAboutTime)) return keep(layOutAnew(() => directives));
+        if (directives.length === 0) return Promise.resolve(true);
+        return keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
       },
       amend: (make) =>
         keep(
@@ -328,10 +335,10 @@ export function openJob(jobId: string) {
             ? layOutAnew(make)
             : changeBrief(jobId, (brief) => withDirectives(brief, make(decide(brief)))),
         ),
-      replaceBrief: (brief) => keep(changeBrief(jobId, () => brief)),
-      undo: () => keep(undo(jobId)),
-      redo: () => keep(redo(jobId)),
-      goTo: (position) => keep(goTo(jobId, position)),
+      replaceBrief: (brief) => void keep(changeBrief(jobId, () => brief)),
+      undo: () => void keep(undo(jobId)),
+      redo: () => void keep(redo(jobId)),
+      goTo: (position) => void keep(goTo(jobId, position)),
       stop: () => {
         // One that does not listen is ended: nothing that was decided is lost with it.
         const late = setTimeout(() => worker?.stop(), MOST_FOR_STOPPING);
@@ -360,8 +367,7 @@ export function openJob(jobId: string) {
         await addSource(jobId, file, versionOf);
         // What was decided about moments goes along with the music of the new version.
         if (versionOf !== null) {
-          keep(layOutAnew(() => [{ kind: 'version', source: next.source, version: next.version }]));
-          await keeping;
+          await keep(layOutAnew(() => [{ kind: 'version', source: next.source, version: next.version }]));
         }
       },
     };

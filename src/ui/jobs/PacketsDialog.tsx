@@ -8,6 +8,7 @@ import { packZip } from '../../core/basics/zip';
 import type { PacketChoice } from '../../core/deliver/packet-choice';
 import { findRecording } from '../../store/recordings';
 import type { JobRow } from '../../store/rows';
+import { percentDone } from '../common/percent';
 import { saveFile } from '../common/saveFile';
 import { makePacket } from '../deliver/make-packet';
 import { PacketForm } from '../deliver/PacketForm';
@@ -99,7 +100,7 @@ export function PacketsDialog({ jobs, onDone }: Props) {
       {now && (
         <div role="status">
           {now.step}
-          <Progress percent={Math.round((100 * now.done) / jobs.length)} size="small" />
+          <Progress percent={percentDone(now.done / jobs.length)} size="small" />
         </div>
       )}
     </Modal>

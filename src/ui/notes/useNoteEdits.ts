@@ -68,9 +68,12 @@ export function useNoteEdits(
   const queue = useRef(Promise.resolve());
   const isScore = stock.kind === 'musicxml';
 
-  const inTurn = (work: () => Promise<void>) => {
+  const inTurn = (work: () => Promise<unknown>) => {
     // The page says by itself that the score could not be written.
-    queue.current = queue.current.then(work).catch(() => {});
+    queue.current = queue.current.then(work).then(
+      () => {},
+      () => {},
+    );
   };
   const workOut = (request: object) =>
     inTurn(async () =>
@@ -178,7 +181,7 @@ export function useNoteEdits(
     return take(...notes.map((note) => said(note)));
   };
 
-  const apply = (edit: NoteEdit, origins: readonly NoteOrigin[]): void => {
+  const apply = (edit: NoteEdit, origins: readonly NoteOrigin[]): unknown => {
     if (typeof edit === 'string') {
       switch (edit) {
         case 'leave-out':

@@ -10,6 +10,7 @@ import type { LaidAlong } from '../../core/recording/offset';
 import { dropRecording, keepRecording } from '../../store/recordings';
 import { clockText } from '../common/names';
 import { useAppearance } from '../common/Providers';
+import { percentDone } from '../common/percent';
 import { useSize } from '../common/useSize';
 import { useOfPerformance, useSession } from '../job/session';
 import { coloursOf } from '../note-bars/inks';
@@ -158,7 +159,7 @@ function Attached() {
         )}
         {share !== null && (
           <>
-            <Progress percent={Math.round(share * 100)} size="small" style={{ width: 140 }} />
+            <Progress percent={percentDone(share)} size="small" style={{ width: 140 }} />
             <Button size="small" onClick={() => work.current?.abort()}>
               Stop
             </Button>

@@ -5,9 +5,9 @@ import {
   Equals,
   IsArray,
   IsBoolean,
-  IsDefined,
   IsIn,
   IsInt,
+  IsObject,
   Max,
   Min,
   ValidateNested,
@@ -31,7 +31,7 @@ export class Perform extends Directive implements PerformSettings {
   @Equals('perform') kind = 'perform' as const;
   @IsBoolean() repeats!: boolean;
   @IsIn(DYNAMICS) dynamics!: PerformSettings['dynamics'];
-  @IsDefined() @ValidateNested() @Type(() => CurveForm) curve!: CurveForm;
+  @IsObject() @ValidateNested() @Type(() => CurveForm) curve!: CurveForm;
   @IsBoolean() articulation!: boolean;
   @IsBoolean() graces!: boolean;
   @IsBoolean() fermatas!: boolean;

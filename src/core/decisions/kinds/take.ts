@@ -26,6 +26,12 @@ type Taken = Map<string, TakenOver>;
 /** Under which what is taken of a version stands. */
 export const takenName = (source: SourceId, version: number): string => `${source} ${version}`;
 
+/** The source and version of such a name. */
+export function takenOf(name: string): [source: SourceId, version: number] {
+  const [source, version] = name.split(' ');
+  return [source as SourceId, Number(version)];
+}
+
 export const take = jobKind({
   type: TakeVersion,
   field: 'taken',

@@ -2,10 +2,10 @@ import 'reflect-metadata';
 import { plainToInstance, Type } from 'class-transformer';
 import {
   Equals,
-  IsDefined,
   IsIn,
   IsInt,
   IsNumber,
+  IsObject,
   IsOptional,
   Max,
   Min,
@@ -73,7 +73,7 @@ class Facts {
 
 class HeardDocument {
   @Equals('dragoman-heard') format!: 'dragoman-heard';
-  @IsDefined() @ValidateNested() @Type(() => Facts) facts!: Facts;
+  @IsObject() @ValidateNested() @Type(() => Facts) facts!: Facts;
   @IsNumber() @Min(-50) @Max(50) tuning!: number;
   @IsIn(['line', 'many']) guess!: Heard['guess'];
   @AreRows(LINE_ROW) line!: Row[];

@@ -45,11 +45,18 @@ const MOST_MENDS = 2000;
 /** Some first characters of a document, to tell what it is. */
 const HEAD = 4000;
 
-/** Whether bytes may be MusicXML, plain or packed: a zip archive, or a document that begins with markup. */
+/** Byte order marks of UTF-8 and of UTF-16 in both orders (Unicode 15, 23.8). */
+const MARKS: readonly (readonly number[])[] = [
+  [0xef, 0xbb, 0xbf],
+  [0xfe, 0xff],
+  [0xff, 0xfe],
+];
+
+/** Whether bytes may be MusicXML, plain or packed: a zip archive, or a document that begins with a mark or with markup. */
 export const mayBeMusicXml = (bytes: Uint8Array): boolean => {
-  const [one, two, three] = bytes;
   const first = new TextDecoder('latin1').decode(bytes.subarray(0, 100)).replaceAll('\0', '').trimStart();
-  return isZip(bytes) || first.startsWith('<') || (one === 0xef && two === 0xbb && three === 0xbf);
+  const isMarked = MARKS.some((mark) => mark.every((byte, at) => bytes[at] === byte));
+  return isZip(bytes) || first.startsWith('<') || isMarked;
 };
 
 /**

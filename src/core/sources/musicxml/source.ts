@@ -4,6 +4,7 @@ import type { EventId, PartId, SourceId } from '../../model/ids';
 import type { Mend } from '../../model/mend';
 import type { Score } from '../../model/score';
 import { type Performed, performScore } from '../../perform';
+import { MOST_TIMES } from '../../perform/bar-order';
 import { ALL_PLAYED, type PerformSettings } from '../../perform/settings';
 import type { Smf } from '../smf/events';
 import { asFile, type KeptNames, type PlayedManner } from './as-file';
@@ -66,17 +67,28 @@ type Read = Pick<ScoreReading, 'source' | 'bytes' | 'document' | 'mends' | 'lost
 function played({ partIds, ...read }: Read, settings: PerformSettings, score: Score): ScoreReading {
   const performed = performScore(score, settings);
   const made = asFile(score, performed, read.source, read.kept);
-  const { order } = performed;
-  const cut: Mend[] =
-    order.length < MOST_BARS
+  const xmlIds = new Map(made.score.parts.map(({ id }, index) => [id, partIds[index]!]));
+  return { ...read, xmlIds, original: made.score, ...made, performed, cut: cutsOf(score, performed) };
+}
+
+/** Where playing the score out would go on for longer than any piece does. */
+function cutsOf({ bars }: Score, { order }: Performed): Mend[] {
+  const most = MOST_BARS.toLocaleString('en');
+  const absurd = bars.filter(({ right }) => (right?.repeat?.times ?? 0) > MOST_TIMES);
+  return [
+    ...absurd.map(({ number, right }) => ({
+      at: 0,
+      what: `The repeat at the end of bar ${number} is to be played ${(right?.repeat?.times ?? 0).toLocaleString('en')} times.`,
+      done: `Played ${MOST_TIMES} times; the score is whole.`,
+    })),
+    ...(order.length < MOST_BARS
       ? []
       : [
           {
             at: 0,
-            what: `Played out, this score goes on for ${MOST_BARS.toLocaleString('en')} bars or more.`,
-            done: `Played to bar ${score.bars[order.at(-1)!.bar]!.number}, ${MOST_BARS.toLocaleString('en')} bars in all; the score is whole.`,
+            what: `Played out, this score goes on for ${most} bars or more.`,
+            done: `Played to bar ${bars[order.at(-1)!.bar]!.number}, ${most} bars in all; the score is whole.`,
           },
-        ];
-  const xmlIds = new Map(made.score.parts.map(({ id }, index) => [id, partIds[index]!]));
-  return { ...read, xmlIds, original: made.score, ...made, performed, cut };
+        ]),
+  ];
 }
