@@ -3,7 +3,7 @@ import { parseArgs } from 'node:util';
 import { counted } from '../core/basics/words';
 import { reconcile } from '../core/reconcile';
 import { readSource } from '../core/sources';
-import { type Comparison, comparisonCsv, comparisonOf, sideOfReading } from '../core/workbench/compare';
+import { type Comparison, comparisonCsv, comparisonOf, sidesOfReadings } from '../core/workbench/compare';
 import { sourceOf } from './files';
 import { UsageError } from './usage-error';
 
@@ -16,8 +16,7 @@ export function compareFiles(args: string[]): void {
   });
   const [first, second, ...rest] = positionals;
   if (!first || !second || rest.length > 0) throw new UsageError('compare takes two files.');
-  const one = sideOfReading(readSource(sourceOf(first)));
-  const two = sideOfReading(readSource(sourceOf(second)));
+  const [one, two] = sidesOfReadings(readSource(sourceOf(first)), readSource(sourceOf(second)));
   const comparison = comparisonOf({ one, two, ledger: reconcile(one, two) });
   process.stdout.write(
     values.json

@@ -372,8 +372,9 @@ function convert(args: string[]): void {
 
 async function main(argv: string[]): Promise<void> {
   const [command, ...args] = argv;
-  await hearRecordings(args);
-  if (command === 'inspect') inspect(args);
+  if (!args.includes('--help')) await hearRecordings(args);
+  if (args.includes('--help')) process.stdout.write(`${USAGE}\n`);
+  else if (command === 'inspect') inspect(args);
   else if (command === 'convert') convert(args);
   else if (command === 'proof') proof(args);
   else if (command === 'packet') packet(args);

@@ -181,7 +181,7 @@ describe('a brief as a file', () => {
     [
       'an unknown instrument',
       { ...EMPTY_BRIEF, directives: [{ kind: 'cast', strand: '1/t1c1', instrument: 'kazoo choir' }] },
-      'Directive 1 (cast) is not valid: instrument is not in the catalogue.',
+      'Directive 1 (cast) is not valid: “kazoo choir” is not an instrument of the catalogue.',
     ],
     [
       'a field too many',

@@ -86,17 +86,45 @@ export interface Comparison {
 
 const MOST_ROWS = 5000;
 
-/** A reading as one side of a comparison. @throws RangeError for a source that is not here */
-function sideOf(bench: Workbench, written: Written, which: Compared): Side {
-  if (which.kind === 'score') return scoreSide(written.transcription.score);
+/** What is compared: a score, or what is played. */
+type Subject = { score: Score } | { side: Side };
+
+/** A reading of the job. @throws RangeError for a source that is not here */
+function subjectOf(bench: Workbench, written: Written, which: Compared): Subject {
+  if (which.kind === 'score') return { score: written.transcription.score };
   const reading = bench.readingOf(which.source, which.version);
   if (!reading) throw new RangeError('The job has no such source.');
-  return sideOfReading(reading);
+  return subjectOfReading(reading);
 }
 
-/** A source as it came. */
-export const sideOfReading = (reading: Reading): Side =>
-  reading.written ? scoreSide(reading.written.score) : sideOfPerformance(reading.performance({}));
+const subjectOfReading = (reading: Reading): Subject =>
+  reading.written ? { score: reading.written.score } : { side: sideOfPerformance(reading.performance({})) };
+
+const playedSide = (subject: Subject): Side => ('side' in subject ? subject.side : scoreSide(subject.score));
+
+const endOf = ({ bars }: Side): number => {
+  const last = bars.at(-1);
+  return last ? last.start + last.length : 0;
+};
+
+/**
+ * Two readings as the sides of a comparison. A score has its repeats played out, unless what it is laid over is as
+ * long as the score is without them.
+ */
+function sidesOf(one: Subject, two: Subject): [Side, Side] {
+  const beside = (subject: Subject, other: Subject): Side => {
+    const own = playedSide(subject);
+    if ('side' in subject || !('side' in other)) return own;
+    const plain = scoreSide(subject.score, false);
+    const away = (side: Side) => Math.abs(endOf(side) - endOf(other.side));
+    return away(plain) < away(own) ? plain : own;
+  };
+  return [beside(one, two), beside(two, one)];
+}
+
+/** Two sources as they came, as the sides of a comparison. */
+export const sidesOfReadings = (one: Reading, two: Reading): [Side, Side] =>
+  sidesOf(subjectOfReading(one), subjectOfReading(two));
 
 interface LaidOver {
   one: Side;
@@ -107,8 +135,7 @@ interface LaidOver {
 /** Two readings laid over each other; once for each state of the score. */
 function laidOver(bench: Workbench, written: Written, which: [Compared, Compared]): Steps<LaidOver> {
   return rememberedInSteps(written.transcription.score, 'compared', [JSON.stringify(which)], function* () {
-    const one = sideOf(bench, written, which[0]);
-    const two = sideOf(bench, written, which[1]);
+    const [one, two] = sidesOf(subjectOf(bench, written, which[0]), subjectOf(bench, written, which[1]));
     yield;
     return { one, two, ledger: yield* reconcileInSteps(one, two) };
   });
@@ -296,7 +323,7 @@ export function comparedSound(bench: Workbench, written: Written, which: Compare
   const reading = which.kind === 'source' ? bench.readingOf(which.source, which.version) : null;
   if (which.kind === 'source' && !reading) throw new RangeError('The job has no such source.');
   const performance = reading?.performance({}) ?? written.desk.performance;
-  const bars = sideOf(bench, written, which).bars;
+  const { bars } = playedSide(subjectOf(bench, written, which));
   return {
     timeline: reading
       ? timelineOfPerformance(performance)

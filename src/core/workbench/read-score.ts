@@ -64,6 +64,10 @@ export function unheeded(desk: Desk): string[] {
   ];
   const beams = brief.directives.filter((each) => each.kind === 'sign' && each.sign === 'beam').length;
   if (beams > 0) others.push('Beams of a score that was read stay as they are.');
+  if (brief.directives.some(({ kind }) => kind === 'clock'))
+    others.push(
+      'Bars of a score keep the numbers that are printed; the bar table and the click count as decided.',
+    );
   const idle = brief.directives.filter(({ kind }) => OF_WRITING.has(kind)).map(({ kind }) => kind);
   if (idle.length === 0) return others;
   return [

@@ -13,7 +13,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { ALL_PLAYED, CURVE_CONTROLLERS, DYNAMICS, type PerformSettings } from '../../perform/settings';
-import { Directive, jobKind } from '../kind';
+import { Directive, jobKind, MayBeAbsent } from '../kind';
 
 /** How a curve carries dynamics: by which controllers, and its values for the softest and the loudest. */
 export class CurveForm {
@@ -26,21 +26,21 @@ export class CurveForm {
   @IsInt() @Min(0) @Max(127) high!: number;
 }
 
-/** How a score is played. */
-export class Perform extends Directive implements PerformSettings {
+/** How a score is played; what is absent is played out as usual. */
+export class Perform extends Directive implements Partial<PerformSettings> {
   @Equals('perform') kind = 'perform' as const;
-  @IsBoolean() repeats!: boolean;
-  @IsIn(DYNAMICS) dynamics!: PerformSettings['dynamics'];
-  @IsObject() @ValidateNested() @Type(() => CurveForm) curve!: CurveForm;
-  @IsBoolean() articulation!: boolean;
-  @IsBoolean() graces!: boolean;
-  @IsBoolean() fermatas!: boolean;
-  @IsBoolean() ornaments!: boolean;
-  @IsBoolean() glides!: boolean;
-  @IsBoolean() gradual!: boolean;
-  @IsBoolean() swing!: boolean;
-  @IsBoolean() pedal!: boolean;
-  @IsInt() @Min(0) @Max(500) slurOverlap!: number;
+  @MayBeAbsent() @IsBoolean() repeats?: boolean;
+  @MayBeAbsent() @IsIn(DYNAMICS) dynamics?: PerformSettings['dynamics'];
+  @MayBeAbsent() @IsObject() @ValidateNested() @Type(() => CurveForm) curve?: CurveForm;
+  @MayBeAbsent() @IsBoolean() articulation?: boolean;
+  @MayBeAbsent() @IsBoolean() graces?: boolean;
+  @MayBeAbsent() @IsBoolean() fermatas?: boolean;
+  @MayBeAbsent() @IsBoolean() ornaments?: boolean;
+  @MayBeAbsent() @IsBoolean() glides?: boolean;
+  @MayBeAbsent() @IsBoolean() gradual?: boolean;
+  @MayBeAbsent() @IsBoolean() swing?: boolean;
+  @MayBeAbsent() @IsBoolean() pedal?: boolean;
+  @MayBeAbsent() @IsInt() @Min(0) @Max(500) slurOverlap?: number;
 }
 
 export const perform = jobKind({
@@ -48,12 +48,16 @@ export const perform = jobKind({
   field: 'perform',
   readBy: ['source'],
   initial: (): PerformSettings => ALL_PLAYED,
-  add: (_: PerformSettings, { kind: _kind, ...settings }: Perform): PerformSettings => settings,
-  words: ({ repeats, dynamics }) =>
+  // What is not said is as it is while nothing is decided.
+  add: (_: PerformSettings, { kind: _kind, ...settings }: Perform): PerformSettings => ({
+    ...ALL_PLAYED,
+    ...settings,
+  }),
+  words: ({ repeats = ALL_PLAYED.repeats, dynamics = ALL_PLAYED.dynamics }) =>
     `Score played ${repeats ? 'with repeats' : 'straight through'}, dynamics as ${{ velocity: 'velocity', both: 'velocity and curve', curve: 'a curve', none: 'nothing' }[dynamics]}`,
   doc: {
     fields:
-      '`repeats`, `articulation`, `graces`, `fermatas`, `ornaments`, `glides`, `gradual`, `swing`, `pedal`: whether they are played out; `dynamics`: `velocity`, `both`, `curve` or `none`; `curve`: {`controllers`: of 1 and 11, `low`, `high`}; `slurOverlap` in milliseconds',
+      '`repeats`, `articulation`, `graces`, `fermatas`, `ornaments`, `glides`, `gradual`, `swing`, `pedal`: whether they are played out; `dynamics`: `velocity`, `both`, `curve` or `none`; `curve`: {`controllers`: of 1 and 11, `low`, `high`}; `slurOverlap` in milliseconds; each may be absent',
     meaning: 'how a score is played; all is played out, dynamics as velocity, as long as nothing is decided',
   },
 });

@@ -70,7 +70,7 @@ export function readPerformance(
       ? suggestedUpbeat(everything.meters, ticksPerQuarter)
       : choice.upbeatQuarters * ticksPerQuarter;
   const meters = withoutRepeats(
-    onBarLines(everything.meters, upbeat, ticksPerQuarter, mends),
+    onBarLines(oneAtATime(everything.meters, 'meter', mends), upbeat, ticksPerQuarter, mends),
     upbeat,
     ticksPerQuarter,
     mends,
@@ -104,7 +104,7 @@ export function readPerformance(
     noteFree,
     tempos,
     meters,
-    keys: everything.keys,
+    keys: oneAtATime(everything.keys, 'key signature', mends),
     markers: everything.markers,
     lyrics: everything.lyrics,
     loose,
@@ -129,6 +129,22 @@ function withLost(smf: Smf, performance: Performance): Performance {
     done: 'Look for them before anything is handed over.',
   };
   return { ...performance, mends: [...performance.mends, mend] };
+}
+
+/** Of several at one moment the last counts, as it does in the clock; where they contradict each other that is told. */
+function oneAtATime<T extends { tick: number }>(changes: readonly T[], what: string, mends: Mend[]): T[] {
+  const sorted = changes.toSorted((a, b) => a.tick - b.tick);
+  return sorted.filter((change, index) => {
+    const next = sorted[index + 1];
+    if (next?.tick !== change.tick) return true;
+    if (JSON.stringify(next) !== JSON.stringify(change))
+      mends.push({
+        at: 0,
+        what: `Two ${what}s that contradict each other stand at tick ${change.tick.toLocaleString('en')}.`,
+        done: 'The last one counts.',
+      });
+    return false;
+  });
 }
 
 /** A meter this near to a bar line stands at it: nothing on paper is shorter than a 64th. Quarters. */
@@ -526,8 +542,12 @@ function nameUnnamed(strands: Strand[], names: readonly TrackNames[], oneTrack: 
 /** The first track's name, where that track is not music itself; a mere track number is no title. */
 function titleOf(smf: Smf, names: readonly TrackNames[], noteFree: readonly NoteFreeTrack[]): string {
   const name = smf.format === 0 || noteFree[0]?.track === 0 ? (names[0]?.track ?? '') : '';
-  return /^track \d+$/i.test(name) ? '' : name;
+  return NO_TITLE.test(name.trim()) ? '' : name;
 }
+
+/** What sequencers call the track of the clock, or a file that nobody named: no piece is called so. */
+const NO_TITLE =
+  /^(track ?\d*|clock|tempo( ?(map|track))?|conductor( ?track)?|meters?|click( ?track)?|master( ?track)?|global|control|setup|untitled|new song|sequence ?\d*|midi ?\d*)$/i;
 
 /** The copyright notice of a file, which stands at its beginning (SMF 1.0). */
 function copyrightOf(
