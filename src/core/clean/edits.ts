@@ -1,7 +1,7 @@
 import type { Decisions } from '../decisions/decisions';
 import type { AddedNotes } from '../decisions/kinds/add';
 import type { PlayedChoice, PlayedNotes } from '../decisions/kinds/played';
-import { barAt, type Clock, MOST_BARS } from '../model/clock';
+import { barAt, type Clock, LONGEST_HELD, MOST_BARS } from '../model/clock';
 import { type EventId, type StrandId, strandOf, wholeStrand } from '../model/ids';
 import type { Performance, PlayedNote, Strand } from '../model/performance';
 import type { Interval } from '../model/pitch';
@@ -93,13 +93,10 @@ function asPlayed(note: PlayedNote, choice: PlayedChoice | undefined, clock: Clo
     : { ...note, on, off, velocity };
 }
 
-/** Bars that a note may last. */
-const LONGEST = 500;
-
 /** Whether a note stands in bars that a piece may have, and ends in time. */
 function isInPiece(on: number, off: number, clock: Clock): boolean {
   const bar = barAt(clock, on).index;
-  return bar < MOST_BARS && barAt(clock, off).index - bar <= LONGEST;
+  return bar < MOST_BARS && barAt(clock, off).index - bar <= LONGEST_HELD;
 }
 
 const isKey = (key: number): boolean => key >= 0 && key <= 127;
@@ -144,7 +141,7 @@ export function uneditable(
       ? [
           {
             step: 'played',
-            why: `${far === 1 ? 'A note is' : `${far} notes are`} asked for past bar ${MOST_BARS.toLocaleString('en')}, or for more than ${LONGEST} bars: no piece goes on for so long.`,
+            why: `${far === 1 ? 'A note is' : `${far} notes are`} asked for past bar ${MOST_BARS.toLocaleString('en')}, or for more than ${LONGEST_HELD} bars: no piece goes on for so long.`,
           },
         ]
       : []),

@@ -77,6 +77,9 @@ export interface BarPosition {
 /** Hours of music. What runs on for longer has a broken time somewhere, and every later step works bar by bar. */
 export const MOST_BARS = 10_000;
 
+/** Nobody holds a note for so many bars, or four times as many quarters (common practice). */
+export const LONGEST_HELD = 250;
+
 export const DEFAULT_MICROS_PER_QUARTER = 500_000;
 
 /** The slowest tempo that a Standard MIDI File can tell: three bytes (SMF 1.0, FF 51). */

@@ -4,6 +4,7 @@ import {
   barAt,
   barOf,
   type Clock,
+  LONGEST_HELD,
   type MeterChange,
   MOST_BARS,
   makeClock,
@@ -232,22 +233,19 @@ function limitOf({ clock, strands, end }: Performance): { bar: number; why: stri
   };
 }
 
-/** Nobody holds a note for so many quarters, however long the bars are (common practice). */
-const LONGEST_HELD = 4 * LONGEST_PAUSE;
-
-/** Notes that sound for longer than music pauses are ended there: nobody holds a note for so many bars. */
+/** Notes that sound for longer than anybody holds one are ended there. */
 function endedInTime(performance: Performance): Performance {
   const { clock } = performance;
-  const longest = LONGEST_HELD * clock.ticksPerQuarter;
+  const longest = 4 * LONGEST_HELD * clock.ticksPerQuarter;
   let held = 0;
   const strands = performance.strands.map((strand) => {
     const before = held;
     const notes = strand.notes.map((note) => {
       const from = barAt(clock, note.on).index;
-      const isLong = barAt(clock, note.off).index - from > LONGEST_PAUSE;
+      const isLong = barAt(clock, note.off).index - from > LONGEST_HELD;
       if (!isLong && note.off - note.on <= longest) return note;
       held++;
-      const last = isLong ? Math.floor(barOf(clock, from + LONGEST_PAUSE).start) : note.off;
+      const last = isLong ? Math.floor(barOf(clock, from + LONGEST_HELD).start) : note.off;
       return { ...note, off: Math.min(last, note.on + longest) };
     });
     return held === before ? strand : makeStrand({ ...strand, notes }, clock);
@@ -255,7 +253,7 @@ function endedInTime(performance: Performance): Performance {
   if (held === 0) return performance;
   const mend = {
     at: 0,
-    what: `${counted(held, 'note')} ${held === 1 ? 'sounds' : 'sound'} for more than ${LONGEST_PAUSE} bars, or ${LONGEST_HELD.toLocaleString('en')} quarters.`,
+    what: `${counted(held, 'note')} ${held === 1 ? 'sounds' : 'sound'} for more than ${LONGEST_HELD} bars, or ${(4 * LONGEST_HELD).toLocaleString('en')} quarters.`,
     done: 'Ended there; the source keeps the rest.',
   };
   return { ...performance, strands, mends: [...performance.mends, mend] };
