@@ -6,6 +6,7 @@ import type { SourceId } from '../../core/model/ids';
 import { isRecording } from '../recording/is-recording';
 import { useAttach } from '../recording/useAttach';
 import { useSession } from './session';
+import { versionOf } from './version-name';
 
 type Use = 'job' | 'source' | 'version' | 'reference';
 
@@ -22,10 +23,14 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
   const { notification, message } = App.useApp();
   const areRecordings = files.every(isRecording);
   const { attach } = useAttach();
-  const [use, setUse] = useState<Use>(areRecordings && !stock.heard ? 'reference' : 'job');
-  const [busy, setBusy] = useState(false);
   const own = [...new Map(sources.map((each) => [each.source, each])).values()];
-  const [of, setOf] = useState<SourceId>(own[0]?.source ?? '1');
+  // A file that is called as a source of this job is most likely its next version.
+  const likely = files.length === 1 && !areRecordings ? versionOf(files[0]!.name, sources) : null;
+  const [use, setUse] = useState<Use>(
+    areRecordings && !stock.heard ? 'reference' : likely ? 'version' : 'job',
+  );
+  const [busy, setBusy] = useState(false);
+  const [of, setOf] = useState<SourceId>(likely?.source ?? own[0]?.source ?? '1');
   const names = files.map((file) => file.name).join(', ');
 
   const go = async () => {
