@@ -8,5 +8,6 @@ export default defineConfig({
     exclude: ['tests/e2e/**', 'node_modules/**'],
     setupFiles: ['tests/helpers/properties.ts'],
     testTimeout: 60_000,
+    hookTimeout: 60_000,
   },
 });

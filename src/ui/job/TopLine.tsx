@@ -140,8 +140,8 @@ function Writing() {
         </>
       )}
       {stopped && (
-        <Button size="small" onClick={resume}>
-          Stopped. Write the score
+        <Button size="small" onClick={resume} aria-label="Stopped. Write the score">
+          Write the score
         </Button>
       )}
     </div>

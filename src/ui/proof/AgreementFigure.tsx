@@ -10,7 +10,7 @@ import { percent, useProof } from './useProof';
 /** How far source and score agree, at all times: known, being checked, or not known and why. */
 export function AgreementFigure({ jobId }: { jobId: string }) {
   const { proof, isOld, why } = useProof();
-  const { figure, words, isOpen } = said(proof, isOld, why);
+  const { figure, words, isOpen, short = figure } = said(proof, isOld, why);
   return (
     <Tooltip title={words}>
       <Link
@@ -21,7 +21,7 @@ export function AgreementFigure({ jobId }: { jobId: string }) {
         aria-busy={isOld && why === null}
         data-open={isOpen}
       >
-        {figure}
+        {short}
       </Link>
     </Tooltip>
   );
@@ -31,8 +31,8 @@ function said(
   proof: Proof | null,
   isOld: boolean,
   why: string | null,
-): { figure: string; words: string; isOpen: boolean } {
-  if (why !== null) return { figure: 'not known', words: `The proof did not run. ${why}`, isOpen: true };
+): { figure: string; words: string; isOpen: boolean; short?: string } {
+  if (why !== null) return { figure: 'not known', words: `Not known: ${why}`, isOpen: true, short: '?' };
   if (!proof) return { figure: '…', words: 'Source and score are being compared.', isOpen: false };
   const { notes, agree, meant } = proof.agreement;
   if (notes === 0) return { figure: 'no notes', words: 'The source has no notes to compare.', isOpen: false };
