@@ -237,8 +237,14 @@ function limitOf({ clock, strands, end }: Performance): { bar: number; why: stri
 function endedInTime(performance: Performance): Performance {
   const { clock } = performance;
   const longest = 4 * LONGEST_HELD * clock.ticksPerQuarter;
+  // What is shorter than this in any meter is looked at no closer: nearly all there is.
+  const short = clock.meters.reduce(
+    (least, { barTicks }) => Math.min(least, LONGEST_HELD * barTicks),
+    longest,
+  );
   let held = 0;
   const strands = performance.strands.map((strand) => {
+    if (strand.notes.every(({ on, off }) => off - on < short)) return strand;
     const before = held;
     const notes = strand.notes.map((note) => {
       const from = barAt(clock, note.on).index;
