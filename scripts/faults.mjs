@@ -319,7 +319,8 @@ for (let at = 0; at < Number(count); at++) {
     if (/flipped|pieces|damaged/.test(name)) await renewed();
   } catch (error) {
     row.failed.push(String(error.message).split('\n')[0]);
-    if (process.env.SHOT) await session.page.screenshot({ path: `${process.env.SHOT}-${at}.png` }).catch(() => {});
+    if (process.env.SHOT)
+      await session.page.screenshot({ path: `${process.env.SHOT}-${at}.png` }).catch(() => {});
     await killed(session).catch(() => {});
     session = await opened();
     await renewed().catch(() => {});
