@@ -48,7 +48,7 @@ test('a recording is attached, laid along the piece, drawn above the note bars, 
   await expect(view(page)).toContainText('It is not laid yet');
   await page.getByRole('button', { name: 'Find it' }).click();
   await expect(view(page)).toContainText('It keeps to the tempo map all along', { timeout: 60_000 });
-  expect(Number(await begins(page).inputValue())).toBeCloseTo(2.5, 1);
+  await expect.poll(async () => Number(await begins(page).inputValue())).toBeCloseTo(2.5, 1);
 
   // Above the note bars it is shifted by keys, which undo takes back.
   await page.getByText('Note bars').first().click();

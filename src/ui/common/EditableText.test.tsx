@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 import '../../../tests/helpers/page';
-import { render, screen } from '@testing-library/react';
+import { act, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { EditableText } from './EditableText';
@@ -59,11 +59,27 @@ describe('a text edited in place', () => {
     expect(field().value).toBe('Oboe 2');
   });
 
-  it('shows the old text again where the new one was not kept', async () => {
-    const onSave = () => Promise.reject(new Error('storage is full'));
+  it('is edited on from what is shown while that is still being kept, and Escape goes back to it', async () => {
+    const onSave = vi.fn(() => new Promise(() => {}));
     render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
     await userEvent.type(field(), ' 2{Enter}');
-    await vi.waitFor(() => expect(field().value).toBe('Oboe'));
+    await userEvent.click(field());
+    expect(field().value).toBe('Oboe 2');
+    await userEvent.type(field(), 'b{Escape}');
+    expect(field().value).toBe('Oboe 2');
+    await userEvent.clear(field());
+    await userEvent.type(field(), 'Cor anglais{Enter}');
+    expect(onSave.mock.calls).toEqual([['Oboe 2'], ['Cor anglais']]);
+  });
+
+  it('leaves what is typed alone when what was typed before was not kept', async () => {
+    let refuse: (isKept: boolean) => void = () => {};
+    const onSave = () => new Promise<boolean>((resolve) => (refuse = resolve));
+    render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+    await userEvent.type(field(), ' 2{Enter}');
+    await userEvent.type(field(), 'b');
+    await act(async () => refuse(false));
+    expect(field().value).toBe('Oboe 2b');
   });
 
   it('is saved when the page went away while it was typed', async () => {

@@ -48,14 +48,18 @@ export function EditableText({
   }, [value]);
   const save = (text: string) => {
     setDraft(text);
-    const forget = () => setDraft(null);
+    // Unless the field was entered again meanwhile: then its text is the user's.
+    const forget = () => {
+      if (entered.current === null) setDraft(null);
+    };
     Promise.resolve(onSave(text)).then((isKept) => {
       if (isKept === false) forget();
     }, forget);
   };
+  // What is shown may be on its way into the store: it is what is edited, not the value from before.
   const enter = () => {
-    entered.current = value;
-    setDraft(value);
+    entered.current = draft ?? value;
+    setDraft(entered.current);
   };
   const leave = () => {
     sessionStorage.removeItem(KEPT + label);
@@ -89,7 +93,7 @@ export function EditableText({
         if (event.key === 'Enter') event.currentTarget.blur();
         if (event.key === 'Escape') {
           sessionStorage.removeItem(KEPT + label);
-          enter();
+          setDraft(entered.current);
         }
       }}
     />

@@ -102,9 +102,10 @@ function Attached() {
       const timeline = await core.timeline(stock.revision, { heard: 'cleaned' });
       const along = await layRecording(file, timeline, setShare, controller.signal);
       if (controller.signal.aborted) return;
+      // It is not said to lie there before it does.
+      if (along?.sure && !(await lay(along.offset))) return;
       setFound(along);
-      if (along?.sure) lay(along.offset);
-      else if (!along)
+      if (!along)
         notification.warning({
           title: 'The recording was not laid',
           description: 'Nothing begins in it, or in the piece, that could be laid over the other.',
