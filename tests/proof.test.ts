@@ -14,6 +14,7 @@ import { writeHeard } from '@/core/sources/audio/document';
 import type { Smf, SmfEvent } from '@/core/sources/smf/events';
 import { writeSmf } from '@/core/sources/smf/write';
 import { transcribeNow } from '@/core/transcribe';
+import { interlinear } from '@/core/workbench/interlinear';
 import { goingOutOf, proofOf } from '@/core/workbench/proof';
 import { stockOf } from '@/core/workbench/stock';
 import { Workbench, type Written } from '@/core/workbench/workbench';
@@ -337,6 +338,15 @@ describe('what is missing in the score', () => {
       part: 0,
       what: 'C-1 of Cello is not in the score: no staff has room for it.',
     });
+    // The bars in which it is shown have it, though no staff does.
+    const { desk, transcription } = writtenOf(writeSmf(file));
+    const parts = new Set(transcription.score.parts.map(({ id }) => id));
+    const [row] = interlinear(transcription, desk.decisions, parts, 0, 1)!.rows;
+    expect(row!.unwritable).toMatchObject([{ id: found!.notes[0], key: 0 }]);
+    // And it can be left out, after which nothing is missing.
+    const mended = deskOf(file, ...found!.mends[0]!.directives);
+    const ledger = sourceLedger(mended, transcribeNow(mended.performance, mended.brief));
+    expect(ledger.entries.filter(({ because }) => because === null)).toEqual([]);
   });
 
   it('is meant where it was left out', () => {

@@ -70,6 +70,26 @@ const notesOf = ({ strands }: Pick<Performance, 'strands'>): PlayedNote[] =>
 const idsOf = (performance: Performance) => notesOf(performance).map(({ id }) => id);
 
 describe('a new version', () => {
+  it('that is only louder or softer has the same music', () => {
+    const softer = edited((events, track) =>
+      track === BUSY
+        ? events.map((event) =>
+            event.kind === 'noteOn' && event.tick >= bar(4) && event.tick < bar(5)
+              ? { ...event, velocity: Math.max(1, event.velocity - 20) }
+              : event,
+          )
+        : events,
+    );
+    const old = performanceOf(demo);
+    const { performance, strands, lost } = carryOver(old, performanceOf(softer), 2);
+    expect(idsOf(performance)).toEqual(idsOf(old));
+    expect(lost.size).toBe(0);
+    const [louder, ...others] = strands.filter(({ state }) => state !== 'same');
+    expect(others).toEqual([]);
+    expect(louder).toMatchObject({ state: 'loudness', changed: 0, added: 0, missing: 0, bars: [4] });
+    expect(louder!.loudness).toBeGreaterThan(0);
+  });
+
   it('that is the same has the same ids, and nothing changed', () => {
     const old = performanceOf(demo);
     const { performance, strands, lost } = carryOver(old, performanceOf(demo), 2);

@@ -6,6 +6,7 @@ import type { HandOverChoice } from '@/core/decisions/kinds/hand-over';
 import { DEFAULT_HAND_OVER } from '@/core/decisions/kinds/hand-over';
 import { deliverMidi } from '@/core/deliver';
 import { readSmf } from '@/core/sources/smf/read';
+import { type Compared, compare, comparedSound } from '@/core/workbench/compare';
 import { Workbench } from '@/core/workbench/workbench';
 import { engraver } from './helpers/verovio';
 
@@ -123,5 +124,30 @@ describe('notes as written, of a score whose bars are played more than once', ()
     const own = delivered(document);
     expect(own.map(({ at }) => at)).toEqual(Array.from({ length: 16 }, (_, index) => index / 2));
     expect(own.map(({ at }) => at)).toEqual(delivered(document, { times: 'played' }).map(({ at }) => at));
+  });
+});
+
+describe('a score that is compared without its repeats', () => {
+  it('is heard in turns from the bars that are compared, where they are first played', () => {
+    const document = score({}, { right: backward() }, {}, {});
+    const bench = new Workbench([
+      { id: '1', version: 1, name: 'x.musicxml', bytes: new TextEncoder().encode(document) },
+    ]);
+    const { desk } = bench.layOut(1, withDirectives(EMPTY_BRIEF, [{ kind: 'perform', repeats: false }]));
+    const bytes = deliverMidi(desk, DEFAULT_HAND_OVER, finished(bench.write(1)).transcription);
+    bench.add({ id: '2', version: 1, name: 'plain.mid', bytes });
+    bench.layOut(2, EMPTY_BRIEF);
+    const written = finished(bench.write(2));
+    const pair: [Compared, Compared] = [
+      { kind: 'source', source: '1', version: 1 },
+      { kind: 'source', source: '2', version: 1 },
+    ];
+    expect(finished(compare(bench, written, pair))).toMatchObject({ differ: 0, agree: 16 });
+    // Two seconds a bar; bars 3 and 4 come after bars 1 and 2 have come again.
+    const own = finished(comparedSound(bench, written, pair, 0));
+    expect([...own.from]).toEqual([0, 2, 8, 10]);
+    expect([...own.until]).toEqual([2, 4, 10, 12]);
+    const other = finished(comparedSound(bench, written, pair, 1));
+    expect([...other.from]).toEqual([0, 2, 4, 6]);
   });
 });

@@ -83,7 +83,6 @@ import {
   TimelineRequest,
   toBeatChange,
   toBothCompared,
-  toCompared,
   toNotesEdit,
   WindowRequest,
 } from './messages';
@@ -302,10 +301,12 @@ const api = {
   },
 
   /** One of two readings, to be heard beside the other. */
-  comparedSound(revision: number, data: unknown): ComparedSound {
-    const { which } = checkMessage(ComparedSoundRequest, data);
-    const made = comparedSound(bench(), bench().writtenAt(revision), toCompared(which));
-    return Comlink.transfer(made, [made.bars.buffer, ...buffersOf(made.timeline)]);
+  async comparedSound(revision: number, data: unknown): Promise<ComparedSound> {
+    const request = checkMessage(ComparedSoundRequest, data);
+    const made = await unhurried(
+      comparedSound(bench(), bench().writtenAt(revision), toBothCompared(request), request.index),
+    );
+    return Comlink.transfer(made, [made.from.buffer, made.until.buffer, ...buffersOf(made.timeline)]);
   },
 
   /** The same as a table for other programs. */

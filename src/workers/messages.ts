@@ -251,15 +251,15 @@ class ComparedMessage {
   @IsOptional() @IsInt() @Min(1) version?: number;
 }
 
-/** One reading to be heard. */
-export class ComparedSoundRequest {
-  @IsObject() @ValidateNested() @Type(() => ComparedMessage) which!: ComparedMessage;
-}
-
 /** Two readings to lay over each other. */
 export class CompareRequest {
   @IsObject() @ValidateNested() @Type(() => ComparedMessage) one!: ComparedMessage;
   @IsObject() @ValidateNested() @Type(() => ComparedMessage) two!: ComparedMessage;
+}
+
+/** One of two readings to be heard. */
+export class ComparedSoundRequest extends CompareRequest {
+  @IsIn([0, 1]) index!: 0 | 1;
 }
 
 /** A line of a reading and a bar of it, both as indices. */
@@ -278,7 +278,7 @@ export class ComparedBarsRequest extends CompareRequest {
  * A checked message as a reading.
  * @throws TypeError where a source is not named
  */
-export function toCompared({ kind, source, version }: ComparedMessage): Compared {
+function toCompared({ kind, source, version }: ComparedMessage): Compared {
   if (kind === 'score') return { kind };
   if (!source || !version) throw new TypeError('The source is not named.');
   return { kind, source, version };

@@ -55,6 +55,7 @@ const LONGEST = 2 * WHOLE;
 
 function mendsOf({ differs, note, from = 0 }: LinkedEntry, { result }: Subject): Mend[] {
   const [kind] = differs;
+  if (kind === 'missing') return [{ label: 'Leave it out', directives: [{ kind: 'drop', note, out: true }] }];
   if (kind === 'length' && from > LONGEST) return [];
   if (kind === 'length')
     return [{ label: 'End as played', directives: rearrange(result, [note], 'as-played') }];

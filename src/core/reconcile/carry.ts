@@ -19,13 +19,15 @@ export interface StrandChange {
   name: string;
   /** What it was called, where that is another name. */
   was: string | null;
-  state: 'same' | 'changed' | 'new' | 'gone';
-  /** Notes that are as they were, that have another key, place, length or loudness, that came, and that went. */
+  /** `loudness`: the music is the same, and some of it is louder or softer. */
+  state: 'same' | 'loudness' | 'changed' | 'new' | 'gone';
+  /** Notes that are as they were, are only louder or softer, have another key, place or length, came, and went. */
   same: number;
+  loudness: number;
   changed: number;
   added: number;
   missing: number;
-  /** Bars of the new version (indices) in which it is not as it was. */
+  /** Bars of the new version (indices) in which its music is not as it was; its loudness, where only that changed. */
   bars: number[];
 }
 
@@ -181,22 +183,24 @@ function changesOf(
       const was = own === undefined ? undefined : old.strands[own];
       const missing = own === undefined ? [] : gone[own]!;
       const bars = new Set(missing.map((tick) => barOf(toNew(tick))));
-      const counts = { same: 0, changed: 0, added: 0 };
+      const loud = new Set<number>();
+      const counts = { same: 0, loudness: 0, changed: 0, added: 0 };
       for (const note of strand.notes) {
         const one = was && before.get(note.id);
-        const kind = !one ? 'added' : isSame(one, note, toNew, scale) ? 'same' : 'changed';
-        counts[kind]++;
-        if (kind !== 'same') bars.add(barOf(note.on));
+        const isOther = !one || !isSame(one, note, toNew, scale);
+        if (isOther) bars.add(barOf(note.on));
+        else if (one.velocity !== note.velocity) loud.add(barOf(note.on));
+        counts[!one ? 'added' : isOther ? 'changed' : one.velocity === note.velocity ? 'same' : 'loudness']++;
       }
-      const isSameStrand = was && bars.size === 0 && was.name === strand.name;
+      const isSameMusic = was && bars.size === 0 && was.name === strand.name;
       return {
         id: strand.id,
         name: strand.name,
         was: was && was.name !== strand.name ? was.name : null,
-        state: !was ? 'new' : isSameStrand ? 'same' : 'changed',
+        state: !was ? 'new' : !isSameMusic ? 'changed' : loud.size > 0 ? 'loudness' : 'same',
         ...counts,
         missing: missing.length,
-        bars: [...bars].sort((a, b) => a - b),
+        bars: [...(isSameMusic ? loud : bars)].sort((a, b) => a - b),
       };
     }),
     ...old.strands.flatMap((strand, index): StrandChange[] =>
@@ -209,6 +213,7 @@ function changesOf(
               was: null,
               state: 'gone',
               same: 0,
+              loudness: 0,
               changed: 0,
               added: 0,
               missing: strand.notes.length,
@@ -224,6 +229,5 @@ const ROUNDED = 1;
 
 const isSame = (one: PlayedNote, two: PlayedNote, toNew: Carried['toNew'], scale: number): boolean =>
   one.key === two.key &&
-  one.velocity === two.velocity &&
   Math.abs(toNew(one.on) - two.on) <= ROUNDED &&
   Math.abs((one.off - one.on) * scale - (two.off - two.on)) <= ROUNDED;

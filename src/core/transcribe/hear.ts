@@ -38,7 +38,7 @@ export interface Hearing {
   singleLine: boolean;
   unpitched: boolean;
   /** Notes that no staff can show. */
-  unwritable: number;
+  unwritable: PlayedNote[];
   tidiness: Tidiness;
   /** For each strand what is struck when, ascending. */
   strikes: Strike[][];
@@ -126,7 +126,7 @@ export function* hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, fram
     staves: plan.staves,
     singleLine: areSingleLines(plan, hands, frame),
     unpitched: plan.instrument.unpitched,
-    unwritable: own.reduce((sum, strand, at) => sum + strand.notes.length - heard[at]!.length, 0),
+    unwritable: own.flatMap(({ notes }) => notes.filter((note) => !isWritable(note.key, plan))),
     tidiness,
     strikes: strikes.map((each) => [...each.values()].sort((a, b) => a.tick - b.tick)),
   };

@@ -19,7 +19,7 @@ import { barsOfScore, type Frame, frameBars, tickOfMoment } from '../model/frame
 import type { Groups } from '../model/groups';
 import type { EventId } from '../model/ids';
 import type { MarkOffer } from '../model/offers';
-import type { Performance, Strand, TextAt } from '../model/performance';
+import type { Performance, PlayedNote, Strand, TextAt } from '../model/performance';
 import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
@@ -110,6 +110,8 @@ export interface PartReading {
   sigma: number;
   /** Marks that its playing speaks for. */
   offers: readonly MarkOffer[];
+  /** Notes of its strands that no staff can show: their written octave is none of 0 to 9. */
+  unwritable: readonly PlayedNote[];
   /** Where chords stand that no hand can stop, of what is read from tablature. */
   unplayable: readonly Moment[];
 }
@@ -287,7 +289,14 @@ export function* transcribe(
     );
     append(lostLyrics, written.lostLyrics);
     counts.push(written.counts);
-    readings.push({ ...written, unplayable: [], leads, foundLeads: first.leads, sigma: first.sigma });
+    readings.push({
+      ...written,
+      unwritable: hearing.unwritable,
+      unplayable: [],
+      leads,
+      foundLeads: first.leads,
+      sigma: first.sigma,
+    });
     const { id, name, abbreviation } = plan;
     parts.push(
       workings.keep(`named ${plan.leader}`, [written.part, id, name, abbreviation], () => ({
@@ -516,7 +525,7 @@ function accountFor(
     merged: 0,
     marks: 0,
     leftOut: count(performance.strands.filter((strand) => !taken.has(strand))),
-    unwritable: hearings.reduce((sum, hearing) => sum + hearing.unwritable, 0),
+    unwritable: hearings.reduce((sum, hearing) => sum + hearing.unwritable.length, 0),
     beyond: performance.beyond,
   };
   for (const { written, graces, merged, marks } of counts) {

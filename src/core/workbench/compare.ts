@@ -312,25 +312,37 @@ function passagesOf(bars: Ledger['bars'], one: Side, two: Side): ComparedPassage
   return passages.map(({ last: _, lastOf: __, ...passage }) => passage);
 }
 
-/** One of the readings to be heard, and when each of its bars begins, in seconds. */
+/** One of the readings to be heard, and when each bar that is compared begins and ends, in seconds. */
 export interface ComparedSound {
   timeline: Timeline;
-  bars: Float64Array;
+  from: Float64Array;
+  until: Float64Array;
 }
 
-/** Lays a reading out in time for the synthesizer. @throws RangeError for a source that is not here */
-export function comparedSound(bench: Workbench, written: Written, which: Compared): ComparedSound {
+/** Lays one of two readings out in time for the synthesizer. @throws RangeError for a source that is not here */
+export function* comparedSound(
+  bench: Workbench,
+  written: Written,
+  pair: [Compared, Compared],
+  index: 0 | 1,
+): Steps<ComparedSound> {
+  const which = pair[index];
+  const laid = yield* laidOver(bench, written, pair);
   const reading = which.kind === 'source' ? bench.readingOf(which.source, which.version) : null;
   if (which.kind === 'source' && !reading) throw new RangeError('The job has no such source.');
   const performance = reading?.performance({}) ?? written.desk.performance;
-  const { bars } = playedSide(subjectOf(bench, written, which));
+  // What is compared without its repeats sounds with them: a bar is heard where it is first played.
+  const played = playedSide(subjectOf(bench, written, which)).bars;
+  const bars = (index === 0 ? laid.one : laid.two).bars.map((bar, at) =>
+    played[at]?.written === bar.written ? at : played.findIndex(({ written: own }) => own === bar.written),
+  );
+  const begins = (bar: number) => secondsAt(performance.clock, barOf(performance.clock, bar).start);
   return {
     timeline: reading
       ? timelineOfPerformance(performance)
       : timelineOf(written.desk, 'score', written.transcription.score),
-    bars: Float64Array.from([...bars, null], (_, index) =>
-      secondsAt(performance.clock, barOf(performance.clock, index).start),
-    ),
+    from: Float64Array.from(bars, begins),
+    until: Float64Array.from(bars, (bar) => begins(bar + 1)),
   };
 }
 

@@ -67,7 +67,7 @@ function playedAndWritten(
   part: PartId,
   from: Moment,
   to: Moment,
-): Pick<InterlinearRow, 'notes' | 'lowest' | 'highest'> {
+): Pick<InterlinearRow, 'notes' | 'unwritable' | 'lowest' | 'highest'> {
   const reading = readings[plans.findIndex((plan) => plan.id === part)];
   const notes: PlayedAndWritten[] = [];
   let lowest = 127;
@@ -94,7 +94,12 @@ function playedAndWritten(
         decided: decisions.places.has(played.id),
       });
     }
-  return { notes, lowest, highest };
+  const unwritable = (reading?.unwritable ?? []).flatMap(({ id, key, on, off }) => {
+    const playedStart = momentOf(frame, on);
+    const playedEnd = momentOf(frame, off);
+    return playedStart < to && playedEnd >= from ? [{ id, key, playedStart, playedEnd }] : [];
+  });
+  return { notes, unwritable, lowest, highest };
 }
 
 /** The other readings of a note, each worked out for real and cut to its bar. */

@@ -295,6 +295,7 @@ function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, Played
     foundLeads: [{ seconds: 0 }],
     sigma: 0,
     offers: [],
+    unwritable: [],
     unplayable: [],
   };
 }

@@ -14,6 +14,7 @@ import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
 import type { Interval, Pitch } from '../model/pitch';
 import type { PartGroup, SwingMark, Transposition } from '../model/score';
 import type { Sign } from '../model/signs';
+import type { Moment } from '../model/time';
 import type { Rule } from '../recording/heard';
 import type { SoundFacts } from '../recording/levels';
 import type { LaneUse } from '../stock/controllers';
@@ -198,6 +199,8 @@ export interface InterlinearRow {
   part: PartId;
   staves: number;
   notes: PlayedAndWritten[];
+  /** Notes that no staff can show, of the whole part and so outside its range. */
+  unwritable: { id: EventId; key: number; playedStart: Moment; playedEnd: Moment }[];
   /** The range of the whole part, MIDI numbers of sounding pitch. */
   lowest: number;
   highest: number;

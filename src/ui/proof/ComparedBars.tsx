@@ -40,12 +40,12 @@ export function ComparedBarsView({ which, row, names }: Props) {
     if (isPlaying || !summary || !data) return toggle();
     const sides = await Promise.all(
       data.map(async (side, index) => {
-        const key = `compared ${summary.revision} ${JSON.stringify(which[index])}`;
+        const key = `compared ${summary.revision} ${JSON.stringify(which)} ${index}`;
         const name = names[index]!;
         if (!side) return [];
-        const { timeline, bars } = await core.comparedSound(summary.revision, { which: which[index] });
+        const { timeline, from, until } = await core.comparedSound(summary.revision, { one, two, index });
         const reading = { key, name, load: () => Promise.resolve(timeline), whole: true };
-        return [{ reading, from: bars[side.from]!, until: bars[side.to] ?? null }];
+        return [{ reading, from: from[side.from]!, until: until[side.to - 1]! }];
       }),
     );
     playStretches(sides.flat());

@@ -12,6 +12,7 @@ import styles from './SourcesStage.module.css';
 
 const STATES: Record<StrandChange['state'], string> = {
   same: 'as it was',
+  loudness: 'loudness only',
   changed: 'changed',
   new: 'new',
   gone: 'gone',
@@ -43,7 +44,9 @@ function News({ news }: { news: VersionNews }) {
   const [to, setTo] = useState<number | null>(null);
   const [adds, setAdds] = useState(false);
   const [all, setAll] = useState(false);
-  const changed = strands.filter(({ state }) => state !== 'same');
+  const shown = strands.filter(({ state }) => state !== 'same');
+  const louder = shown.filter(({ state }) => state === 'loudness').length;
+  const changed = shown.length - louder;
   const isSome =
     taken && (taken.strands || taken.fromBar !== undefined || taken.toBar !== undefined || taken.adds);
   const takeSome = () => {
@@ -75,12 +78,13 @@ function News({ news }: { news: VersionNews }) {
     {
       title: 'State',
       dataIndex: 'state',
-      width: 100,
+      width: 110,
       render: (_, { state }) => (
         <span className={state === 'same' ? 'soft' : undefined}>{STATES[state]}</span>
       ),
     },
     { title: 'Notes as before', dataIndex: 'same', width: 130, align: 'right' },
+    { title: 'Louder, softer', dataIndex: 'loudness', width: 115, align: 'right' },
     { title: 'Changed', dataIndex: 'changed', width: 90, align: 'right' },
     { title: 'Came', dataIndex: 'added', width: 80, align: 'right' },
     { title: 'Went', dataIndex: 'missing', width: 80, align: 'right' },
@@ -99,9 +103,12 @@ function News({ news }: { news: VersionNews }) {
           {isSome && <Tag>Taken in part</Tag>}
         </summary>
         <p>
-          {changed.length === 0
+          {shown.length === 0
             ? 'Every strand is as it was.'
-            : `${counted(changed.length, 'strand')} of ${strands.length} ${changed.length === 1 ? 'is' : 'are'} not as before${changed.length < strands.length ? '; the others stay as they were written, to the note' : ''}.`}
+            : changed === 0
+              ? 'Every strand has the notes that it had.'
+              : `${counted(changed, 'strand')} of ${strands.length} ${changed === 1 ? 'is' : 'are'} not as before${changed < strands.length ? '; the others stay as they were written, to the note' : ''}.`}
+          {louder > 0 && ` ${counted(louder, 'strand')}: only louder or softer.`}
           {inserted.length > 0 && ` Put in: bar ${runsOf(inserted)}.`}
           {cut.length > 0 && ` Cut: bar ${runsOf(cut)} of the version before.`}
         </p>
@@ -145,14 +152,14 @@ function News({ news }: { news: VersionNews }) {
             Show unchanged strands
           </Checkbox>
         </div>
-        {(all || changed.length > 0) && (
+        {(all || shown.length > 0) && (
           <div className={styles.changes}>
             <Table<StrandChange>
               size="small"
               rowKey="id"
               aria-label="Strands of the new version"
               columns={columns}
-              dataSource={all ? strands : changed}
+              dataSource={all ? strands : shown}
               rowSelection={rowSelection}
               pagination={false}
             />

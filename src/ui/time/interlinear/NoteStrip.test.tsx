@@ -22,8 +22,13 @@ const note = (id: EventId, more: Partial<PlayedAndWritten> = {}): PlayedAndWritt
 const bars = [{ start: 0, end: 4, number: 1, beats: [0, 1, 2, 3] }];
 
 /** A strip of four beats, ten pixels each. */
-function drawn(notes: PlayedAndWritten[], selected: EventId[] = [], flags: [EventId, number][] = []) {
-  const row: InterlinearRow = { part: 'P1/t1c0', staves: 1, notes, lowest: 60, highest: 72 };
+function drawn(
+  notes: PlayedAndWritten[],
+  selected: EventId[] = [],
+  flags: [EventId, number][] = [],
+  unwritable: InterlinearRow['unwritable'] = [],
+) {
+  const row: InterlinearRow = { part: 'P1/t1c0', staves: 1, notes, unwritable, lowest: 60, highest: 72 };
   const { container } = render(
     <svg>
       <title>strip</title>
@@ -62,6 +67,17 @@ describe('the note bars of a part', () => {
   it('frame no grace note, since it has no written length', () => {
     const [group] = drawn([note('1/t1c0/2', { grace: true })]);
     expect(group!.querySelectorAll('rect').length).toBe(1);
+  });
+
+  it('show what no staff can hold at their edge, by name and with its finding', () => {
+    const out = { id: '1/t1c0/4', key: 0, playedStart: 1, playedEnd: 1.5 } as const;
+    const [group] = drawn([], [], [['1/t1c0/4', 1]], [out]);
+    expect(numbers(group!.querySelector('rect'), 'x', 'width')).toEqual([10, 5]);
+    expect(Number(group!.querySelector('rect')?.getAttribute('y'))).toBeGreaterThan(90);
+    expect([...group!.querySelectorAll('text')].map((text) => text.textContent)).toEqual([
+      'C-1, on no staff',
+      '1',
+    ]);
   });
 
   it('flag findings, dot decisions and frame what is chosen', () => {

@@ -1,5 +1,6 @@
 import type { EventId } from '../../../core/model/ids';
 import { noteIdOf } from '../../../core/model/ids';
+import { keyName } from '../../../core/model/pitch';
 import type { InterlinearData, InterlinearRow, PlayedAndWritten } from '../../../core/workbench/replies';
 import styles from './Interlinear.module.css';
 import type { Axis } from './useStaves';
@@ -10,6 +11,9 @@ const TALLEST = 9;
 const AIR = 6;
 /** Room for the bar numbers above the notes. */
 const NUMBERS = 16;
+/** Room at an edge of the strip for a note that no staff can show, and its least width. */
+const EDGE = 10;
+const LEAST = 4;
 
 /** Where the top of a written head stands, in pixels. */
 export interface Head {
@@ -56,6 +60,25 @@ export function NoteStrip({ row: data, bars, axis, headOf, width, flags, selecte
           </text>
         </g>
       ))}
+      {data.unwritable.map(({ id, key, playedStart, playedEnd }) => {
+        const x = Math.max(0, Math.min(axis(playedStart), lastX - LEAST));
+        const y = key < data.lowest ? STRIP - EDGE : NUMBERS;
+        return (
+          <g key={id} data-note={noteIdOf(id)}>
+            <rect
+              x={x}
+              y={y}
+              width={Math.max(LEAST, Math.min(lastX, axis(playedEnd)) - x)}
+              height={EDGE - 2}
+              className={styles.unwritable}
+            />
+            <text x={x - 3} y={y + EDGE - 3} textAnchor="end" className={styles.number}>
+              {keyName(key)}, on no staff
+            </text>
+            <Flag number={flags.get(id)} x={x} y={y} />
+          </g>
+        );
+      })}
       {data.notes.map((note) => (
         <Bar
           key={note.id}
@@ -69,6 +92,20 @@ export function NoteStrip({ row: data, bars, axis, headOf, width, flags, selecte
           isSelected={selected.has(note.id)}
         />
       ))}
+    </>
+  );
+}
+
+/** The number of a finding on a staff of its own above the note. */
+function Flag({ number, x, y }: { number: number | undefined; x: number; y: number }) {
+  if (number === undefined) return null;
+  const { length } = String(number);
+  return (
+    <>
+      <path d={`M${x} ${y}v-14h${8 + 6 * length}l-3 5.5l3 5.5h-${5 + 6 * length}`} className={styles.flag} />
+      <text x={x + 4} y={y - 4.5} className={styles.flagNumber}>
+        {number}
+      </text>
     </>
   );
 }
@@ -117,17 +154,7 @@ function Bar({ note, axis, y, height, lastX, head, flag, isSelected }: BarProps)
         className={styles.played}
         style={{ fillOpacity: 0.35 + (0.65 * note.velocity) / 127 }}
       />
-      {flag !== undefined && (
-        <>
-          <path
-            d={`M${x} ${y}v-14h${8 + 6 * String(flag).length}l-3 5.5l3 5.5h-${5 + 6 * String(flag).length}`}
-            className={styles.flag}
-          />
-          <text x={x + 4} y={y - 4.5} className={styles.flagNumber}>
-            {flag}
-          </text>
-        </>
-      )}
+      <Flag number={flag} x={x} y={y} />
       {note.decided && <circle cx={x} cy={y - 6} r={2.5} className={styles.decided} />}
       {isSelected && (
         <rect
