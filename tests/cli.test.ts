@@ -469,6 +469,16 @@ describe('what it cannot do', () => {
     ],
     ['no output', ['convert', at('tidy.mid'), '--to', 'mxl'], 'convert needs -o OUT.'],
     ['no second file', ['compare', at('tidy.mid')], 'compare takes two files.'],
+    [
+      'a rate that is none',
+      ['packet', at('tidy.mid'), '--rate', '23', '-o', at('no.zip')],
+      '--rate takes 24, 25, 29.97, 30.',
+    ],
+    [
+      'a time code that its rate leaves out',
+      ['packet', at('tidy.mid'), '--rate', '29.97', '--start', '01:01:00;00', '-o', at('no.zip')],
+      '01:01:00;00 is no time code at 29.97 drop frames a second.',
+    ],
     ['nowhere to put a packet', ['packet', at('tidy.mid')], 'packet needs -o OUT.'],
     ['an unknown option', ['inspect', at('tidy.mid'), '--loud'], "Unknown option '--loud'"],
     [

@@ -16,6 +16,7 @@ import { soundedNotes } from '@/core/perform/play';
 import { readPerformance } from '@/core/sources/smf/performance';
 import { readSmf } from '@/core/sources/smf/read';
 import { findOddities } from '@/core/stock/oddities';
+import { isInBulk } from '@/core/stock/oddities/oddity';
 import { transcribeNow } from '@/core/transcribe';
 import { layOutFile } from './helpers/desk';
 import { madeFile, madeTrack, type Stroke } from './helpers/made-file';
@@ -219,6 +220,7 @@ describe('a meter', () => {
     expect(oddity.mend.directives).toEqual([
       { kind: 'meter', numerator: 4, denominator: 4, upbeatQuarters: 1 },
     ]);
+    expect(isInBulk(oddity)).toBe(false);
   });
 
   it.each([

@@ -51,6 +51,14 @@ describe('a packet', () => {
     expect(text(zip['Cue 1-2/Read me.txt'])).toContain('No point is open.');
   });
 
+  it('has the bar table at the frames and the start that were chosen', () => {
+    const choice = { ...WHOLE_PACKET, rate: '30' as const, start: '10:00:00:00' };
+    const table = unzipSync(finished(packetOf(written, choice, 'Cue')))['Cue/5 Bar table.csv'];
+    const [head, first] = text(table).split('\r\n');
+    expect(head).toContain('Time code 30');
+    expect(first).toContain('10:00:00:00');
+  });
+
   it('takes in pages and sound that were made for it, under names that sort with the others', () => {
     const bytes = Uint8Array.of(37, 80, 68, 70);
     const choice = { ...WHOLE_PACKET, parts: false, midiPlayed: false };

@@ -41,12 +41,13 @@ const USAGE = `Usage:
                    [--brief BRIEF.json] -o OUT
   dragoman proof FILE [--brief BRIEF.json] [--json]
   dragoman compare FILE FILE [--csv | --json]
-  dragoman packet FILE… [--brief BRIEF.json] [--mxl] -o OUT
+  dragoman packet FILE… [--brief BRIEF.json] [--mxl] [--rate 24|25|29.97|30] [--start 00:00:00:00] -o OUT
 
 proof says what wants a look before hand-over, and how far source, score and what goes out agree;
   compare lays two files over each other, scores or performances, note by note. Both end with 0
   where all agrees and nothing is wrong, with 1 where not, with 2 for what cannot be read.
-packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief and a manifest of each FILE.
+packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief and a manifest of each FILE;
+  --rate and --start are frames a second (29.97 drops frame numbers) and time code of the bar table.
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
   arpeggios, tremolos, trills, ghosts, bends, chords, rehearsals, several with commas, or all; --heard
   lists them, and what comes again.

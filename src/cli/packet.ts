@@ -4,6 +4,7 @@ import { parseArgs } from 'node:util';
 import { finished } from '../core/basics/steps';
 import { EMPTY_BRIEF } from '../core/decisions/brief';
 import { WHOLE_PACKET } from '../core/deliver/packet-choice';
+import { framesOfCode, RATES } from '../core/deliver/smpte';
 import { packetOf } from '../core/workbench/packet';
 import { openFile, readBrief, sayRefusals } from './files';
 import { UsageError } from './usage-error';
@@ -15,6 +16,8 @@ export function packet(args: string[]): void {
     options: {
       brief: { type: 'string' },
       mxl: { type: 'boolean', default: false },
+      rate: { type: 'string', default: WHOLE_PACKET.rate },
+      start: { type: 'string', default: WHOLE_PACKET.start },
       out: { type: 'string', short: 'o' },
     },
     allowPositionals: true,
@@ -22,6 +25,11 @@ export function packet(args: string[]): void {
   const { out } = values;
   if (positionals.length === 0) throw new UsageError('packet takes at least one file.');
   if (!out) throw new UsageError('packet needs -o OUT.');
+  const rate = RATES.find((each) => each === values.rate || each.split(' ')[0] === values.rate);
+  if (!rate) throw new UsageError(`--rate takes ${RATES.map((each) => each.split(' ')[0]).join(', ')}.`);
+  const { start } = values;
+  if (framesOfCode(start, rate) === null)
+    throw new UsageError(`${start} is no time code at ${rate} frames a second.`);
   const intoFolder = positionals.length > 1 || (existsSync(out) && statSync(out).isDirectory());
   if (intoFolder && !(existsSync(out) && statSync(out).isDirectory()))
     throw new UsageError(`${out} is not a folder; several files need one.`);
@@ -30,7 +38,7 @@ export function packet(args: string[]): void {
     const workbench = openFile(path);
     sayRefusals(path, workbench.layOut(0, brief).desk);
     const name = basename(path, extname(path));
-    const choice = { ...WHOLE_PACKET, ...(values.mxl && { format: 'mxl' as const }) };
+    const choice = { ...WHOLE_PACKET, rate, start, ...(values.mxl && { format: 'mxl' as const }) };
     return {
       target: intoFolder ? join(out, `${name}.zip`) : out,
       bytes: finished(packetOf(finished(workbench.write(0)), choice, name)),

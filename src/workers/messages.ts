@@ -298,8 +298,15 @@ export class DeliveryRequest {
   @IsOptional() @IsBoolean() each?: boolean;
 }
 
+/** Frames a second of a bar table, and where it starts. */
+export class BarTableRequest {
+  @IsIn(RATES) rate!: Rate;
+  /** Time code at which the piece starts. */
+  @Matches(/^\d{2}:\d{2}:\d{2}[:;]\d{2}$/) start!: string;
+}
+
 /** What goes into a packet, and what it is called. */
-export class PacketRequest implements PacketChoice {
+export class PacketRequest extends BarTableRequest implements PacketChoice {
   @IsString() @MaxLength(200) name!: string;
   @IsIn(['musicxml', 'mxl']) format!: 'musicxml' | 'mxl';
   @IsBoolean() score!: boolean;
@@ -340,12 +347,6 @@ export class TimelineRequest {
   get ofScore(): boolean {
     return isOfScore(this.heard);
   }
-}
-
-export class BarTableRequest {
-  @IsIn(RATES) rate!: Rate;
-  /** Time code at which the piece starts. */
-  @Matches(/^\d{2}:\d{2}:\d{2}[:;]\d{2}$/) start!: string;
 }
 
 /** `width` in pixels, `scale` in percent of the engraver's own size. */

@@ -1,4 +1,5 @@
 import type { ScoreFormat } from './score';
+import type { Rate } from './smpte';
 
 /** What goes into a packet. */
 export interface PacketChoice {
@@ -12,6 +13,9 @@ export interface PacketChoice {
   midiPlayed: boolean;
   midiWritten: boolean;
   bars: boolean;
+  /** Frames a second of the bar table, and the time code at which the piece starts. */
+  rate: Rate;
+  start: string;
   proof: boolean;
   brief: boolean;
   /** The recording that is laid along the piece, where there is one. */
@@ -38,6 +42,8 @@ export const WHOLE_PACKET: PacketChoice = {
   midiPlayed: true,
   midiWritten: true,
   bars: true,
+  rate: '25',
+  start: '00:00:00:00',
   proof: true,
   brief: true,
   recording: true,

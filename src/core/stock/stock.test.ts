@@ -11,6 +11,7 @@ import { readSmf } from '../sources/smf/read';
 import { findEchoes } from './echoes';
 import { takeStock } from './inventory';
 import { findOddities } from './oddities';
+import { harmWords, isInBulk } from './oddities/oddity';
 
 const stockOf = (smf: Smf, brief = EMPTY_BRIEF) => {
   const { performance, decisions } = layOutFile(smf, brief);
@@ -273,6 +274,9 @@ describe('single oddities', () => {
     const smf = madeFile(madeTrack('Violin', 0, line, [program(0, 40), program(1920, 45)]));
     const { oddities } = stockOf(smf);
     expect(oddities[0]).toMatchObject({ kind: 'program-changes', count: 1 });
+    // Not together with others, unseen: it makes parts.
+    expect(isInBulk(oddities[0]!)).toBe(false);
+    expect(harmWords(oddities[0]!.harm!)).toBe('Mending makes 2 parts of one.');
     expect(deskOf(smf, ...oddities[0]!.mend.directives).performance.strands).toHaveLength(2);
   });
 

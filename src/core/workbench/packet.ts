@@ -80,7 +80,9 @@ export function* packetOf(
     const plans = plansOf(desk.performance, desk.decisions, desk.written?.score.parts ?? null);
     files.push({
       path: '5 Bar table.csv',
-      bytes: text.encode(barTableCsv(barTable(desk.performance, '25', '00:00:00:00', plans), '25')),
+      bytes: text.encode(
+        barTableCsv(barTable(desk.performance, choice.rate, choice.start, plans), choice.rate),
+      ),
     });
   }
   const proof = yield* proofOf(written);

@@ -1,23 +1,27 @@
 'use client';
 
-import { Button, Input, Segmented, Table, type TableColumnsType } from 'antd';
+import { Button, Table, type TableColumnsType } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { BarRow } from '../../core/deliver/bar-table';
-import { framesOfCode, RATES, type Rate } from '../../core/deliver/smpte';
+import { framesOfCode, type Rate } from '../../core/deliver/smpte';
 import { PrintedTable, PrintSheet } from '../common/PrintSheet';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
 import { useOfPerformance, useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
+import { TimeCodeFields } from './TimeCodeFields';
 
 const NO_TABLE: { rows: BarRow[]; csv: string } = { rows: [], csv: '' };
 
 /** Bars with their times: the sheet that makes a bar number mean the same on every machine. */
 export function BarTableDelivery() {
   const { job } = useSession('job');
-  const [rate, setRate] = useState<Rate>('25');
-  const [start, setStart] = useState('00:00:00:00');
+  const [{ rate, start }, setCode] = useState<{ rate: Rate; start: string }>({
+    rate: '25',
+    start: '00:00:00:00',
+  });
+  const set = (change: { rate?: Rate; start?: string }) => setCode((code) => ({ ...code, ...change }));
   const height = useHeight(250);
   const isCode = framesOfCode(start, rate) !== null;
 
@@ -66,22 +70,7 @@ export function BarTableDelivery() {
   return (
     <section aria-label="Bar table">
       <div className={styles.row} style={{ margin: '14px 0 10px' }}>
-        <Segmented<Rate> aria-label="Frames a second" value={rate} options={[...RATES]} onChange={setRate} />
-        <label>
-          Starts at
-          <Input
-            aria-label="Time code at the start"
-            style={{ width: 120 }}
-            value={start}
-            {...(!isCode && { status: 'error' as const })}
-            onChange={(event) => setStart(event.target.value)}
-          />
-        </label>
-        {!isCode && (
-          <span className="rubric">
-            {start} is no time code at {rate} frames.
-          </span>
-        )}
+        <TimeCodeFields rate={rate} start={start} onChange={set} />
         <Button
           type="primary"
           disabled={!isCode || isOld || table.rows.length === 0}

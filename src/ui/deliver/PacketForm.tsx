@@ -3,13 +3,15 @@
 import { DeleteOutlined, SaveOutlined } from '@ant-design/icons';
 import { App, Button, Checkbox, Input, Popover, Radio, Select, Space } from 'antd';
 import { useEffect, useState } from 'react';
-import type { PacketChoice } from '../../core/deliver/packet-choice';
+import { type PacketChoice, WHOLE_PACKET } from '../../core/deliver/packet-choice';
+import { framesOfCode } from '../../core/deliver/smpte';
 import { formatFor } from '../notes/paper';
 import { useFormat } from '../notes/useFormat';
 import styles from './DeliverStage.module.css';
 import { MOST_PRESETS, NO_PRESETS, type PacketChoices, readChoices, writeChoices } from './packet-presets';
+import { TimeCodeFields } from './TimeCodeFields';
 
-type Piece = Exclude<keyof PacketChoice, 'format'>;
+type Piece = Exclude<keyof PacketChoice, 'format' | 'rate' | 'start'>;
 
 const PIECES: { value: Piece; label: string }[] = [
   { value: 'score', label: 'Score as MusicXML' },
@@ -25,7 +27,14 @@ const PIECES: { value: Piece; label: string }[] = [
   { value: 'rendered', label: 'Sound, rendered through the bank (WAV)' },
 ];
 
-const isEmpty = (choice: PacketChoice): boolean => PIECES.every(({ value }) => !choice[value]);
+const { rate, start } = WHOLE_PACKET;
+/** Of a bar table that does not go in. */
+const AS_OFFERED = { rate, start };
+
+/** Something goes in, and what does can be made. */
+const canBeMade = (choice: PacketChoice): boolean =>
+  PIECES.some(({ value }) => choice[value]) &&
+  (!choice.bars || framesOfCode(choice.start, choice.rate) !== null);
 
 /** What goes into packets, as it was chosen last; told whenever it changes. */
 export function PacketForm({ onChange }: { onChange: (choice: PacketChoice | null) => void }) {
@@ -37,7 +46,10 @@ export function PacketForm({ onChange }: { onChange: (choice: PacketChoice | nul
   useEffect(() => {
     void readChoices().then(setChoices);
   }, []);
-  useEffect(() => onChange(isEmpty(choice) ? null : choice), [choice, onChange]);
+  useEffect(
+    () => onChange(canBeMade(choice) ? { ...choice, ...(!choice.bars && AS_OFFERED) } : null),
+    [choice, onChange],
+  );
   const keep = (next: PacketChoices) => {
     setChoices(next);
     writeChoices(next).catch((error: unknown) =>
@@ -105,6 +117,11 @@ export function PacketForm({ onChange }: { onChange: (choice: PacketChoice | nul
           set(Object.fromEntries(PIECES.map(({ value }) => [value, values.includes(value)])))
         }
       />
+      {choice.bars && (
+        <div className={styles.row}>
+          Bar table: <TimeCodeFields rate={choice.rate} start={choice.start} onChange={set} />
+        </div>
+      )}
       {(choice.scorePdf || choice.partsPdf) && (
         <p className="soft">
           Pages: {chosen.paper}

@@ -14,6 +14,7 @@ import {
   validateSync,
 } from 'class-validator';
 import { type PacketChoice, WHOLE_PACKET } from '../../core/deliver/packet-choice';
+import { RATES, type Rate } from '../../core/deliver/smpte';
 import { readSetting, writeSetting } from '../../store/jobs';
 
 /** Kept between jobs, so that the next packet is like the last. */
@@ -30,6 +31,8 @@ class KeptChoice implements Partial<PacketChoice> {
   @IsOptional() @IsBoolean() midiPlayed?: boolean;
   @IsOptional() @IsBoolean() midiWritten?: boolean;
   @IsOptional() @IsBoolean() bars?: boolean;
+  @IsOptional() @IsIn(RATES) rate?: Rate;
+  @IsOptional() @IsString() @MaxLength(11) start?: string;
   @IsOptional() @IsBoolean() proof?: boolean;
   @IsOptional() @IsBoolean() brief?: boolean;
   @IsOptional() @IsBoolean() recording?: boolean;

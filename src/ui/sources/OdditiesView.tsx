@@ -217,7 +217,7 @@ export function OdditiesView() {
         <span className="soft">
           Each has one action that mends it; the source itself stays as it came.
           {safe.length < rows.length &&
-            ` ${counted(rows.length - safe.length, 'mend')} would take notes out or change sounds and ${
+            ` ${counted(rows.length - safe.length, 'mend')} would take notes out, change sounds, divide parts or move bar lines, and ${
               rows.length - safe.length === 1 ? 'is' : 'are'
             } not certain: ${rows.length - safe.length === 1 ? 'it wants' : 'they want'} a look.`}
         </span>

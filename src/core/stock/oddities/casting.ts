@@ -120,8 +120,13 @@ export const findProgramChanges: Finder = ({ strands, clock }) =>
           different > 1
             ? `${counted(late.length, 'program change')} in mid-track, between ${different} programs.`
             : `The same program is sent again ${late.length === 1 ? 'once' : `${late.length} times`} in mid-track.`,
-        sure: sounding > 1 || different === 1 ? 1 : 0.7,
-        harm: sounding > 1 || different === 1 ? null : { takes: 'sounds', notes: strand.notes.length },
+        sure: different === 1 ? 1 : sounding > 1 ? 0.9 : 0.7,
+        harm:
+          sounding > 1
+            ? { takes: 'part', parts: sounding }
+            : different > 1
+              ? { takes: 'sounds', notes: strand.notes.length }
+              : null,
         mend:
           sounding > 1
             ? {

@@ -66,7 +66,7 @@ export const findOtherBeats: Finder = (performance, decisions) => {
       strand: null,
       place: null,
       sure: 0.9,
-      harm: null,
+      harm: areFollowed ? null : { takes: 'bars' },
       count: ticks.length,
       what: `${whyOf(heard, isSteady)} ${areFollowed ? 'Bars follow the' : 'There are'} ${counted(ticks.length, 'beat')} that can be heard, about ${Math.round(60 / beat)} a minute, ${perBar} a bar.`,
       mend: {
@@ -215,7 +215,7 @@ export const findDefaultMeter: Finder = (performance, decisions) => {
       place: null,
       count: 1,
       sure: 0.9,
-      harm: null,
+      harm: { takes: 'bars' },
       what: `The meter is 4/4 from the first note, as files get by default; the accents fit ${meter.numerator}/${meter.denominator}${upbeat} better, then ${second.meter.numerator}/${second.meter.denominator}.`,
       mend: {
         label: `Take ${meter.numerator}/${meter.denominator}`,

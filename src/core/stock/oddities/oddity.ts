@@ -57,8 +57,11 @@ export interface Oddity {
   switches?: { key: number; notes: number; bar: number }[];
 }
 
-/** Notes that go, or sounds that become others. */
-export type Harm = { takes: 'notes'; notes: number } | { takes: 'sounds'; notes: number };
+/** Notes that go, sounds that become others, one part that becomes several, or bar lines that move. */
+export type Harm =
+  | { takes: 'notes' | 'sounds'; notes: number }
+  | { takes: 'part'; parts: number }
+  | { takes: 'bars' };
 
 /** From here on a finding is next to certain. */
 export const NEXT_TO_CERTAIN = 0.98;
@@ -70,7 +73,15 @@ export const isInBulk = ({ sure, harm }: Oddity): boolean => harm === null || su
 export type Finder = (performance: Performance, decisions: Decisions) => Oddity[];
 
 /** What a mend would take away or change, for people: it is said before it is done. */
-export const harmWords = ({ takes, notes }: Harm): string =>
-  takes === 'notes'
-    ? `Mending takes out ${counted(notes, 'note')}.`
-    : `Mending changes how ${counted(notes, 'note')} sound.`;
+export function harmWords(harm: Harm): string {
+  switch (harm.takes) {
+    case 'notes':
+      return `Mending takes out ${counted(harm.notes, 'note')}.`;
+    case 'sounds':
+      return `Mending changes how ${counted(harm.notes, 'note')} sound.`;
+    case 'part':
+      return `Mending makes ${harm.parts} parts of one.`;
+    case 'bars':
+      return 'Mending moves the bar lines.';
+  }
+}
