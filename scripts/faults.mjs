@@ -79,8 +79,8 @@ const decide = async (page, text) => {
   await title(page).fill(text);
   await title(page).press('Enter');
 };
-/** The title that the database keeps. */
-const keptTitle = (page) =>
+/** The decisions that the database keeps. */
+const keptDirectives = (page) =>
   page.evaluate(
     () =>
       new Promise((resolve, reject) => {
@@ -90,12 +90,14 @@ const keptTitle = (page) =>
           const get = asked.result.transaction('briefs').objectStore('briefs').get('demo');
           get.onsuccess = () => {
             asked.result.close();
-            const said = (get.result?.brief?.directives ?? []).filter(({ kind }) => kind === 'title');
-            resolve(said.at(-1)?.title ?? '');
+            resolve(get.result?.brief?.directives ?? []);
           };
         };
       }),
   );
+/** The title that the database keeps. */
+const keptTitle = async (page) =>
+  (await keptDirectives(page)).filter((each) => each?.kind === 'title').at(-1)?.title ?? '';
 async function until(isTrue, what) {
   const end = Date.now() + 30_000;
   while (Date.now() < end) {
@@ -281,6 +283,23 @@ const FAULTS = {
           .waitFor({ timeout: 30_000 });
       },
     ),
+  'a newer version decided something': () =>
+    damagedWhile(
+      `const get = stores.briefs.get('demo'); get.onsuccess = () => stores.briefs.put({ ...get.result, brief: { ...get.result.brief, version: 3, directives: [...get.result.brief.directives, { kind: "of-a-newer-version", depth: ${below(9)} }] } });`,
+      async (page) => {
+        await shows(page, kept);
+        await page
+          .getByText(/cannot be read/)
+          .first()
+          .waitFor({ timeout: 30_000 });
+        await settle(next());
+        const said = await keptDirectives(page);
+        must(
+          said.some(({ kind }) => kind === 'of-a-newer-version'),
+          'what a newer version decided is lost',
+        );
+      },
+    ),
   'what was worked out is damaged': () =>
     damagedWhile(
       `const get = stores.results.get('demo'); get.onsuccess = () => get.result && stores.results.put({ ...get.result, value: ${['null', '7', '{}', '{ score: 1, readings: 2, frame: 3 }'][below(4)]} });`,
@@ -316,7 +335,7 @@ for (let at = 0; at < Number(count); at++) {
   try {
     process.stderr.write(`${at + 1}: ${name}\n`);
     await within(FAULTS[name]());
-    if (/flipped|pieces|damaged/.test(name)) await renewed();
+    if (/flipped|pieces|damaged|newer/.test(name)) await renewed();
   } catch (error) {
     row.failed.push(String(error.message).split('\n')[0]);
     if (process.env.SHOT)

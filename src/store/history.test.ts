@@ -6,7 +6,7 @@ import { withDirectives } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
 import type { StrandId } from '../core/model/ids';
 import { database } from './database';
-import { changeBrief, findHistory, goTo, listSteps, redo, undo } from './history';
+import { changeBrief, findHistory, forgetUnread, goTo, listSteps, redo, undo } from './history';
 import { addJob } from './jobs';
 
 const take = (...directives: PlainDirective[]) =>
@@ -100,8 +100,19 @@ describe('decisions', () => {
       'Decision 2 has no known kind.',
       'Decision 3 has no known kind.',
     ]);
+    // What a newer version may understand stays for it, whatever is decided here.
     await take({ kind: 'title', title: 'x' });
+    const kept = ((await database.briefs.get('a'))!.brief as Brief).directives as readonly unknown[];
+    expect(kept).toMatchObject([
+      { kind: 'key' },
+      { kind: 'sing' },
+      { kind: 'name' },
+      { kind: 'title', title: 'x' },
+    ]);
+    expect((await findHistory('a'))!.refused).toHaveLength(2);
+    await forgetUnread('a');
     expect((await findHistory('a'))!.refused).toEqual([]);
+    await undo('a');
     await undo('a');
     expect((await findHistory('a'))!.refused).toHaveLength(3);
   });

@@ -1,4 +1,4 @@
-import { type Brief, EMPTY_BRIEF, type SalvagedBrief, salvageBrief } from '../core/decisions/brief';
+import { type Brief, EMPTY_BRIEF, salvageBrief } from '../core/decisions/brief';
 import type { PlainDirective } from '../core/decisions/kinds';
 import { database } from './database';
 import { withRoom } from './room';
@@ -108,17 +108,38 @@ function change(jobId: string, make: (row: BriefRow, directives: unknown[]) => P
 
 const briefOf = (directives: readonly unknown[]) => ({ ...EMPTY_BRIEF, directives });
 
-/** Changes a job's brief as one step of undo; what was undone before is gone for good. */
-export const changeBrief = (jobId: string, make: (brief: Brief) => Brief): Promise<void> =>
+/** What a newer version of this program may understand, though this one does not. */
+const isOfSomeKind = (directive: unknown): boolean =>
+  typeof (directive as { kind?: unknown } | null)?.kind === 'string';
+
+/**
+ * Changes a job's brief as one step of undo; what was undone before is gone for good. Decisions that cannot be read
+ * stay where they are, for a version of this program that can; what is no decision at all goes.
+ *
+ * @param forgets what cannot be read goes, whatever it is
+ */
+export const changeBrief = (jobId: string, make: (brief: Brief) => Brief, forgets = false): Promise<void> =>
   change(jobId, async ({ position }, directives) => {
-    const { brief }: SalvagedBrief = finishNow(salvageBrief({ ...EMPTY_BRIEF, directives }));
-    const after = make(brief).directives;
-    const patch = patchBetween(directives, after);
+    const { brief, places } = finishNow(salvageBrief({ ...EMPTY_BRIEF, directives }));
+    const readable = new Set(places);
+    const { removed, added } = patchBetween(brief.directives, make(brief).directives);
+    const gone = new Set(removed.map(([place]) => places[place]));
+    const patch = {
+      removed: directives.flatMap((directive, place): [number, unknown][] =>
+        gone.has(place) || (!readable.has(place) && (forgets || !isOfSomeKind(directive)))
+          ? [[place, directive]]
+          : [],
+      ),
+      added,
+    };
     if (isNothing(patch)) return null;
     await stepsOf(jobId, position).delete();
     await database.steps.add({ jobId, index: position, ...patch, at: Date.now() });
-    return { jobId, brief: briefOf(after), position: position + 1 };
+    return { jobId, brief: briefOf(applied(directives, patch)), position: position + 1 };
   });
+
+/** Takes out the decisions that cannot be read, as one step of undo. */
+export const forgetUnread = (jobId: string): Promise<void> => changeBrief(jobId, (brief) => brief, true);
 
 /** Goes to another state; where it lies is settled inside the transaction, so that two undos at once are two. */
 const move = (jobId: string, to: (position: number) => number): Promise<void> =>

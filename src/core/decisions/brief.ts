@@ -41,6 +41,8 @@ export function parseBrief(data: unknown): Brief {
 export interface SalvagedBrief {
   brief: Brief;
   refused: string[];
+  /** Places in the list of those that can be read. */
+  places: number[];
 }
 
 /**
@@ -54,17 +56,21 @@ export function* salvageBrief(data: unknown): Generator<undefined, SalvagedBrief
     frame = readFrame(data);
   } catch (error) {
     if (!(error instanceof BadBriefError)) throw error;
-    return { brief: EMPTY_BRIEF, refused: [error.message] };
+    return { brief: EMPTY_BRIEF, refused: [error.message], places: [] };
   }
   const refused: string[] = [];
   const directives: PlainDirective[] = [];
+  const places: number[] = [];
   for (const [index, each] of frame.entries()) {
     const read = readAgain(each);
     if ('wrong' in read) refused.push(`Decision ${index + 1} ${read.wrong}.`);
-    else directives.push(read.directive);
+    else {
+      directives.push(read.directive);
+      places.push(index);
+    }
     if (index % 100 === 99) yield;
   }
-  return { brief: { ...EMPTY_BRIEF, directives }, refused };
+  return { brief: { ...EMPTY_BRIEF, directives }, refused, places };
 }
 
 /** The directives of a brief, of version 1 as this version names things. */

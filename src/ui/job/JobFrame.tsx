@@ -134,9 +134,11 @@ function KeptPrecedents() {
   return null;
 }
 
+const UNREAD = 'decisions that cannot be read';
+
 /** Says what went wrong, once each, and which kept decisions can no longer be read. */
 function useTroubles(): void {
-  const { trouble, history } = useSession('trouble', 'history');
+  const { trouble, history, forgetUnread } = useSession('trouble', 'history', 'forgetUnread');
   const { notification } = App.useApp();
   useEffect(() => {
     if (trouble) notification.error({ title: trouble.title, description: trouble.why });
@@ -146,12 +148,24 @@ function useTroubles(): void {
     if (!refused) return;
     const lines = refused.split('\n');
     notification.warning({
+      key: UNREAD,
       title:
         lines.length === 1
           ? 'A decision of this job cannot be read'
           : `${lines.length} decisions of this job cannot be read`,
-      description: `${lines.slice(0, 3).join(' ')} They are left out; undo brings earlier ones back.`,
+      description: `${lines.slice(0, 3).join(' ')} ${lines.length === 1 ? 'It is' : 'They are'} left out here, and kept: a newer version of Dragoman may read ${lines.length === 1 ? 'it' : 'them'}.`,
       duration: 0,
+      actions: (
+        <Button
+          size="small"
+          onClick={() => {
+            forgetUnread();
+            notification.destroy(UNREAD);
+          }}
+        >
+          {lines.length === 1 ? 'Forget it' : 'Forget them'}
+        </Button>
+      ),
     });
-  }, [refused, notification]);
+  }, [refused, notification, forgetUnread]);
 }

@@ -15,7 +15,7 @@ import type { SourceId } from '../../core/model/ids';
 import type { Source } from '../../core/sources';
 import type { Progress } from '../../core/transcribe';
 import type { ScoreSummary, Stock } from '../../core/workbench/replies';
-import { changeBrief, findHistory, goTo, type History, redo, undo } from '../../store/history';
+import { changeBrief, findHistory, forgetUnread, goTo, type History, redo, undo } from '../../store/history';
 import { addSource, type DamagedSource, findJob, findSources, listSources } from '../../store/jobs';
 import type { JobRow, SourceEntry } from '../../store/rows';
 import { WorkerGoneError } from '../../workers/attend';
@@ -63,6 +63,8 @@ export interface JobActions {
   amend: (make: (decisions: Decisions) => PlainDirective[]) => Promise<boolean>;
   /** Puts another brief in the place of this one, as one step of undo. */
   replaceBrief: (brief: Brief) => void;
+  /** Takes out what cannot be read of the job's decisions, as one step of undo. */
+  forgetUnread: () => void;
   undo: () => void;
   redo: () => void;
   /** Goes to the state after so many steps. */
@@ -336,6 +338,7 @@ export function openJob(jobId: string) {
             : changeBrief(jobId, (brief) => withDirectives(brief, make(decide(brief)))),
         ),
       replaceBrief: (brief) => void keep(changeBrief(jobId, () => brief)),
+      forgetUnread: () => void keep(forgetUnread(jobId)),
       undo: () => void keep(undo(jobId)),
       redo: () => void keep(redo(jobId)),
       goTo: (position) => void keep(goTo(jobId, position)),
