@@ -21,6 +21,7 @@ import { BadZipError, packZip, unpackZip } from '../core/basics/zip';
 import type { SourceId } from '../core/model/ids';
 import { database } from './database';
 import { findSources, hashOf, mendSource } from './jobs';
+import { bytesOfRecording } from './recordings';
 import { withRoom } from './room';
 import { checkJobRow, checkRecordingRow, JobRow, type RecordingRow } from './rows';
 
@@ -40,6 +41,8 @@ class KeptRecording {
   @IsString() @MaxLength(100) type!: string;
   @IsNumber() @Min(0) seconds!: number;
   @IsNumber() addedAt!: number;
+  /** SHA-256 of its bytes, in hexadecimal digits, where it is known. */
+  @IsOptional() @Matches(/^[0-9a-f]{64}$/) hash?: string;
   /** Its place in the zip. */
   @IsString() @MaxLength(200) file!: string;
 }
@@ -146,7 +149,12 @@ async function packJob(
   const sound = await database.recordings.get(job.id);
   const recording = checkRecordingRow(sound);
   if (sound && !recording) leftOut.push(`${called}: its recording cannot be read.`);
-  const kept = recording && (await packRecording(recording, files));
+  const kept = recording
+    ? await packRecording(recording, files).catch((error: unknown) => {
+        leftOut.push(`${called}: ${(error as Error).message}`);
+        return null;
+      })
+    : null;
   const packed: KeptJob = {
     job,
     sources: sources.map(({ source, version, name, addedAt, bytes, hash }) => {
@@ -165,10 +173,10 @@ async function packJob(
 }
 
 async function packRecording(row: RecordingRow, files: Record<string, Uint8Array>): Promise<KeptRecording> {
-  const { jobId, name, seconds, addedAt } = row;
+  const { jobId, name, seconds, addedAt, hash } = row;
   const file = `${RECORDINGS}${jobId}`;
-  files[file] = new Uint8Array(await row.file.arrayBuffer());
-  return { name, type: row.file.type, seconds, addedAt, file };
+  files[file] = await bytesOfRecording(row);
+  return { name, type: row.file.type, seconds, addedAt, file, ...(hash && { hash }) };
 }
 
 /** What came of a backup: how many jobs came in, how many were there, and what is damaged, a sentence each. */

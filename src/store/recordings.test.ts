@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { packBackup, unpackBackup } from './backup';
 import { database } from './database';
 import { addJob, deleteJobs, duplicateJob, listJobs } from './jobs';
-import { dropRecording, findRecording, keepRecording } from './recordings';
+import { bytesOfRecording, dropRecording, findRecording, hashOfRecording, keepRecording } from './recordings';
 import type { RecordingRow } from './rows';
 
 const row = (jobId: string, text: string): RecordingRow => ({
@@ -35,6 +35,18 @@ describe('the recording of a job', () => {
     expect(await textOf(id)).toBe('second');
     await dropRecording(id);
     expect(await findRecording(id)).toBeNull();
+  });
+
+  it('that is damaged leaves the house in no backup, which says so', async () => {
+    const whole = row(id, 'first');
+    await keepRecording({ ...whole, hash: await hashOfRecording(whole.file) });
+    expect((await packBackup()).leftOut).toEqual([]);
+    const kept = (await findRecording(id))!;
+    await database.recordings.put({ ...kept, file: new Blob(['fir5t'], { type: 'audio/mpeg' }) });
+    await expect(bytesOfRecording((await findRecording(id))!)).rejects.toThrow('first.mp3 is damaged');
+    expect((await packBackup()).leftOut).toEqual([
+      '“One”: The recording first.mp3 is damaged: what this browser kept is no longer the file that you attached.',
+    ]);
   });
 
   it('is not kept for a job that is gone', async () => {

@@ -49,6 +49,8 @@ export interface BankRow {
   id: 'own';
   name: string;
   bytes: Uint8Array;
+  /** SHA-256 of the bytes, in hexadecimal digits; earlier versions did not keep it. */
+  hash?: string;
 }
 
 /** The listening reference of a job, byte for byte as it came. */
@@ -57,6 +59,8 @@ export interface RecordingRow {
   name: string;
   /** Kept as a file: a recording is played from where it lies, and may be too long for memory. */
   file: Blob;
+  /** SHA-256 of the file, in hexadecimal digits; empty for one that is too long, and earlier versions did not keep it. */
+  hash?: string;
   /** As the browser decodes it. */
   seconds: number;
   /** What there is to say and to draw of it; null where it is too long to be looked through. */
@@ -125,6 +129,7 @@ class FactsCheck {
 class RecordingRowCheck {
   @IsString() jobId!: string;
   @IsString() name!: string;
+  @IsOptional() @Matches(/^([0-9a-f]{64})?$/) hash?: string;
   @IsNumber() @Min(0) seconds!: number;
   @IsNumber() addedAt!: number;
 }

@@ -1,6 +1,7 @@
 import type { Brief } from '../../core/decisions/brief';
 import type { PacketChoice, PacketExtra } from '../../core/deliver/packet-choice';
 import type { ScoreSummary } from '../../core/workbench/replies';
+import { bytesOfRecording } from '../../store/recordings';
 import type { RecordingRow } from '../../store/rows';
 import { type Core, proxy, withSound } from '../../workers/client';
 import { percentDone } from '../common/percent';
@@ -50,8 +51,8 @@ export async function makePacket(
   if (score) extras.push({ kind: 'score-pdf', name: '', bytes: score });
   for (const { name: part, bytes } of parts ?? []) extras.push({ kind: 'part-pdf', name: part, bytes });
   if (choice.recording && of.recording) {
-    const { file, name: own } = of.recording;
-    extras.push({ kind: 'recording', name: own, bytes: new Uint8Array(await file.arrayBuffer()) });
+    const bytes = await bytesOfRecording(of.recording);
+    extras.push({ kind: 'recording', name: of.recording.name, bytes });
   }
   if (choice.rendered) {
     const bytes = await rendered(of, signal, (share) => onStep(`Sound: ${percentDone(share)} %`));

@@ -1,9 +1,9 @@
-import { findBank } from '../../store/sound';
+import { bytesOfBank } from '../../store/sound';
 
 /** The bank to play with: the user's own, else the one that ships. */
 export async function bankBytes(): Promise<ArrayBuffer> {
-  const own = await findBank();
-  if (own) return own.bytes.slice().buffer as ArrayBuffer;
+  const own = await bytesOfBank();
+  if (own) return own.slice().buffer as ArrayBuffer;
   return shippedBank();
 }
 

@@ -3,6 +3,7 @@ import { MODEL_RATE } from '../../core/recording/model-form';
 import type { LaidAlong } from '../../core/recording/offset';
 import { LONGEST_HEARD, tooLong } from '../../core/recording/sound';
 import type { Timeline } from '../../core/sound/events';
+import { hashOfRecording } from '../../store/recordings';
 import type { RecordingRow } from '../../store/rows';
 import { type Listener, proxy, transfer, withListener } from '../../workers/client';
 import { unlessStopped } from '../common/unlessStopped';
@@ -22,6 +23,7 @@ export async function takeRecording(jobId: string, file: File): Promise<Recordin
     jobId,
     name: file.name,
     file: new Blob([file], { type: file.type }),
+    hash: await hashOfRecording(file),
     seconds,
     addedAt: Date.now(),
   };
@@ -80,7 +82,8 @@ export async function hearNotes(
       const bytes = await listener.hear(proxy(onProgress));
       if (!(bytes instanceof Uint8Array)) throw new BadRecordingError(bytes.refused);
       const kept = new Blob([file], { type: file.type });
-      return { bytes, recording: { name: file.name, file: kept, seconds, heard, addedAt: Date.now() } };
+      const hash = await hashOfRecording(file);
+      return { bytes, recording: { name: file.name, file: kept, hash, seconds, heard, addedAt: Date.now() } };
     },
     { rate: MODEL_RATE, signal },
   );
