@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { Graph } from '@/core/basics/graph';
 import { type Brief, EMPTY_BRIEF } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
 import { rearrange } from '@/core/edit/rearrange';
@@ -14,7 +15,6 @@ import { readSmf } from '@/core/sources/smf/read';
 import { writeSmf } from '@/core/sources/smf/write';
 import { transcribeNow, unaccounted } from '@/core/transcribe';
 import { textOfMoment } from '@/core/transcribe/choices';
-import { Workings } from '@/core/transcribe/workings';
 import { readClosed } from './helpers/closure';
 import { madeFile, madeTrack, type Stroke } from './helpers/made-file';
 import { parseXml, schemaFaults } from './helpers/schema';
@@ -166,7 +166,7 @@ describe('decisions about single notes', () => {
       madeTrack('Clarinet', 1, toStrokes(line.map(([on, length, key]) => [on + 7, length, key]))),
     );
     const performance = readPerformance(smf);
-    const workings = new Workings();
+    const workings = new Graph();
     const first = transcribeNow(performance, EMPTY_BRIEF, workings);
     const id = [...first.readings[0]!.notes.keys()][3]!;
     const brief = withDirectives(EMPTY_BRIEF, rearrange(first, [id], 'later'));

@@ -1,3 +1,4 @@
+import { Graph } from '../../src/core/basics/graph';
 import { seeded } from '../../src/core/basics/random';
 import { EMPTY_BRIEF } from '../../src/core/decisions/brief';
 import { withDirectives } from '../../src/core/decisions/decisions';
@@ -5,7 +6,6 @@ import type { SmfEvent } from '../../src/core/sources/smf/events';
 import { readSmf } from '../../src/core/sources/smf/read';
 import { writeSmf } from '../../src/core/sources/smf/write';
 import { transcribeNow } from '../../src/core/transcribe';
-import { Workings } from '../../src/core/transcribe/workings';
 import { layOutFile } from '../../tests/helpers/desk';
 
 const TICKS = 480;
@@ -39,7 +39,7 @@ export function large(): Uint8Array {
 /** Prints how long a whole transcription takes, and one part of it after one changed decision. */
 export function measureSpeed(): void {
   const smf = readSmf(large());
-  const workings = new Workings();
+  const workings = new Graph();
   const timed = (brief: typeof EMPTY_BRIEF): number => {
     const { performance: played } = layOutFile(smf, brief);
     const begun = performance.now();

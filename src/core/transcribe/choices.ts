@@ -1,5 +1,5 @@
 import type { PartPlan } from '../cast/route';
-import { type Decisions, decidedFor } from '../decisions/decisions';
+import { type Decisions, decidedFor, type StrandDecisions } from '../decisions/decisions';
 import { lastAt } from '../decisions/kind';
 import { DEFAULT_GRID, type GridChoice } from '../decisions/kinds/grid';
 import type { LineChoice } from '../decisions/kinds/line';
@@ -25,7 +25,18 @@ export interface Decided {
   grace?: boolean;
 }
 
-/** What was decided about the rhythm of one part. */
+/** What was decided about the rhythm of one part, as it was said. */
+export interface RhythmDecisions
+  extends Pick<StrandDecisions, 'grids' | 'lengths' | 'values' | 'voices' | 'drums'> {
+  /** What was said of tremolos and trills, which are one note each where they are shown. */
+  strokes: readonly MarksChoice[];
+  /** By note of the source. */
+  places: readonly [EventId, PlaceChoice][];
+  pitches: readonly [EventId, Interval][];
+  lines: readonly [EventId, LineChoice][];
+}
+
+/** The same for each bar and note. */
 export interface RhythmChoices {
   /** By index of the bar. */
   grids: readonly GridChoice[];
@@ -38,14 +49,12 @@ export interface RhythmChoices {
   lines: ReadonlyMap<EventId, LineChoice>;
   /** How drum sounds are written. */
   drums: DrumLayout;
-  /** What was said of tremolos and trills, which are one note each where they are shown. */
+  /** What was said of tremolos and trills. */
   strokes: readonly MarksChoice[];
   /** How far single notes were moved from where they were played. */
   pitches: ReadonlyMap<EventId, Interval>;
   /** Notes that were decided to stand after the end of the piece, and stand where they were heard. */
   beyond: number;
-  /** Equal for equal choices. */
-  signature: string;
 }
 
 /** A moment as the brief says it, in quarter notes: `13` or `40/3`. */
@@ -61,49 +70,48 @@ export function textOfMoment(moment: Moment): string {
   return parts === 1 ? `${moment / common}` : `${moment / common}/${parts}`;
 }
 
-/** Gathers the decisions about one part's rhythm. A choice that is the same over bars stays one object. */
-export function rhythmChoices(plan: PartPlan, decisions: Decisions, frame: Frame): RhythmChoices {
-  const decided = decidedFor(decisions, plan.leader);
-  const grids = frame.ticks.map((tick): GridChoice => lastAt(decided.grids, tick) ?? DEFAULT_GRID);
-  const closings = frame.ticks.map((tick) => lastAt(decided.lengths, tick)?.closing ?? 1);
-  const values = frame.ticks.map((tick): ValuesChoice => lastAt(decided.values, tick) ?? DEFAULT_VALUES);
-  const voices = frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2);
-  const roots = new Set(plan.strands.map(wholeStrand));
-  const strokes = (decided.marks ?? []).filter(({ what }) => what === 'tremolos' || what === 'trills');
+/** The decisions about one part's rhythm, and about the notes of its strands. */
+export function rhythmDecisions(
+  { leader, strands }: Pick<PartPlan, 'leader' | 'strands'>,
+  decisions: Decisions,
+): RhythmDecisions {
+  const { grids, lengths, values, voices, drums, marks = [] } = decidedFor(decisions, leader);
+  const roots = new Set(strands.map(wholeStrand));
   const ofPart = <T>(all: ReadonlyMap<EventId, T>) => [...all].filter(([note]) => roots.has(strandOf(note)));
-  const pitches = new Map(ofPart(decisions.pitches));
-  const lines = new Map(ofPart(decisions.lines));
-  const own = ofPart(decisions.places);
+  return {
+    ...(grids && { grids }),
+    ...(lengths && { lengths }),
+    ...(values && { values }),
+    ...(voices && { voices }),
+    ...(drums && { drums }),
+    strokes: marks.filter(({ what }) => what === 'tremolos' || what === 'trills'),
+    places: ofPart(decisions.places),
+    pitches: ofPart(decisions.pitches),
+    lines: ofPart(decisions.lines),
+  };
+}
+
+/** Lays the decisions about one part's rhythm over its bars. A choice that is the same over bars stays one object. */
+export function rhythmChoices(decided: RhythmDecisions, frame: Frame): RhythmChoices {
   const places = new Map<EventId, Decided>();
   let beyond = 0;
-  for (const [note, choice] of own) {
-    const decided = momentsOf(choice);
+  for (const [note, choice] of decided.places) {
+    const moments = momentsOf(choice);
     // There is no paper after the end of the piece.
-    if ((decided.start ?? 0) < frameEnd(frame)) places.set(note, decided);
+    if ((moments.start ?? 0) < frameEnd(frame)) places.set(note, moments);
     else beyond++;
   }
   return {
-    grids,
-    closings,
-    values,
-    voices,
+    grids: frame.ticks.map((tick): GridChoice => lastAt(decided.grids, tick) ?? DEFAULT_GRID),
+    closings: frame.ticks.map((tick) => lastAt(decided.lengths, tick)?.closing ?? 1),
+    values: frame.ticks.map((tick): ValuesChoice => lastAt(decided.values, tick) ?? DEFAULT_VALUES),
+    voices: frame.ticks.map((tick) => lastAt(decided.voices, tick)?.most ?? 2),
     places,
-    pitches,
-    lines,
+    pitches: new Map(decided.pitches),
+    lines: new Map(decided.lines),
     drums: drumLayout(decided.drums),
-    strokes,
+    strokes: decided.strokes,
     beyond,
-    signature: JSON.stringify([
-      decided.grids ?? [],
-      decided.lengths ?? [],
-      decided.values ?? [],
-      decided.voices ?? [],
-      own,
-      [...pitches],
-      [...lines],
-      [...(decided.drums ?? [])],
-      strokes,
-    ]),
   };
 }
 
@@ -117,7 +125,7 @@ const momentsOf = ({ start, end, grace }: PlaceChoice): Decided => ({
 export function decideGroups(
   found: readonly (Groups | null)[],
   bars: readonly ClockBar[],
-  decisions: Decisions,
+  decisions: Pick<Decisions, 'groups'>,
 ): readonly (Groups | null)[] {
   if (decisions.groups.length === 0) return found;
   return found.map((own, index) => {
@@ -129,11 +137,15 @@ export function decideGroups(
 }
 
 /** The swing that was found, as decisions overrule it bar by bar. */
-export function decideSwing(found: readonly SwingMark[], decisions: Decisions, frame: Frame): SwingMark[] {
-  if (decisions.swings.length === 0) return [...found];
+export function decideSwing(
+  found: readonly SwingMark[],
+  { swings }: Pick<Decisions, 'swings'>,
+  frame: Frame,
+): SwingMark[] {
+  if (swings.length === 0) return [...found];
   const out: SwingMark[] = [];
   frame.ticks.forEach((tick, bar) => {
-    const choice = lastAt(decisions.swings, tick);
+    const choice = lastAt(swings, tick);
     const own = swingInBar(found, bar);
     const swing = choice && choice.use !== 'found' ? swingOf(choice, own) : own;
     if (!swing) return;

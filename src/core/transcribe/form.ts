@@ -1,31 +1,30 @@
 import type { Steps } from '../basics/steps';
 import { lastAt } from '../decisions/kind';
 import type { RepeatsChoice } from '../decisions/kinds/repeats';
-import { barKinds, barTexts, frameTexts, soundingBars, tiedBars } from '../infer/form/alike';
+import { barKinds, frameTexts, soundingBars, tiedBars } from '../infer/form/alike';
 import { findRepeats, findReturn } from '../infer/form/repeats';
 import type { FormOffer } from '../model/form';
 import { type Frame, tickOfMoment } from '../model/frame';
 import type { Score } from '../model/score';
-import type { Workings } from './workings';
+
+/** What of a score its form is read from. */
+export type FormScore = Pick<Score, 'bars' | 'keys' | 'swings' | 'rehearsals' | 'parts'>;
 
 /**
  * What of a score is played again at once, and the one place where it comes back later:
  * repeats and returns that can be written as signs, with those that are.
+ *
+ * @param texts how the bars of each part read
  */
 export function* formOf(
-  score: Score,
+  score: FormScore,
+  texts: readonly (readonly string[])[],
   choices: readonly RepeatsChoice[],
   frame: Frame,
-  workings: Workings,
 ): Steps<FormOffer[]> {
-  const texts: (readonly string[])[] = [frameTexts(score)];
-  for (const part of score.parts) {
-    texts.push(workings.keep(`bars ${part.id}`, [part], () => barTexts(part)));
-    yield;
-  }
   const begins = new Set([...score.rehearsals, ...score.keys].map(({ bar }) => bar));
   const played = {
-    kinds: barKinds(texts),
+    kinds: barKinds([frameTexts(score), ...texts]),
     sounds: soundingBars(score.parts, score.bars.length),
     tied: tiedBars(score.parts, score.bars.length),
     begins,

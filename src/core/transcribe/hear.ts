@@ -14,6 +14,7 @@ import { splitHands } from '../infer/hands/hands';
 import { lateness } from '../infer/lead/lateness';
 import { adjustLead, type Lead, leadOf } from '../infer/lead/lead-of';
 import { crushAhead, UNCOUNTED } from '../infer/rhythm/crushed';
+import type { Heard } from '../infer/rhythm/ensemble';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
 import type { Played } from '../infer/rhythm/fit-span';
 import type { RhythmFit } from '../infer/rhythm/known';
@@ -58,8 +59,6 @@ export interface FirstHearing {
   leads: readonly Lead[];
   /** Learned standard deviation of an attack, in seconds. */
   sigma: number;
-  /** Equal for hearings that came to the same places. */
-  signature: number;
 }
 
 /** Expected spread of a written attack, where a played one starts from, and its bounds; in seconds. */
@@ -75,15 +74,17 @@ const SAMPLE = 500;
 const SIXTY_FOURTH = QUARTER / 16;
 const COARSE_STEPS = [QUARTER / 4, QUARTER / 3];
 
+/** What hearing a part takes of its plan. */
+export type HeardPlan = Pick<PartPlan, 'staves' | 'instrument' | 'players'>;
+
 /** Whether a sounding key can be written for an instrument: C0 to B9. */
-const isWritable = (key: number, plan: PartPlan): boolean => {
+const isWritable = (key: number, plan: HeardPlan): boolean => {
   const written = key - plan.instrument.transposition.chromatic;
   return plan.instrument.unpitched || (written >= 12 && written <= 131);
 };
 
-/** Takes up the notes of a part. */
-export function* hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, frame: Frame): Steps<Hearing> {
-  const own = plan.strands.map((id) => strands.get(id)!);
+/** Takes up the notes of a part. @param own the strands that it is made of, in their order */
+export function* hear(plan: HeardPlan, own: readonly Strand[], frame: Frame): Steps<Hearing> {
   const heard = own.map((strand) => strand.notes.filter((note) => isWritable(note.key, plan)));
   const strikes = heard.map((notes, strand) => strikesOf(notes, strand, frame));
   const bodies = heard.map((notes, strand) =>
@@ -134,7 +135,7 @@ export function* hear(plan: PartPlan, strands: ReadonlyMap<string, Strand>, fram
 
 /** Whether each hand has one note at a time: by what the instrument can, unless chords are struck on it, or by what it does. */
 const areSingleLines = (
-  { instrument, staves }: PartPlan,
+  { instrument, staves }: HeardPlan,
   hands: readonly SketchNote[][],
   frame: Frame,
 ): boolean =>
@@ -373,7 +374,7 @@ export function* hearFirst(
     );
   }
   const bodies = yield* fit(hearing);
-  return { bodies, leads, sigma, signature: signatureOf(bodies) };
+  return { bodies, leads, sigma };
 }
 
 /** Notes from the middle of a body, enough to learn from. */
@@ -383,19 +384,9 @@ function middleOf(notes: readonly SketchNote[]): SketchNote[] {
   return notes.toSorted((a, b) => a.on - b.on).slice(from, from + SAMPLE);
 }
 
-/** A number made of all places (FNV-1a). */
-function signatureOf(bodies: readonly Body[]): number {
-  let value = 0x811c9dc5;
-  const mix = (part: number) => {
-    value = Math.imul(value ^ part, 0x01000193) >>> 0;
-  };
-  for (const { attacks } of bodies) {
-    mix(attacks.length);
-    for (const { start, grace } of attacks) {
-      mix(Math.floor(start / QUARTER));
-      mix(start % QUARTER);
-      mix(grace ? 1 : 0);
-    }
-  }
-  return value;
-}
+/** Where a part attacks, and in which rhythms: what the others hear of it, body by body. */
+export const placesOf = ({ bodies }: FirstHearing): Heard[] =>
+  bodies.map(({ attacks, fit }) => ({
+    starts: attacks.flatMap(({ start, grace }) => (grace ? [] : [start])),
+    patterns: fit.patterns,
+  }));

@@ -1,77 +1,35 @@
 import { append } from '../basics/append';
+import { Graph } from '../basics/graph';
 import { finished, type Steps } from '../basics/steps';
 import { decidedGroups } from '../cast/brackets';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide, decidedFor } from '../decisions/decisions';
-import { lastAt } from '../decisions/kind';
-import { localKeys } from '../infer/key/local-keys';
-import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
 import { commonOffset, movedEarlier } from '../infer/lead/offset';
 import { chordMarkers } from '../infer/marks/chord-names';
-import { groupBars } from '../infer/meter/grouping';
-import { Listening } from '../infer/rhythm/ensemble';
-import { type Beat, beatsOfFrame } from '../model/beats';
+import type { Beat } from '../model/beats';
 import { creditsOf } from '../model/credits';
 import type { FormOffer } from '../model/form';
-import { barsOfScore, type Frame, frameBars, tickOfMoment } from '../model/frame';
+import type { Frame } from '../model/frame';
 import type { Groups } from '../model/groups';
 import type { EventId } from '../model/ids';
 import type { MarkOffer } from '../model/offers';
 import type { Performance, PlayedNote, Strand, TextAt } from '../model/performance';
-import { keyInBar, type Part, type Score, type SwingMark } from '../model/score';
+import type { KeySignature, Part, Score, SwingMark, TempoMark } from '../model/score';
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
-import { withShorthand } from '../notate/shorthand';
-import { signsOf, withSigns } from '../notate/signs';
-import { decideGroups, decideLead, decideSwing, rhythmChoices } from './choices';
-import { chordOffers } from './chords';
-import { formOf } from './form';
-import { type FirstHearing, type Hearing, hear, hearFirst } from './hear';
+import { signsOf } from '../notate/signs';
+import { type Account, accountFor } from './account';
+import { decideGroups, decideLead, rhythmDecisions } from './choices';
+import type { FirstHearing, Hearing } from './hear';
 import { shareLyrics } from './lyrics';
 import { chosenRehearsals, rehearsalMarks, tempoMarks } from './marks';
-import {
-  bendOffers,
-  ghostOffers,
-  hearTutti,
-  loudnessOfPart,
-  offersOf,
-  reluctanceOf,
-  touchOffers,
-  withMarks,
-} from './offer-marks';
-import { sectionOffers } from './sections';
-import { withTablature } from './tablature';
-import { hearTogether } from './together';
-import { Workings } from './workings';
-import { fitPart, type HeadCounts, spellingOf, writePart } from './write-part';
+import * as nodes from './nodes';
+import { reluctanceOf } from './offer-marks';
+import type { FittedPart, WrittenPart } from './write-part';
 
-/**
- * What happened to the notes of the cleaned performance. Each class is counted
- * where it comes about, so that the sum can fail; it is checked by `unaccounted`.
- */
-export interface Account {
-  notes: number;
-  /** Became a written note of their own. */
-  written: number;
-  /** Became a grace note. */
-  graces: number;
-  /** Struck together with an equal key of the same part, so they share its note. */
-  merged: number;
-  /** Turned into a mark: strokes of a tremolo or a trill beyond the note that is written for them. */
-  marks: number;
-  /** In strands that are left out. */
-  leftOut: number;
-  /** Too low or too high for any staff (MusicXML writes octaves 0 to 9), as key switches are. */
-  unwritable: number;
-  /** Past the point to which the source's time can be believed. */
-  beyond: number;
-}
-
-/** Notes of which the account does not know what became of them: any but 0 is a fault of this program. */
-export const unaccounted = ({ notes, ...classes }: Account): number =>
-  notes - Object.values(classes).reduce((sum, count) => sum + count, 0);
+export { type Account, unaccounted } from './account';
 
 export interface Transcription {
   score: Score;
@@ -132,335 +90,351 @@ function* telling<T>(steps: Steps<T>, progress: Progress): Generator<Progress, T
   }
 }
 
+/** What is called so while it is worked on together. */
+const ALL = 'All parts together';
+/** The owner of what is worked out for all parts. */
+const PIECE = 'piece';
+
+/** What a transcription is made of. */
+interface Piece {
+  graph: Graph;
+  decisions: Decisions;
+  /** What is heard, moved onto the beat by the offset. */
+  performance: Performance;
+  /** Ticks. */
+  offset: number;
+  plans: PartPlan[];
+  /** The strands of each part, in the order of the plans. */
+  strands: Strand[][];
+}
+
+/** Bars, beats and keys. */
+interface Time {
+  foundGroups: readonly (Groups | null)[];
+  frame: Frame;
+  beats: readonly Beat[];
+  chroma: readonly (readonly number[])[];
+  keys: readonly KeySignature[];
+  keyWhy: string;
+  tonality: readonly LocalKey[];
+  tempos: TempoMark[];
+}
+
+/** The rhythm of a part, read among the others. */
+interface PartRhythm {
+  hearing: Hearing;
+  first: FirstHearing;
+  leads: readonly Lead[];
+  choices: ReturnType<typeof nodes.CHOICES.make> extends Steps<infer T> ? T : never;
+  fitted: FittedPart;
+}
+
+interface Rhythm {
+  found: readonly SwingMark[];
+  swings: readonly SwingMark[];
+  parts: PartRhythm[];
+}
+
+/** A part on the page, without what is put over it by choice. */
+interface PartPage {
+  written: WrittenPart;
+  part: Part;
+}
+
+/** A part with all that stands in it. */
+interface PartMarked {
+  part: Part;
+  offers: MarkOffer[];
+  unplayable: Moment[];
+}
+
 /**
  * Score = transcribe(performance, brief): sequencer to notation, step by step.
  * In steps, so that a worker can report progress, answer others and stop at any moment.
+ *
+ * @param graph of the last transcription: what still holds is not worked out again
  */
 export function* transcribe(
   heard: Performance,
   brief: Brief,
-  workings: Workings = new Workings(),
+  graph: Graph = new Graph(),
 ): Generator<Progress, Transcription> {
-  const decisions = decide(brief);
+  const piece = pieceOf(heard, decide(brief), graph);
+  const time = layTime(piece);
+  const rhythm = yield* readRhythm(piece, time);
+  const { pages, lostLyrics } = yield* writePages(piece, time, rhythm);
+  const marked = yield* markPages(piece, time, pages);
+  const score = scoreOf(piece, time, rhythm.swings, marked);
+  const form = yield* formed(piece, time, score);
+  graph.turn();
+  return {
+    score,
+    form,
+    plans: piece.plans,
+    readings: rhythm.parts.map(({ hearing, leads, first }, at) => {
+      const { offers, unplayable } = marked[at]!;
+      const { attacks, notes } = pages[at]!.written;
+      const { unwritable } = hearing;
+      return {
+        attacks,
+        notes,
+        leads,
+        foundLeads: first.leads,
+        sigma: first.sigma,
+        offers,
+        unwritable,
+        unplayable,
+      };
+    }),
+    frame: time.frame,
+    swings: rhythm.swings,
+    foundSwings: rhythm.found,
+    foundGroups: time.foundGroups,
+    offset: piece.offset,
+    account: accountFor(
+      piece.performance,
+      piece.strands.flat(),
+      rhythm.parts.map(({ hearing }) => hearing),
+      pages.map(({ written }) => written.counts),
+    ),
+    keyWhy: time.keyWhy,
+    tonality: time.tonality,
+    lostLyrics,
+    placedBeyond: rhythm.parts.reduce((sum, { choices }) => sum + choices.beyond, 0),
+  };
+}
+
+/** What is played, and what the roster makes of it. */
+function pieceOf(heard: Performance, decisions: Decisions, graph: Graph): Piece {
   // What is late as a whole is late nowhere in the score.
   const offset = decisions.offset === null ? commonOffset(heard) : 0;
   const performance = movedEarlier(heard, offset);
   const plans = routeStrands(performance, decisions);
-  const strands = new Map(performance.strands.map((strand) => [strand.id, strand]));
-  const used = plans.flatMap((plan) => plan.strands.map((id) => strands.get(id)!));
-  const end = lastMoment(used, performance.clock.ticksPerQuarter);
-  const clockBars = workings.keep('bars', [performance.clock, end], () =>
-    barsOfScore(performance.clock, end),
-  );
-  const foundGroups = workings.keep('groups', [clockBars, ...used], () =>
-    groupBars(used, clockBars, performance.clock.ticksPerQuarter),
-  );
-  const groups = decideGroups(foundGroups, clockBars, decisions);
-  const frame = workings.keep('frame', [clockBars, JSON.stringify(groups)], () =>
-    frameBars(performance.clock, clockBars, groups),
-  );
-  const beats = workings.keep('beats', [frame], () => beatsOfFrame(frame));
-  const pitched = plans.flatMap(({ instrument, strands: own }) => (instrument.unpitched ? [] : own));
-  const inBeats = workings.keep('weights', [frame, ...pitched.map((id) => strands.get(id))], () =>
-    pitchWeights(
-      pitched.map((id) => strands.get(id)!),
-      frame,
-      beats,
-    ),
-  );
-  const chroma = workings.keep('chroma', [inBeats, beats], () => inBars(inBeats, beats, frame));
-  const { keys, why: keyWhy } = settleKey(performance.keys, chroma, frame, decisions);
-  const tonality = workings.keep('tonality', [inBeats, JSON.stringify(keys)], () =>
-    localKeys(inBeats, (beat) => keyInBar({ keys }, beats[beat]!.bar).fifths),
-  );
+  const byId = new Map(performance.strands.map((strand) => [strand.id, strand]));
+  const strands = plans.map((plan) => plan.strands.map((id) => byId.get(id)!));
+  return { graph, decisions, performance, offset, plans, strands };
+}
 
-  // First every part is heard by itself …
+/** Bars, beats and keys of the piece. */
+function layTime({ graph, decisions, performance, plans, strands }: Piece): Time {
+  const { clock } = performance;
+  const used = strands.flat();
+  const bars = graph.of(nodes.BARS, PIECE, { clock, end: lastMoment(used, clock.ticksPerQuarter) });
+  const foundGroups = graph.of(nodes.GROUPS, PIECE, { bars, strands: used, clock });
+  const groups = decideGroups(foundGroups, bars, decisions);
+  const frame = graph.of(nodes.FRAME, PIECE, { clock, bars, groups });
+  const beats = graph.of(nodes.BEATS, PIECE, { frame });
+  const pitched = strands.flatMap((own, at) => (plans[at]!.instrument.unpitched ? [] : own));
+  const weights = graph.of(nodes.WEIGHTS, PIECE, { strands: pitched, frame, beats });
+  const chroma = graph.of(nodes.CHROMA, PIECE, { weights, frame, beats });
+  const given = performance.keys;
+  const { keys, why } = graph.of(nodes.KEYS, PIECE, { given, chroma, frame, decided: decisions.key });
+  const tonality = graph.of(nodes.TONALITY, PIECE, { weights, beats, keys });
+  const tempos = tempoMarks(performance, frame);
+  return { foundGroups, frame, beats, chroma, keys, keyWhy: why, tonality, tempos };
+}
+
+/** Hears every part by itself, all of them together, and each again knowing the others. */
+function* readRhythm(piece: Piece, { frame, beats }: Time): Generator<Progress, Rhythm> {
+  const { graph, decisions, plans, strands } = piece;
   const of = plans.length;
   const hearings: Hearing[] = [];
-  for (const plan of plans) {
-    const hearing = yield* telling(
-      workings.keepInSteps(
-        `hear ${plan.leader}`,
-        [frame, plan.staves, plan.instrument, ...plan.strands.map((id) => strands.get(id))],
-        () => hear(plan, strands, frame),
-      ),
-      { done: 0, of, part: plan.name },
-    );
-    hearings.push(hearing);
+  for (const [at, { leader, name, staves, instrument, players }] of plans.entries()) {
+    const plan = { staves, instrument, players };
+    const hearing = graph.inSteps(nodes.HEARING, leader, { plan, strands: strands[at]!, frame });
+    hearings.push(yield* telling(hearing, { done: 0, of, part: name }));
   }
-  const { leads: coarse, swings: found } = yield* telling(
-    workings.keepInSteps('leads and swing', [frame, beats, ...hearings], () =>
-      hearTogether(hearings, frame, beats),
-    ),
-    { done: 0, of, part: 'All parts together' },
-  );
-  const swings = workings.keep('swing', [frame, JSON.stringify([found, decisions.swings])], () =>
-    decideSwing(found, decisions, frame),
-  );
+  const together = graph.inSteps(nodes.TOGETHER, PIECE, { hearings, frame, beats });
+  const { leads: coarse, swings: found } = yield* telling(together, { done: 0, of, part: ALL });
+  const swings = graph.of(nodes.SWINGS, PIECE, { found, decided: decisions.swings, frame });
   const firsts: FirstHearing[] = [];
-  for (const [index, plan] of plans.entries()) {
-    const hearing = hearings[index]!;
-    const own = coarse[index]!;
-    const first = yield* telling(
-      workings.keepInSteps(`first ${plan.leader}`, [hearing, JSON.stringify(own), swings], () =>
-        hearFirst(hearing, own, swings, frame, beats),
-      ),
-      { done: firsts.length / 2, of, part: plan.name },
-    );
-    firsts.push(first);
+  for (const [at, { leader, name }] of plans.entries()) {
+    const inputs = { hearing: hearings[at]!, leads: coarse[at]!, swings, frame, beats };
+    const first = graph.inSteps(nodes.FIRST_HEARING, leader, inputs);
+    firsts.push(yield* telling(first, { done: at / 2, of, part: name }));
   }
+  const places = firsts.map((first, at) => graph.of(nodes.PLACES, plans[at]!.leader, { first }));
+  const listening = yield* telling(graph.inSteps(nodes.LISTENING, PIECE, { places, beats }), {
+    done: of / 2,
+    of,
+    part: ALL,
+  });
+  const parts: PartRhythm[] = [];
+  let from = 0;
+  for (const [at, { leader, name, strands: own, instrument, staves, doubles }] of plans.entries()) {
+    const [hearing, first] = [hearings[at]!, firsts[at]!];
+    const leads = first.leads.map((lead, strand) => decideLead(lead, own[strand]!, decisions));
+    const decided = rhythmDecisions({ leader, strands: own }, decisions);
+    const choices = graph.of(nodes.CHOICES, leader, { decided, frame });
+    const plan = { instrument, staves, doubles };
+    const inputs = { plan, hearing, first, leads, swings, frame, beats, choices, listening, from };
+    const fitted = yield* telling(graph.inSteps(nodes.FITTED, leader, inputs), {
+      done: (of + at) / 2,
+      of,
+      part: name,
+    });
+    from += first.bodies.length;
+    parts.push({ hearing, first, leads, choices, fitted });
+  }
+  return { found, swings, parts };
+}
 
-  // … then again knowing the others, and written.
-  const listening = yield* telling(
-    workings.keepInSteps('listening', [beats, ...firsts.map((first) => first.signature)], () =>
-      Listening.to(
-        firsts.flatMap((each) => each.bodies),
-        beats,
-      ),
-    ),
-    { done: of / 2, of, part: 'All parts together' },
-  );
-  const { chords, others: sections } = chordMarkers(performance.markers);
-  // Chords are read in sounding pitch: a part that does not transpose has them.
-  const symbolPart = plans.find(
-    ({ instrument }) => !instrument.unpitched && instrument.transposition.chromatic % 12 === 0,
-  );
+/** Spells and writes every part. */
+function* writePages(
+  { graph, performance, offset, plans }: Piece,
+  { frame, beats, keys, tonality }: Time,
+  rhythm: Rhythm,
+): Generator<Progress, { pages: PartPage[]; lostLyrics: TextAt[] }> {
+  const symbols = symbolPart(plans);
+  const { chords } = chordMarkers(performance.markers);
   const { lyricsOf, homeless } = shareLyrics(performance, plans);
   const lostLyrics = [...homeless];
-  const signatureText = JSON.stringify(keys);
-  const keyText = JSON.stringify([keys, tonality]);
-  const parts: Part[] = [];
-  const counts: HeadCounts[] = [];
-  const readings: PartReading[] = [];
-  let bodies = 0;
-  let placedBeyond = 0;
-  for (const [index, plan] of plans.entries()) {
-    const hearing = hearings[index]!;
-    const first = firsts[index]!;
-    const lyrics = lyricsOf.get(plan) ?? [];
-    const leads = workings.keep(
-      `leads ${plan.leader}`,
-      [first, JSON.stringify(plan.strands.map((strand) => decidedFor(decisions, strand).lead))],
-      () => first.leads.map((lead, at) => decideLead(lead, plan.strands[at]!, decisions)),
-    );
-    const choices = rhythmChoices(plan, decisions, frame);
-    placedBeyond += choices.beyond;
-    const from = bodies;
-    bodies += first.bodies.length;
-    const fitting = {
-      plan,
-      hearing,
-      first,
-      leads,
-      swings,
-      frame,
-      beats,
-      choices,
-      ensembleOf: (body: number) => listening.for(from + body),
-    };
-    const progress = { done: (plans.length + parts.length) / 2, of, part: plan.name };
-    const fitted = yield* telling(
-      workings.keepInSteps(
-        `fitted ${plan.leader}`,
-        [hearing, first, leads, listening, swings, choices.signature],
-        () => fitPart(fitting),
-      ),
-      progress,
-    );
-    const writing = {
-      ...fitting,
+  const pages: PartPage[] = [];
+  const of = plans.length;
+  for (const [at, plan] of plans.entries()) {
+    const { leader, id, name, abbreviation, instrument, staves, techniques, players } = plan;
+    const { hearing, fitted, choices } = rhythm.parts[at]!;
+    // Where another key is heard and the spelling stays, so does all that is written.
+    const pitches = graph.of(nodes.PITCHES, leader, {
+      plan: { instrument },
+      fitted,
       keys,
       localKeys: tonality,
-      lyrics,
-      chords: plan === symbolPart ? chords : [],
+      frame,
+      beats,
+      moved: choices.pitches,
+    });
+    const inputs = {
+      plan: { instrument, staves, techniques, players },
+      hearing,
+      fitted,
+      pitches,
+      drums: choices.drums,
+      keys,
+      frame,
+      lyrics: lyricsOf.get(plan) ?? [],
+      chords: plan === symbols ? chords : [],
       offset,
     };
-    // Where another key is heard and the spelling stays, so does all that is written.
-    const spelling = workings.keep(`spelling ${plan.leader}`, [fitted, keyText], () =>
-      spellingOf(writing, fitted),
-    );
-    const written = yield* telling(
-      workings.keepInSteps(
-        `part ${plan.leader}`,
-        [fitted, spelling, signatureText, lyrics.length, plan === symbolPart, offset],
-        () => writePart(writing, fitted),
-      ),
-      progress,
-    );
-    append(lostLyrics, written.lostLyrics);
-    counts.push(written.counts);
-    readings.push({
-      ...written,
-      unwritable: hearing.unwritable,
-      unplayable: [],
-      leads,
-      foundLeads: first.leads,
-      sigma: first.sigma,
+    const written = yield* telling(graph.inSteps(nodes.WRITTEN, leader, inputs), {
+      done: (of + at) / 2,
+      of,
+      part: name,
     });
-    const { id, name, abbreviation } = plan;
-    parts.push(
-      workings.keep(`named ${plan.leader}`, [written.part, id, name, abbreviation], () => ({
-        ...written.part,
-        id,
-        name,
-        abbreviation,
-      })),
-    );
+    append(lostLyrics, written.lostLyrics);
+    const part = graph.of(nodes.NAMED, leader, { part: written.part, id, name, abbreviation });
+    pages.push({ written, part });
   }
-  const sounding = readings.flatMap(({ notes }, at) => (plans[at]!.instrument.unpitched ? [] : [notes]));
-  const spelled = workings.keep('chords', [frame, keyText, chords.length > 0, ...sounding], () =>
-    // A file that names its chords is believed.
-    chords.length > 0 ? [] : chordOffers(sounding, frame, beats, tonality),
+  return { pages, lostLyrics };
+}
+
+/** Chords are read in sounding pitch: a part that does not transpose has them. */
+const symbolPart = (plans: readonly PartPlan[]): PartPlan | undefined =>
+  plans.find(({ instrument }) => !instrument.unpitched && instrument.transposition.chromatic % 12 === 0);
+
+/** What the playing of each part speaks for, of itself and among the others. */
+function* offered(piece: Piece, time: Time, pages: readonly PartPage[]): Steps<MarkOffer[][]> {
+  const { graph, decisions, performance, plans, strands } = piece;
+  const { frame, beats, chroma, keys, tonality, tempos } = time;
+  const all = pages.map(({ written }) => written.notes);
+  const pitched = all.filter((_, at) => !plans[at]!.instrument.unpitched);
+  // A file that names its chords or its sections is believed.
+  const { chords: named, others: sections } = chordMarkers(performance.markers);
+  const chords =
+    named.length > 0 ? [] : graph.of(nodes.CHORDS, PIECE, { parts: pitched, frame, beats, tonality });
+  const begun =
+    sections.length > 0 ? [] : graph.of(nodes.SECTIONS, PIECE, { parts: all, chroma, frame, keys, tempos });
+  yield;
+  const loudness = plans.map(({ leader, instrument: { unpitched } }, at) =>
+    graph.of(nodes.LOUDNESS, leader, { notes: all[at]!, strands: strands[at]!, frame, unpitched }),
   );
-  const tempos = tempoMarks(performance, frame);
-  const begun = workings.keep(
-    'sections',
-    [
+  const reluctance = reluctanceOf(decisions.all.marks);
+  const together = yield* graph.inSteps(nodes.TUTTI, PIECE, { parts: loudness, frame, reluctance });
+  const symbols = symbolPart(plans);
+  const offers: MarkOffer[][] = [];
+  for (const [at, plan] of plans.entries()) {
+    yield;
+    const { leader, instrument } = plan;
+    const own = yield* graph.inSteps(nodes.OFFERS, leader, {
+      loudness: loudness[at]!,
       frame,
-      chroma,
-      signatureText,
-      JSON.stringify(tempos),
-      sections.length,
-      ...readings.map(({ notes }) => notes),
-    ],
-    () =>
-      // A file that names its sections is believed.
-      sections.length > 0
-        ? []
-        : sectionOffers(
-            readings.map(({ notes }) => [...new Set(notes.values())]),
-            chroma,
-            frame,
-            keys,
-            tempos,
-          ),
-  );
-  const own = readings.map((reading, at) => {
-    const more = [...(plans[at] === symbolPart ? spelled : []), ...(at === 0 ? begun : [])];
-    return more.length > 0 ? { ...reading, offers: [...reading.offers, ...more] } : reading;
+      reluctance: reluctanceOf(decidedFor(decisions, leader).marks),
+      together,
+      over: together.ensemble.over[at]!,
+    });
+    const { unpitched, singleLine } = instrument;
+    const touched = { notes: all[at]!, strands: strands[at]!, frame, unpitched, singleLine };
+    const touch = graph.of(nodes.TOUCH, leader, touched);
+    const ofAll = [...(plan === symbols ? chords : []), ...(at === 0 ? begun : [])];
+    offers.push([...pages[at]!.written.offers, ...ofAll, ...own, ...touch]);
+  }
+  return offers;
+}
+
+/** Puts over each part what was chosen: marks, signs, shorthand, tablature. */
+function* markPages(piece: Piece, time: Time, pages: readonly PartPage[]): Generator<Progress, PartMarked[]> {
+  const { graph, decisions, plans } = piece;
+  const { frame } = time;
+  const of = plans.length;
+  const offers = yield* telling(offered(piece, time, pages), { done: of - 0.25, of, part: ALL });
+  return plans.map(({ leader }, at) => {
+    const { marks: choices, shorthand, frets } = decidedFor(decisions, leader);
+    const { part, written } = pages[at]!;
+    const marked = graph.of(nodes.MARKED, leader, { part, offers: offers[at]!, choices, frame });
+    const signs = signsOf(decisions.signs, written.notes);
+    const signed = graph.of(nodes.SIGNED, leader, { part: marked.part, signs, shorthand, frame });
+    const tabbed = { part: signed, frets, strings: decisions.strings, frame };
+    return { offers: marked.offers, ...graph.of(nodes.TABBED, leader, tabbed) };
   });
-  const marked = yield* telling(markParts(parts, own, plans, strands, frame, decisions, workings), {
-    done: of - 0.25,
-    of,
-    part: 'All parts together',
-  });
+}
+
+/** The score of parts that are whole. */
+function scoreOf(
+  { decisions, performance, plans }: Piece,
+  { frame, keys, tempos }: Time,
+  swings: readonly SwingMark[],
+  marked: readonly PartMarked[],
+): Score {
   const brackets = decidedGroups(
     plans.map(({ leader }) => leader),
     decisions,
   );
-  const signed = marked.map(({ part }, index) => {
-    const own = signsOf(decisions.signs, readings[index]!.notes);
-    const { leader } = plans[index]!;
-    const { shorthand } = decidedFor(decisions, leader);
-    const of = JSON.stringify([own, shorthand ?? []]);
-    return workings.keep(`signed ${leader}`, [part, frame, of], () =>
-      withShorthand(
-        withSigns(part, own, frame.bars),
-        frame.bars,
-        (bar) => lastAt(shorthand, frame.ticks[bar]!)?.use ?? 'written-out',
-      ),
-    );
-  });
-  const tabbed = signed.map((part, index) => {
-    const { leader } = plans[index]!;
-    const { frets } = decidedFor(decisions, leader);
-    const strings = JSON.stringify([...decisions.strings]);
-    return workings.keep(`frets ${leader}`, [part, frame, JSON.stringify(frets), strings], () =>
-      withTablature(part, frets, decisions.strings, frame),
-    );
-  });
-  const score: Score = {
+  const { others: sections } = chordMarkers(performance.markers);
+  return {
     title: decisions.title ?? performance.title,
     ...creditsOf(decisions.credits, performance),
     bars: frame.bars,
-    keys,
+    keys: [...keys],
     tempos,
-    ...(swings.length > 0 && { swings }),
+    ...(swings.length > 0 && { swings: [...swings] }),
     rehearsals: [...rehearsalMarks(sections, frame), ...chosenRehearsals(marked[0]?.offers ?? [], frame)],
-    parts: tabbed.map(({ part }) => part),
+    parts: marked.map(({ part }) => part),
     ...(brackets && { groups: brackets }),
-  };
-  const form = yield* telling(formOf(score, decisions.repeats, frame, workings), {
-    done: of - 0.1,
-    of,
-    part: 'All parts together',
-  });
-  workings.turn();
-  return {
-    score,
-    form,
-    plans,
-    readings: readings.map((reading, index) => ({
-      ...reading,
-      offers: marked[index]!.offers,
-      unplayable: tabbed[index]!.unplayable,
-    })),
-    frame,
-    swings,
-    foundSwings: found,
-    foundGroups,
-    offset,
-    account: accountFor(performance, used, hearings, counts),
-    keyWhy,
-    tonality,
-    lostLyrics,
-    placedBeyond,
   };
 }
 
-/** What the playing of all parts speaks for, and the parts with the marks of it that were chosen. */
-function* markParts(
-  parts: readonly Part[],
-  readings: readonly Pick<PartReading, 'notes' | 'offers'>[],
-  plans: readonly PartPlan[],
-  strands: ReadonlyMap<string, Strand>,
-  frame: Frame,
-  decisions: Decisions,
-  workings: Workings,
-): Steps<{ part: Part; offers: MarkOffer[] }[]> {
-  const own = plans.map((plan) => plan.strands.map((id) => strands.get(id)!));
-  const loudness = plans.map((plan, index) =>
-    workings.keep(`loudness ${plan.leader}`, [readings[index]!.notes, frame, ...own[index]!], () =>
-      plan.instrument.unpitched ? [] : loudnessOfPart(readings[index]!.notes, own[index]!, frame),
-    ),
-  );
-  const reluctance = reluctanceOf(decisions.all.marks);
-  const together = yield* workings.keepInSteps('tutti', [frame, reluctance, ...loudness], () =>
-    hearTutti(loudness, frame, reluctance),
-  );
-  const marked: { part: Part; offers: MarkOffer[] }[] = [];
-  for (const [index, plan] of plans.entries()) {
-    yield;
-    const { leader } = plan;
-    const choices = decidedFor(decisions, leader).marks;
-    const offers = yield* workings.keepInSteps(
-      `offers ${leader}`,
-      [loudness[index], together, reluctanceOf(choices)],
-      () =>
-        offersOf(loudness[index]!, frame, reluctanceOf(choices), together, together.ensemble.over[index]!),
-    );
-    const touch = workings.keep(`touch ${leader}`, [loudness[index]], () =>
-      plan.instrument.unpitched
-        ? ghostOffers(readings[index]!.notes)
-        : [
-            ...touchOffers(readings[index]!.notes, own[index]!, frame),
-            ...(plan.instrument.singleLine ? bendOffers(readings[index]!.notes, own[index]!, frame) : []),
-          ],
-    );
-    const part = parts[index]!;
-    const all = readings[index]!.offers;
-    marked.push(
-      workings.keep(`marked ${leader}`, [part, ...all, offers, touch, frame, JSON.stringify(choices)], () =>
-        withMarks(part, [...all, ...offers, ...touch], choices, frame),
-      ),
-    );
+/** What comes again in a score. */
+function* formed(
+  { graph, decisions, plans }: Piece,
+  { frame }: Time,
+  { bars, keys, swings, rehearsals, parts }: Score,
+): Generator<Progress, FormOffer[]> {
+  const progress = { done: plans.length - 0.1, of: plans.length, part: ALL };
+  const texts: (readonly string[])[] = [];
+  for (const [at, part] of parts.entries()) {
+    texts.push(graph.of(nodes.BAR_TEXTS, plans[at]!.leader, { part }));
+    yield progress;
   }
-  return marked;
+  const score = { bars, keys, ...(swings && { swings }), rehearsals, parts };
+  return yield* telling(
+    graph.inSteps(nodes.FORM, PIECE, { score, texts, choices: decisions.repeats, frame }),
+    progress,
+  );
 }
 
 /** Runs a transcription without pause. */
-export const transcribeNow = (performance: Performance, brief: Brief, workings?: Workings): Transcription =>
-  finished(transcribe(performance, brief, workings));
+export const transcribeNow = (performance: Performance, brief: Brief, graph?: Graph): Transcription =>
+  finished(transcribe(performance, brief, graph));
 
 /**
  * Where the last note ends, in ticks. A release may hang over by less than a
@@ -476,63 +450,4 @@ function lastMoment(strands: readonly Strand[], ticksPerQuarter: number): number
     }
   const isWritten = release % (ticksPerQuarter / 8) === 0;
   return Math.max(attack, isWritten ? release : release - ticksPerQuarter / 4 + 1);
-}
-
-/** Sounding time of each pitch class in each beat over all pitched strands, in quarter notes; what is held over beats counts in each. */
-function pitchWeights(strands: readonly Strand[], frame: Frame, beats: readonly Beat[]): number[][] {
-  const ticks = beats.map(({ start }) => tickOfMoment(frame, start));
-  const weights = ticks.map(() => new Array<number>(12).fill(0));
-  for (const { notes } of strands) {
-    let beat = 0;
-    for (const { on, off, key } of notes) {
-      while (beat + 1 < ticks.length && ticks[beat + 1]! <= on) beat++;
-      for (let at = beat; at < ticks.length && ticks[at]! < Math.max(off, on + 1); at++) {
-        const end = ticks[at + 1] ?? Number.POSITIVE_INFINITY;
-        const inside = Math.min(Math.max(off, on + 1), end) - Math.max(on, ticks[at]!);
-        weights[at]![key % 12]! += inside / frame.clock.ticksPerQuarter;
-      }
-    }
-  }
-  return weights;
-}
-
-/** The same by bars. */
-function inBars(
-  weights: readonly (readonly number[])[],
-  beats: readonly Beat[],
-  { bars }: Frame,
-): number[][] {
-  const out = bars.map(() => new Array<number>(12).fill(0));
-  weights.forEach((own, beat) => {
-    const bar = out[beats[beat]!.bar]!;
-    for (let pc = 0; pc < 12; pc++) bar[pc]! += own[pc]!;
-  });
-  return out;
-}
-
-function accountFor(
-  performance: Performance,
-  used: readonly Strand[],
-  hearings: readonly Hearing[],
-  counts: readonly HeadCounts[],
-): Account {
-  const count = (strands: readonly Strand[]) => strands.reduce((sum, { notes }) => sum + notes.length, 0);
-  const taken = new Set(used);
-  const account: Account = {
-    notes: count(performance.strands) + performance.beyond,
-    written: 0,
-    graces: 0,
-    merged: 0,
-    marks: 0,
-    leftOut: count(performance.strands.filter((strand) => !taken.has(strand))),
-    unwritable: hearings.reduce((sum, hearing) => sum + hearing.unwritable.length, 0),
-    beyond: performance.beyond,
-  };
-  for (const { written, graces, merged, marks } of counts) {
-    account.written += written;
-    account.graces += graces;
-    account.merged += merged;
-    account.marks += marks;
-  }
-  return account;
 }

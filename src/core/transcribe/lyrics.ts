@@ -29,6 +29,7 @@ export function shareLyrics(
 ): SharedLyrics {
   const lyricsOf = new Map<PartPlan, TextAt[]>();
   const homeless: TextAt[] = [];
+  if (lyrics.length === 0) return { lyricsOf, homeless };
   const byId = new Map(strands.map((strand) => [strand.id, strand]));
   const strandsOf = (plan: PartPlan) => plan.strands.flatMap((id) => byId.get(id) ?? []);
   const within = WITH * clock.ticksPerQuarter;

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { Graph } from '../basics/graph';
 import { type Brief, EMPTY_BRIEF } from '../decisions/brief';
 import type { PlainDirective } from '../decisions/kinds';
 import { estimateKey } from '../infer/key/key';
@@ -6,7 +7,6 @@ import type { Score } from '../model/score';
 import type { Smf, SmfEvent } from '../sources/smf/events';
 import { readPerformance } from '../sources/smf/performance';
 import { transcribe, transcribeNow } from '.';
-import { Workings } from './workings';
 
 type Played = [on: number, off: number, key: number];
 
@@ -345,7 +345,7 @@ describe('routing', () => {
 describe('what was written before', () => {
   it('is used again, part by part', () => {
     const performance = readPerformance(fileOf({ Flute: [[0, Q, 72]], Oboe: [[0, Q, 70]] }));
-    const cache = new Workings();
+    const cache = new Graph();
     const before = transcribeNow(performance, EMPTY_BRIEF, cache).score;
     const after = transcribeNow(
       performance,

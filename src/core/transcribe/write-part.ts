@@ -14,9 +14,10 @@ import { findSlurs } from '../infer/marks/slurs';
 import { type TechniqueText, techniqueTexts } from '../infer/marks/techniques';
 import { findTremolos, foldTremolos, type Tremolo } from '../infer/marks/tremolos';
 import { findTrills, foldTrills, type Trill } from '../infer/marks/trills';
+import type { Listening } from '../infer/rhythm/ensemble';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
-import type { Ensemble } from '../infer/rhythm/known';
 import { separateVoices } from '../infer/voices/voices';
+import type { DrumLayout } from '../instruments/kit';
 import type { Beat } from '../model/beats';
 import { secondsAt } from '../model/clock';
 import { type Frame, frameEnd, tickOfMoment } from '../model/frame';
@@ -24,10 +25,12 @@ import { type EventId, noteIdOf } from '../model/ids';
 import type { ChordSymbol, Mark, Placement } from '../model/marks';
 import type { MarkOffer } from '../model/offers';
 import type { TextAt } from '../model/performance';
+import type { Pitch } from '../model/pitch';
 import {
   barIndexOf,
   type KeySignature,
   keyInBar,
+  mapNotes,
   type Note,
   type Part,
   type PartBar,
@@ -55,7 +58,7 @@ const BARS_AT_A_TIME = 32;
 
 /** Everything that the rhythm of one part is read from. */
 export interface Fitting {
-  plan: PartPlan;
+  plan: Pick<PartPlan, 'instrument' | 'staves' | 'doubles'>;
   hearing: Hearing;
   first: FirstHearing;
   /** Of each strand. */
@@ -64,21 +67,44 @@ export interface Fitting {
   frame: Frame;
   beats: readonly Beat[];
   choices: RhythmChoices;
-  /** What a body of the part may know of the others. */
-  ensembleOf: (body: number) => Ensemble;
+  /** What all parts hear of each other, and which of their bodies is the first of this part. */
+  listening: Listening;
+  from: number;
 }
 
-/** Everything that it is written from besides. */
-export interface Writing extends Fitting {
+/** Everything that the spelling of one part is found from. */
+export interface Spelling {
+  plan: Pick<PartPlan, 'instrument'>;
+  fitted: FittedPart;
   keys: readonly KeySignature[];
   /** The key heard at each beat. */
   localKeys: readonly LocalKey[];
+  frame: Frame;
+  beats: readonly Beat[];
+  /** How far single notes were moved from where they were played. */
+  moved: RhythmChoices['pitches'];
+}
+
+/** Everything that one part is written from. */
+export interface Writing {
+  plan: Pick<PartPlan, 'instrument' | 'staves' | 'techniques' | 'players'>;
+  hearing: Hearing;
+  fitted: FittedPart;
+  /** The pitches of its notes, as `spellPart` gives them. */
+  pitches: readonly Pitch[];
+  /** How drum sounds are written. */
+  drums: DrumLayout;
+  keys: readonly KeySignature[];
+  frame: Frame;
   lyrics: readonly TextAt[];
   /** Chord symbols that stand over this part. */
   chords: readonly { tick: number; symbol: ChordSymbol }[];
   /** Ticks that the notes were moved earlier by before they were heard. */
   offset: number;
 }
+
+/** A part as it is written, whatever it is called. */
+export type UnnamedPart = Omit<Part, 'id' | 'name' | 'abbreviation'>;
 
 /** The rhythm of a part: its notes in values and voices, not yet spelled. */
 export interface FittedPart {
@@ -95,7 +121,7 @@ export interface FittedPart {
 }
 
 export interface WrittenPart {
-  part: Part;
+  part: UnnamedPart;
   /** The attacks of the part as they were read, for those who ask why. */
   attacks: readonly Attack[];
   /** Each note of the source by its id, as it was written. */
@@ -118,7 +144,7 @@ export interface HeadCounts {
 
 /** Reads the rhythm of one part: fits its attacks knowing the others, reads lengths and voices, puts it into bars. */
 export function* fitPart(fitting: Fitting): Steps<FittedPart> {
-  const { plan, hearing, first, leads, swings, frame, beats, choices } = fitting;
+  const { plan, hearing, first, leads, swings, frame, beats, choices, listening, from } = fitting;
   const { instrument } = plan;
   const per = secondsPerUnit(frame);
   const notes: SketchNote[] = [];
@@ -143,7 +169,7 @@ export function* fitPart(fitting: Fitting): Steps<FittedPart> {
   };
   for (const [index, { staff, attacks, chordal }] of bodies.entries()) {
     yield;
-    const ensemble = fitting.ensembleOf(index);
+    const ensemble = listening.for(from + index);
     yield* fitRhythm(attacks, frame, beats, {
       sigma: first.sigma,
       secondsPerUnit: per,
@@ -224,32 +250,28 @@ export function* fitPart(fitting: Fitting): Steps<FittedPart> {
   };
 }
 
-/** How the notes of a part are spelled, as a text: what else is written of them depends on the keys by this alone. */
-export const spellingOf = (writing: Writing, fitted: FittedPart): string =>
-  writing.plan.instrument.unpitched
-    ? ''
-    : spelledBars(writing, fitted, signatures(writing, fitted.stretches))
-        .flatMap(({ voices }) =>
-          voices.flatMap(({ items }) =>
-            items.flatMap((item) =>
-              item.kind === 'chord'
-                ? [...(item.graces ?? []), ...item.notes].map(
-                    ({ pitch: { step, alter, octave } }) => `${step}${alter}${octave}`,
-                  )
-                : [],
-            ),
-          ),
-        )
-        .join(' ');
+/** The pitches of a part's notes as its instrument reads them, in the order of `mapNotes`; none for drums. */
+export function spellPart(spelling: Spelling): Pitch[] {
+  const { plan, fitted, keys, moved } = spelling;
+  if (plan.instrument.unpitched) return [];
+  const keyOf = signatures(keys, fitted.stretches);
+  const pitches: Pitch[] = [];
+  for (const { from, to, instrument } of fitted.stretches) {
+    const bars = fitted.unplaced.slice(from, to);
+    const tonality = tonalityOf(spelling, from, keyOf);
+    mapNotes(spell(bars, instrument.transposition, tonality, moved), ({ pitch }) => pitches.push(pitch));
+  }
+  return pitches;
+}
 
 /** Writes one part whose rhythm was read: spells and beams it, and puts over it what stands there. */
-export function* writePart(writing: Writing, fitted: FittedPart): Steps<WrittenPart> {
-  const { plan, frame, lyrics } = writing;
+export function* writePart(writing: Writing): Steps<WrittenPart> {
+  const { plan, fitted, frame, lyrics } = writing;
   const { instrument } = plan;
   const { notes, stretches, sharesStaff } = fitted;
-  const keyOf = signatures(writing, stretches);
+  const keyOf = signatures(writing.keys, stretches);
   const byId = bySource([...notes, ...fitted.strokes]);
-  const bars = yield* finish(writing, fitted, keyOf);
+  const bars = yield* finish(writing, keyOf);
   yield;
   putTexts(techniqueTexts(notes, plan.techniques, instrument.family === 'plucked'), bars, frame);
   putTexts(playerTexts(notes, playersOf(writing)), bars, frame);
@@ -268,10 +290,7 @@ export function* writePart(writing: Writing, fitted: FittedPart): Steps<WrittenP
       ? findSlurs(bars, frame.bars, byId, (tick) => secondsAt(frame.clock, tick))
       : [];
   const spanners = [...slurs, ...readings.flatMap(({ octaves }) => octaves)];
-  const part: Part = {
-    id: plan.id,
-    name: plan.name,
-    abbreviation: plan.abbreviation,
+  const part: UnnamedPart = {
     instrument: instrument.id,
     transposition: stretches[0]?.instrument.transposition ?? instrument.transposition,
     clefs: readings.map(({ clef }) => clef),
@@ -390,7 +409,7 @@ function latestEnd(attacks: readonly Attack[], at: number, singleLine: boolean, 
 type Signatures = (bar: number) => { fifths: number; minor: boolean };
 
 /** The signature that is read in each bar. */
-function signatures({ keys }: Writing, stretches: readonly Stretch[]): Signatures {
+function signatures(keys: readonly KeySignature[], stretches: readonly Stretch[]): Signatures {
   const byBar = stretches.flatMap(({ from, to, instrument }) =>
     Array.from({ length: to - from }, (_, at) => {
       const key = keyInBar({ keys }, from + at);
@@ -400,19 +419,18 @@ function signatures({ keys }: Writing, stretches: readonly Stretch[]): Signature
   return (bar) => byBar[bar]!;
 }
 
-/** The bars of a part with each note spelled as its instrument reads it. */
-const spelledBars = (writing: Writing, { unplaced, stretches }: FittedPart, keyOf: Signatures): PartBar[] =>
-  stretches.flatMap(({ from, to, instrument: { transposition } }) =>
-    spell(unplaced.slice(from, to), transposition, tonalityOf(writing, from, keyOf), writing.choices.pitches),
-  );
+/** The bars of a part with the pitches that were found for its notes. */
+function withPitches(unplaced: readonly PartBar<UnplacedNote>[], pitches: readonly Pitch[]): PartBar[] {
+  let next = 0;
+  return mapNotes(unplaced, (note) => ({ ...note, pitch: pitches[next++]! }));
+}
 
 /** Spelling or drum places, accidentals and beams. */
-function* finish(writing: Writing, fitted: FittedPart, keyOf: Signatures): Steps<PartBar[]> {
-  const { frame } = writing;
-  const { instrument } = writing.plan;
+function* finish({ plan, fitted, pitches, drums, frame }: Writing, keyOf: Signatures): Steps<PartBar[]> {
+  const { instrument } = plan;
   const bars = instrument.unpitched
-    ? placeDrums(fitted.unplaced, writing.choices.drums)
-    : spelledBars(writing, fitted, keyOf);
+    ? placeDrums(fitted.unplaced, drums)
+    : withPitches(fitted.unplaced, pitches);
   yield;
   for (const [index, bar] of bars.entries()) {
     if (!instrument.unpitched) showAccidentals(bar, keyOf(index).fifths);
@@ -424,7 +442,7 @@ function* finish(writing: Writing, fitted: FittedPart, keyOf: Signatures): Steps
 }
 
 /** The signatures of bars and the keys of beats as a part writes them that transposes. @param from the first bar */
-function tonalityOf({ frame, beats, keys, localKeys }: Writing, from: number, keyOf: Signatures): Tonality {
+function tonalityOf({ frame, beats, keys, localKeys }: Spelling, from: number, keyOf: Signatures): Tonality {
   return {
     signatureIn: (bar) => keyOf(from + bar).fifths,
     localAt: (bar, at) => {

@@ -1,3 +1,4 @@
+import { Graph } from '../basics/graph';
 import { lineUpOf } from '../cast/line-up-of';
 import type { LineUp } from '../cast/line-ups';
 import { type Desk, layOut } from '../clean/desk';
@@ -8,7 +9,6 @@ import { areHeard, followed } from '../decisions/kinds/beats';
 import type { SourceId } from '../model/ids';
 import { type Reading, readSource, type Source } from '../sources';
 import { type Progress, type Transcription, transcribe } from '../transcribe';
-import { Workings } from '../transcribe/workings';
 import { readTranscription } from './read-score';
 import { reanchored } from './reanchor';
 
@@ -33,9 +33,9 @@ export class StaleError extends Error {
 }
 
 /** The score of a desk: written from its performance, or as it was read. */
-function* scoreOf(desk: Desk, brief: Brief, workings: Workings): Generator<Progress, Transcription> {
+function* scoreOf(desk: Desk, brief: Brief, graph: Graph): Generator<Progress, Transcription> {
   if (desk.written) return readTranscription(desk, desk.written);
-  return yield* transcribe(desk.performance, brief, workings);
+  return yield* transcribe(desk.performance, brief, graph);
 }
 
 /** So many states can still be asked about: views change over one by one. */
@@ -48,7 +48,7 @@ const KEPT = 3;
  */
 export class Workbench {
   private readonly readings: Reading[];
-  private readonly workings = new Workings();
+  private readonly graph = new Graph();
   /** The present state and the ones before it, newest first. */
   private laidOut: State[] = [];
   private written: Written[] = [];
@@ -77,7 +77,7 @@ export class Workbench {
   /** Writes the score of the present state. @throws StaleError when it is another one */
   *write(revision: number): Generator<Progress, Written> {
     const state = this.at(revision);
-    const transcription = yield* scoreOf(state.desk, state.desk.brief, this.workings);
+    const transcription = yield* scoreOf(state.desk, state.desk.brief, this.graph);
     return this.finish({ ...state, transcription });
   }
 
@@ -159,7 +159,7 @@ export class Workbench {
     const text = JSON.stringify(brief.directives);
     const known = this.written.find(({ desk }) => JSON.stringify(desk.brief.directives) === text);
     if (known && !this.isNews(known)) return known.transcription;
-    return yield* scoreOf(this.deskUnder(brief), brief, this.workings.fork());
+    return yield* scoreOf(this.deskUnder(brief), brief, this.graph.fork());
   }
 
   private isNews({ revision }: State): boolean {
@@ -172,13 +172,13 @@ export class Workbench {
     const without = withoutReadBy(brief, 'rhythm');
     const of = JSON.stringify(without.directives);
     if (this.found?.for === performance && this.found.of === of) return this.found.transcription;
-    const transcription = yield* scoreOf(desk, without, this.workings.fork());
+    const transcription = yield* scoreOf(desk, without, this.graph.fork());
     this.found = { of, for: performance, transcription };
     return transcription;
   }
 
   /** The score of a state with something tried. */
   *tried({ desk }: State, brief: Brief): Generator<Progress, Transcription> {
-    return yield* scoreOf(desk, brief, this.workings.fork());
+    return yield* scoreOf(desk, brief, this.graph.fork());
   }
 }

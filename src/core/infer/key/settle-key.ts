@@ -24,9 +24,9 @@ export function settleKey(
   changes: readonly KeyChange[],
   weights: readonly (readonly number[])[],
   frame: Frame,
-  decisions: Decisions,
+  { key }: Pick<Decisions, 'key'>,
 ): KeyDecision {
-  if (decisions.key) return { keys: [{ bar: 0, ...decisions.key }], why: 'You chose the key.' };
+  if (key) return { keys: [{ bar: 0, ...key }], why: 'You chose the key.' };
   if (changes.length === 0) {
     const { keys } = findKeys(weights);
     return { keys, why: `The source gives no key; ${whichFit(keys)}.` };

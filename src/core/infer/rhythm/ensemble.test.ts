@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { attacked, madeFrame, sketched } from '../../../../tests/helpers/sketch';
+import { madeFrame } from '../../../../tests/helpers/sketch';
 import { finished } from '../../basics/steps';
 import { beatsOfFrame } from '../../model/beats';
 import { QUARTER } from '../../model/time';
@@ -11,13 +11,12 @@ const beats = beatsOfFrame(madeFrame(2));
 
 /** A body that attacks at these places; quarter notes. */
 function heard(...places: number[]): Heard {
-  const attacks = places.map((at) => attacked(sketched(at, 0.2, 60)));
   const patterns = new Map<number, string>();
   for (let beat = 0; beat < beats.length; beat++) {
     const offsets = places.filter((at) => Math.floor(at) === beat).map((at) => (at - beat) * QUARTER);
     if (offsets.length > 0) patterns.set(beat, patternOf(offsets, QUARTER));
   }
-  return { attacks, fit: { patterns } };
+  return { starts: places.map((at) => at * QUARTER), patterns };
 }
 
 describe('what a part knows of the others', () => {

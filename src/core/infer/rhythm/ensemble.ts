@@ -1,14 +1,15 @@
 import { lastAtOrBefore } from '../../basics/search';
 import type { Steps } from '../../basics/steps';
 import type { Beat } from '../../model/beats';
-import type { Attack } from '../../model/sketch';
 import type { Moment, Span } from '../../model/time';
-import type { Ensemble, Familiar, RhythmFit, Support } from './known';
+import type { Ensemble, Familiar, Support } from './known';
 
 /** A body of notes on its first hearing: one part, or one hand of it. */
 export interface Heard {
-  attacks: readonly Attack[];
-  fit: RhythmFit;
+  /** Where it attacks, but for grace notes. */
+  starts: readonly Moment[];
+  /** The pattern of each beat that holds attacks, by its index. */
+  patterns: ReadonlyMap<number, string>;
 }
 
 /** Attacks that all other parts make weigh this much, in nats. */
@@ -52,23 +53,22 @@ export class Listening {
   }
 
   private hear(body: number, beats: readonly Beat[]): void {
-    const { attacks, fit } = this.heard[body]!;
-    for (const attack of attacks) {
-      if (attack.grace) continue;
-      const moments = this.attacksIn[beatAt(beats, attack.start)]!;
-      const set = moments.get(attack.start) ?? new Set();
-      moments.set(attack.start, set);
+    const { starts, patterns } = this.heard[body]!;
+    for (const start of starts) {
+      const moments = this.attacksIn[beatAt(beats, start)]!;
+      const set = moments.get(start) ?? new Set();
+      moments.set(start, set);
       set.add(body);
     }
     const own = new Map<string, number>();
-    for (const [beat, pattern] of fit.patterns) {
+    for (const [beat, pattern] of patterns) {
       this.activeIn[beat]!++;
       own.set(pattern, (own.get(pattern) ?? 0) + 1);
       this.shared.set(pattern, (this.shared.get(pattern) ?? 0) + 1);
       this.sharedTotal++;
     }
     this.counts.push(own);
-    this.totals.push(fit.patterns.size);
+    this.totals.push(patterns.size);
   }
 
   /** What the body at `index` may know. */
@@ -76,7 +76,7 @@ export class Listening {
     const { heard, attacksIn, activeIn, shared, sharedTotal } = this;
     const own = this.counts[index]!;
     const ownTotal = this.totals[index]!;
-    const { patterns } = heard[index]!.fit;
+    const { patterns } = heard[index]!;
     const activeNear = (beat: number) => {
       const near = Math.max(activeIn[beat] ?? 0, activeIn[beat + 1] ?? 0, activeIn[beat - 1] ?? 0);
       return near - (patterns.has(beat) ? 1 : 0);
