@@ -72,8 +72,16 @@ const deliver = async (page) => {
   await shownTitle(page);
 };
 /** Whatever was kept is shown, once the score is written. */
-const shows = (page, text) =>
-  until(async () => (await shownTitle(page)) === text, `“${text}” is not shown, but “${kept}” was kept`);
+const shows = async (page, text) => {
+  let shown = '';
+  await until(
+    async () => {
+      shown = await shownTitle(page);
+      return shown === text;
+    },
+    () => `“${shown}” is shown, but “${text}” was kept`,
+  );
+};
 /** Writes a title and leaves the field. */
 const decide = async (page, text) => {
   await title(page).fill(text);
@@ -104,7 +112,7 @@ async function until(isTrue, what) {
     if (await isTrue()) return;
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
-  throw new Error(what);
+  throw new Error(typeof what === 'string' ? what : what());
 }
 /** A fault that is not over by then has hung the page. */
 const within = (work) =>
@@ -192,7 +200,7 @@ const FAULTS = {
   'all workers killed': async () => {
     for (const worker of session.page.workers()) await worker.evaluate(() => self.close()).catch(() => {});
     await settle(next());
-    await until(async () => (await shownTitle(session.page)) === kept, `“${kept}” is not shown`);
+    await shows(session.page, kept);
   },
   'no worker can be loaded': async () => {
     const { page } = session;
@@ -219,7 +227,7 @@ const FAULTS = {
     });
     await decide(page, next());
     await page.getByText('The decision was not kept').first().waitFor({ timeout: 30_000 });
-    await until(async () => (await title(page).inputValue()) === kept, 'the field shows what was not kept');
+    await shows(page, kept);
     await page.evaluate(() => {
       for (const name of ['put', 'add']) IDBObjectStore.prototype[name] = window[`own ${name}`];
     });
