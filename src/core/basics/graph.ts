@@ -95,7 +95,7 @@ export class Graph {
 }
 
 /** The name of the first input that is not as it was; null where all are. */
-function firstOther(one: object, two: object): string | null {
+export function firstOther(one: object, two: object): string | null {
   const [own, other] = [one as Record<string, unknown>, two as Record<string, unknown>];
   const names = new Set([...Object.keys(own), ...Object.keys(other)]);
   for (const name of names) if (!isSame(own[name], other[name])) return name;

@@ -1,39 +1,36 @@
+import { firstOther, type Node } from './graph';
+import { whole } from './same';
 import { finished, type Steps } from './steps';
 
 interface Memory {
-  of: readonly unknown[];
+  inputs: object;
   value: unknown;
 }
 
-/** The last result for each object and purpose, as long as the object lives. */
-const results = new WeakMap<object, Map<string, Memory>>();
+/** The last result of each node for each object, as long as the object lives. */
+const results = new WeakMap<object, Map<object, Memory>>();
 
 /**
- * Makes a value again, in steps, only when something that it is made of is no
- * longer the very same since the last call for this object and purpose: so
- * unchanged things keep their identity.
+ * The result of a node, made again only when one of its inputs is no longer what it was when this was last asked
+ * for this object: so what is unchanged keeps its identity.
+ *
+ * @param owner with which the result is kept, and goes
  */
-export function* rememberedInSteps<T>(
+export function* rememberedInSteps<Inputs extends object, T>(
   owner: object,
-  purpose: string,
-  of: readonly unknown[],
-  make: () => Steps<T>,
+  of: Node<Inputs, T>,
+  inputs: Inputs,
 ): Steps<T> {
-  const slots = results.get(owner) ?? new Map<string, Memory>();
+  const slots = results.get(owner) ?? new Map<object, Memory>();
   results.set(owner, slots);
-  const known = slots.get(purpose);
-  if (known?.of.length === of.length && known.of.every((each, index) => each === of[index]))
-    return known.value as T;
-  const value = yield* make();
-  slots.set(purpose, { of: [...of], value });
+  const known = slots.get(of);
+  // What was kept under this node was made by it.
+  if (known && firstOther(known.inputs, inputs) === null) return known.value as T;
+  const value = whole(yield* of.make(inputs));
+  slots.set(of, { inputs, value });
   return value;
 }
 
-/** The same for a value that is made at once. */
-export const remembered = <T>(owner: object, purpose: string, of: readonly unknown[], make: () => T): T =>
-  finished(
-    // biome-ignore lint/correctness/useYield: made at once
-    rememberedInSteps(owner, purpose, of, function* () {
-      return make();
-    }),
-  );
+/** The same without a pause. */
+export const remembered = <Inputs extends object, T>(owner: object, of: Node<Inputs, T>, inputs: Inputs): T =>
+  finished(rememberedInSteps(owner, of, inputs));

@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import type { Decisions } from '../decisions/decisions';
 import {
@@ -42,16 +43,12 @@ export function arrangedScore(
   decisions: Decisions,
 ): ArrangedScore {
   const plans = plansOf(performance, decisions, score.parts);
-  const routes = plans.map(({ leader, strands, players, instrument }) => [
-    leader,
-    strands,
-    players,
-    instrument.id,
-  ]);
-  return remembered(score, 'arranged', [performance, JSON.stringify(routes)], () =>
-    arrange(score, performance, plans),
-  );
+  return remembered(score, ARRANGED, { score, performance, plans });
 }
+
+const ARRANGED = node('arranged', (of: { score: Score; performance: Performance; plans: PartPlan[] }) =>
+  arrange(of.score, of.performance, of.plans),
+);
 
 function arrange(score: Score, { strands }: Performance, plans: PartPlan[]): ArrangedScore {
   const pieces = new Map<StrandId, Strand[]>();

@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { counted } from '../basics/words';
 import type { Brief } from '../decisions/brief';
@@ -18,11 +19,12 @@ import {
   wholeStrand,
 } from '../model/ids';
 import type { Performance } from '../model/performance';
+import type { Score } from '../model/score';
 import { withPitches } from '../notate/edit-notes';
 import { withSigns } from '../notate/signs';
 import { type Carried, carriedByName, carryOver } from '../reconcile/carry';
 import { namesKept } from '../reconcile/carry-names';
-import { heardBy, namedBy, playedBy, type Reading } from '../sources';
+import { heardBy, namedBy, playedBy, type Reading, type ScoreEdits } from '../sources';
 import type { HeardReading } from '../sources/audio/source';
 import { calledAs, type ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
@@ -154,27 +156,27 @@ const hasClock = ({ directives }: Brief, { beats, offset, clockFrom, clockMends 
   directives.some(saysWhen);
 
 /** Notes of a score that were moved, or got signs: by the events that are played of them. */
-function editsOf({ pitches, signs }: Decisions): Parameters<typeof playedBy>[2] {
-  if (pitches.size + signs.size === 0) return null;
-  return {
-    of: JSON.stringify([[...pitches], [...signs]]),
-    make: ({ asRead, readAs }) => {
-      const nameOf = (event: EventId) => readAs.get(noteIdOf(event)) ?? noteIdOf(event);
-      const moved = withPitches(asRead, new Map([...pitches].map(([event, by]) => [nameOf(event), by])));
-      const named = [...signs].map(
-        ([event, choices]) =>
-          [
-            nameOf(event),
-            choices
-              // Beams of a document stay as they are.
-              .filter((choice) => choice.sign !== 'beam')
-              .map(({ until, ...choice }) => ({ ...choice, ...(until && { until: nameOf(until) }) })),
-          ] as const,
-      );
-      const parts = moved.parts.map((part) => withSigns(part, named, moved.bars, ({ id }) => [id]));
-      return { ...moved, parts };
-    },
-  };
+const editsOf = ({ pitches, signs }: Decisions): ScoreEdits<NoteEdits> | null =>
+  pitches.size + signs.size === 0 ? null : { edits: { pitches, signs }, make: editedScore };
+
+type NoteEdits = Pick<Decisions, 'pitches' | 'signs'>;
+
+/** A score with its notes edited. */
+function editedScore({ asRead, readAs }: ScoreReading, { pitches, signs }: NoteEdits): Score {
+  const nameOf = (event: EventId) => readAs.get(noteIdOf(event)) ?? noteIdOf(event);
+  const moved = withPitches(asRead, new Map([...pitches].map(([event, by]) => [nameOf(event), by])));
+  const named = [...signs].map(
+    ([event, choices]) =>
+      [
+        nameOf(event),
+        choices
+          // Beams of a document stay as they are.
+          .filter((choice) => choice.sign !== 'beam')
+          .map(({ until, ...choice }) => ({ ...choice, ...(until && { until: nameOf(until) }) })),
+      ] as const,
+  );
+  const parts = moved.parts.map((part) => withSigns(part, named, moved.bars, ({ id }) => [id]));
+  return { ...moved, parts };
 }
 
 /** Decisions about sources, or versions of them, that the job does not have. */
@@ -245,6 +247,19 @@ export interface Versioned {
   homeless: number;
 }
 
+const CARRIED_BY_NAME = node(
+  'carried by name',
+  ({ before, own }: { before: Performance; own: Performance }) => carriedByName(before, own),
+);
+const CARRIED = node('carried', (of: { before: Performance; own: Performance; version: number }) =>
+  carryOver(of.before, of.own, of.version),
+);
+const TAKEN = node(
+  'taken',
+  (of: { before: Performance; carried: Carried; taken: Parameters<typeof takeVersion>[2] }) =>
+    takeVersion(of.before, of.carried, of.taken),
+);
+
 /**
  * A version of a performance, in which all that was in the versions before has the ids that it had
  * there; or the version before with what was taken of this one.
@@ -256,17 +271,15 @@ export function versionOf(readings: readonly Reading[], reading: Reading, decisi
   if (reading.written) {
     const then = playedBy(withNames(readings, earlier), decisions.perform, editsOf(decisions));
     const before = performanceOf(then, decisions);
-    const carried = remembered(own, 'carried', [before], () => carriedByName(before, own));
+    const carried = remembered(own, CARRIED_BY_NAME, { before, own });
     return { performance: own, carried, homeless: 0 };
   }
   const before = versionOf(readings, earlier, decisions).performance;
-  const carried = remembered(own, 'carried', [before], () => carryOver(before, own, reading.version));
+  const carried = remembered(own, CARRIED, { before, own, version: reading.version });
   const taken = decisions.taken.get(takenName(reading.id, reading.version));
   if (!taken || (!taken.strands && taken.fromBar === undefined && taken.toBar === undefined && !taken.adds))
     return { performance: carried.performance, carried, homeless: 0 };
-  const some = remembered(own, 'taken', [carried, JSON.stringify(taken)], () =>
-    takeVersion(before, carried, taken),
-  );
+  const some = remembered(own, TAKEN, { before, carried, taken });
   return { ...some, carried };
 }
 
@@ -282,12 +295,18 @@ function withNames(readings: readonly Reading[], reading: Reading): Reading {
   const earlier = written && earlierThan(readings, reading);
   if (!earlier) return reading;
   const before = withNames(readings, earlier).written!;
-  return remembered(written, 'named', [before], () =>
-    namedBy(reading, calledAs(written, namesKept(before, written, reading.version))),
-  );
+  return remembered(written, RENAMED, { reading, written, before });
 }
 
+const RENAMED = node(
+  'renamed',
+  ({ reading, written, before }: { reading: Reading; written: ScoreReading; before: ScoreReading }) =>
+    namedBy(reading, calledAs(written, namesKept(before, written, reading.version))),
+);
+
 const performanceOf = (reading: Reading, { clock }: Decisions): Performance =>
-  remembered(reading.file, 'performance', [reading.id, JSON.stringify(clock)], () =>
-    reading.performance(clock),
-  );
+  remembered(reading.file, PERFORMANCE, { reading, clock });
+
+const PERFORMANCE = node('performance', (of: { reading: Reading; clock: Decisions['clock'] }) =>
+  of.reading.performance(of.clock),
+);

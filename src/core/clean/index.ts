@@ -1,11 +1,13 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import {
   type Decisions,
   decidedFor,
-  jobSlice,
+  jobOnly,
   type StrandDecisions,
-  strandSlice,
+  strandOnly,
 } from '../decisions/decisions';
+import type { Clock } from '../model/clock';
 import { type EventId, isShared, type StrandId } from '../model/ids';
 import {
   type KeyChange,
@@ -61,6 +63,16 @@ const STEPS: readonly [kind: string, step: CleanStep][] = [
   ['velocities', shapeVelocities],
 ];
 
+const CLOCK = node(
+  'clock',
+  (of: { source: Performance; decisions: Decisions; timekeeper: Performance | null }) =>
+    cleanClock(of.source, of.decisions, of.timekeeper),
+);
+
+const CLEANED = node('cleaned', (of: { piece: Strand; decided: StrandDecisions; clock: Clock }) =>
+  cleanStrand(of.piece, of.decided, of.clock),
+);
+
 /**
  * Cleans a performance by the brief: clock, splits, then each strand step by
  * step. The source is never changed, and a strand that no decision touches
@@ -81,9 +93,7 @@ export function clean(
     performance,
     changes: clockChanges,
     refusals,
-  } = remembered(source, 'clock', [jobSlice(decisions, 'clock'), timekeeper], () =>
-    cleanClock(source, decisions, timekeeper),
-  );
+  } = remembered(source, CLOCK, { source, decisions: jobOnly(decisions, 'clock'), timekeeper });
   const changes = [...clockChanges];
   const strands: Strand[] = [];
   const refused: Refusal[] = [];
@@ -99,9 +109,8 @@ export function clean(
     for (const piece of cut) {
       present.add(piece.id);
       const decided = decidedFor(decisions, piece.id);
-      const result = remembered(piece, 'clean', [strandSlice(decided, 'clean')], () =>
-        cleanStrand(piece, decided, performance),
-      );
+      const { clock } = performance;
+      const result = remembered(piece, CLEANED, { piece, decided: strandOnly(decided, 'clean'), clock });
       changes.push(...result.changes);
       for (const [step, notes] of result.gone) take(step, notes);
       shared += piece.notes.reduce((sum, { id }) => sum + (isShared(id) ? 1 : 0), 0);
@@ -135,10 +144,14 @@ export function clean(
 function editedStrand(strand: Strand | null, decisions: Decisions, { clock }: Performance) {
   const edits = strand && editsOf(strand, decisions);
   if (!strand || !edits) return null;
-  const { pitches, dropped, added, played } = edits;
-  const of = JSON.stringify([[...pitches], [...dropped], [...added], [...played]]);
-  return remembered(strand, 'edit', [of, clock], () => editNotes(strand, edits, clock));
+  return remembered(strand, EDITED, { strand, edits, clock });
 }
+
+const EDITED = node(
+  'edited',
+  (of: { strand: Strand; edits: Parameters<typeof editNotes>[1]; clock: Clock }) =>
+    editNotes(of.strand, of.edits, of.clock),
+);
 
 /** What was to sound on other keys and cannot. */
 function untransposed(
@@ -167,6 +180,16 @@ function keysOf({ keys }: Performance, { all, strands }: Decisions): KeyChange[]
 
 const isIn = (all: readonly Strand[]) => (strand: Strand, index: number) => all[index] === strand;
 
+const SPLIT = node(
+  'split',
+  (of: {
+    strand: Strand;
+    split: Parameters<typeof splitStrand>[1];
+    clock: Clock;
+    playersOf: PlayersOf | undefined;
+  }) => splitStrand(of.strand, of.split, of.clock, of.playersOf),
+);
+
 /** A strand's pieces, and the pieces of these. */
 function pieces(
   strand: Strand,
@@ -178,9 +201,7 @@ function pieces(
 ): Strand[] {
   const split = decisions.strands.get(strand.id)?.split;
   if (!split?.by) return [strand];
-  const result = remembered(strand, 'split', [JSON.stringify(split)], () =>
-    splitStrand(strand, split, performance.clock, playersOf),
-  );
+  const result = remembered(strand, SPLIT, { strand, split, clock: performance.clock, playersOf });
   changes.push(...result.changes);
   take('split', result.gone);
   const [first, ...others] = result.strands;
@@ -189,7 +210,7 @@ function pieces(
     : [];
 }
 
-function cleanStrand(strand: Strand, decided: StrandDecisions, { clock }: Performance) {
+function cleanStrand(strand: Strand, decided: StrandDecisions, clock: Clock) {
   const changes: Change[] = [];
   let result: Strand | null = strand;
   const gone: [step: string, notes: readonly PlayedNote[]][] = [];

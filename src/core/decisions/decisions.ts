@@ -1,5 +1,5 @@
 import type { StrandId, TrackId } from '../model/ids';
-import type { Brief } from './brief';
+import { type Brief, EMPTY_BRIEF } from './brief';
 import { type Directive, type Kind, OverPassage, type Passage, type Reader } from './kind';
 import { KINDS, type KindName, type Kinds, type PlainDirective } from './kinds';
 
@@ -64,6 +64,8 @@ export function decide(brief: Brief): Decisions {
   return job as unknown as Decisions;
 }
 
+const NOTHING: Decisions = decide(EMPTY_BRIEF);
+
 /** The decisions about a strand: its own first, then those for all. */
 export function decidedFor(decisions: Decisions, strand: StrandId | TrackId): StrandDecisions {
   const own = decisions.strands.get(strand);
@@ -77,16 +79,20 @@ export function decidedFor(decisions: Decisions, strand: StrandId | TrackId): St
 
 const JOINING = ALL_KINDS.filter((kind) => kind.join);
 
-/** What a step is made of, as far as decisions about a strand go: equal texts for equal decisions. */
-export const strandSlice = (decided: StrandDecisions, reader: Reader): string =>
-  JSON.stringify(fieldsOf(reader, 'strand').map((field) => decided[field as keyof StrandDecisions] ?? null));
+/** The decisions about a strand that one step reads, and no others. */
+export function strandOnly(decided: StrandDecisions, reader: Reader): StrandDecisions {
+  const own = fieldsOf(reader, 'strand').flatMap((field) => {
+    const value = decided[field as keyof StrandDecisions];
+    return value === undefined ? [] : [[field, value] as const];
+  });
+  return Object.fromEntries(own);
+}
 
-/** The same for decisions about the job. */
-export const jobSlice = (decisions: Decisions, reader: Reader): string =>
-  JSON.stringify(fieldsOf(reader, 'job').map((field) => plain(decisions[field as keyof Decisions])));
-
-const plain = (value: unknown): unknown =>
-  value instanceof Map || value instanceof Set ? [...value] : (value ?? null);
+/** The decisions about the job that one step reads; of all else that nothing was decided. */
+export function jobOnly(decisions: Decisions, reader: Reader): Decisions {
+  const own = fieldsOf(reader, 'job').map((field) => [field, decisions[field as keyof Decisions]]);
+  return { ...NOTHING, ...Object.fromEntries(own) };
+}
 
 const fieldsOf = (reader: Reader, scope: 'job' | 'strand'): string[] =>
   ALL_KINDS.filter((kind) => kind.scope === scope && kind.readBy.includes(reader)).map(({ field }) => field);
@@ -117,8 +123,12 @@ export const isAboutTime = (directive: PlainDirective): boolean =>
 const OF_PAGE: ReadonlySet<Reader> = new Set<Reader>(['rhythm', 'score', 'source']);
 
 /** A brief without what is about the page alone: what sounds and what the sources hold does not depend on it. */
-export const beyondPage = (brief: Brief): readonly PlainDirective[] =>
-  brief.directives.filter((directive) => kindOf(directive).readBy.some((reader) => !OF_PAGE.has(reader)));
+export const beyondPage = (brief: Brief): Brief => ({
+  ...brief,
+  directives: brief.directives.filter((directive) =>
+    kindOf(directive).readBy.some((reader) => !OF_PAGE.has(reader)),
+  ),
+});
 
 const isReadBy = (directive: PlainDirective, reader: Reader): boolean =>
   kindOf(directive).readBy.includes(reader);

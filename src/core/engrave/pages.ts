@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import type { PartId } from '../model/ids';
 import { regrouped, type Score } from '../model/score';
@@ -152,8 +153,11 @@ export const onPaper = (
   score: Score,
   parts: ReadonlySet<PartId>,
   { concert = false, cues = false }: PaperChoice = {},
-): Score =>
-  remembered(score, 'on paper', [[...parts].join(' '), concert, cues], () => {
+): Score => remembered(score, ON_PAPER, { score, parts, concert, cues });
+
+const ON_PAPER = node(
+  'on paper',
+  ({ score, parts, concert, cues }: { score: Score; parts: ReadonlySet<PartId> } & Required<PaperChoice>) => {
     const whole = inPitch(score, concert);
     const own = whole.parts.filter(({ id }) => parts.has(id));
     // A player knows whose part lies before him: its name stands over the page.
@@ -168,4 +172,5 @@ export const onPaper = (
     };
     const multiRests = multiBarRests(chosen);
     return multiRests.length > 0 ? { ...chosen, multiRests } : chosen;
-  });
+  },
+);

@@ -1,6 +1,7 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { lastAtOrBefore } from '../basics/search';
-import type { Part, Score } from '../model/score';
+import type { Bar, Part, Score } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
 import { temposOf } from '../perform/tempo';
 
@@ -32,31 +33,33 @@ const firstAtOrAfter = (values: readonly Moment[], value: Moment): number => {
 };
 
 /** When a part begins to play, and until when it has played by then at the latest; both in order. */
-function soundingIn(score: Score, part: Part): { starts: Moment[]; ends: Moment[] } {
-  return remembered(part, 'sounding', [score.bars], () => {
-    const all = part.bars.flatMap(({ voices }, bar) =>
-      voices.flatMap(({ items }) =>
-        items.flatMap((item): [Moment, Moment][] => {
-          if (item.kind === 'rest' || item.cue) return [];
-          const start = score.bars[bar]!.start + item.onset;
-          return [[start, start + item.duration]];
-        }),
-      ),
-    );
-    all.sort((a, b) => a[0] - b[0]);
-    let latest = 0;
-    return {
-      starts: all.map(([start]) => start),
-      ends: all.map(([, end]) => {
-        latest = Math.max(latest, end);
-        return latest;
+const SOUNDING = node('sounding', ({ part, bars: of }: { part: Part; bars: readonly Bar[] }) => {
+  const all = part.bars.flatMap(({ voices }, bar) =>
+    voices.flatMap(({ items }) =>
+      items.flatMap((item): [Moment, Moment][] => {
+        if (item.kind === 'rest' || item.cue) return [];
+        const start = of[bar]!.start + item.onset;
+        return [[start, start + item.duration]];
       }),
-    };
-  });
-}
+    ),
+  );
+  all.sort((a, b) => a[0] - b[0]);
+  let latest = 0;
+  return {
+    starts: all.map(([start]) => start),
+    ends: all.map(([, end]) => {
+      latest = Math.max(latest, end);
+      return latest;
+    }),
+  };
+});
+
+const soundingIn = ({ bars }: Score, part: Part) => remembered(part, SOUNDING, { part, bars });
+
+const TEMPOS = node('tempos', ({ score }: { score: Score }) => temposOf(score));
 
 function secondsBetween(score: Score, from: Moment, to: Moment): number {
-  const tempos = remembered(score, 'tempos', [], () => temposOf(score));
+  const tempos = remembered(score, TEMPOS, { score });
   let seconds = 0;
   for (let at = from; at < to; ) {
     const index = lastAtOrBefore(tempos, at, (tempo) => tempo.at);

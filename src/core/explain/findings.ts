@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { soundingPlace } from '../infer/lead/lateness';
 import { tempoAt } from '../model/clock';
@@ -7,7 +8,7 @@ import { barIndexOf, type SwingMark } from '../model/score';
 import type { Attack } from '../model/sketch';
 import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
-import type { Transcription } from '../transcribe';
+import type { PartReading, Transcription } from '../transcribe';
 import { NARROW, placeOf, type ScorePlace } from './explain';
 
 /** One attack to look at; `part` and `other` are indices of parts. */
@@ -38,18 +39,28 @@ const MEANT = 80;
  * settled only narrowly, and places where two parts that move together around
  * it are written apart although they were played nearly together.
  */
-export const rhythmFindings = (result: Transcription): RhythmFinding[] =>
-  remembered(
-    result.frame,
-    'rhythm findings',
-    [JSON.stringify(result.swings), ...result.readings.map(({ attacks }) => attacks)],
-    () =>
-      [...narrow(result), ...apart(result)].sort(
-        (a, b) => a.at.moment - b.at.moment || a.part - b.part || (a.kind < b.kind ? -1 : 1),
-      ),
-  );
+export const rhythmFindings = ({ frame, swings, readings }: Transcription): RhythmFinding[] =>
+  remembered(frame, FINDINGS, { frame, swings, readings: readings.map(({ attacks }) => ({ attacks })) });
 
-const narrow = ({ readings, frame }: Transcription): RhythmFinding[] =>
+/** What of a score its rhythm is looked through for. */
+interface ReadRhythm extends Pick<Transcription, 'frame' | 'swings'> {
+  readings: readonly Pick<PartReading, 'attacks'>[];
+}
+
+const FINDINGS = node('rhythm findings', (rhythm: ReadRhythm) =>
+  [...narrow(rhythm), ...apart(rhythm)].sort(
+    (a, b) => a.at.moment - b.at.moment || a.part - b.part || (a.kind < b.kind ? -1 : 1),
+  ),
+);
+
+/** The attacks of a part, bar by bar. */
+const HEARD = node(
+  'heard',
+  (of: { attacks: readonly Attack[]; frame: Frame; swings: readonly SwingMark[] }) =>
+    heardOf(of.attacks, of.frame, of.swings),
+);
+
+const narrow = ({ readings, frame }: ReadRhythm): RhythmFinding[] =>
   readings.flatMap(({ attacks }, part) =>
     attacks.flatMap((attack): RhythmFinding[] => {
       const [next] = attack.alternatives;
@@ -90,11 +101,8 @@ function heardOf(attacks: readonly Attack[], frame: Frame, swings: readonly Swin
 /** Finer than this, places of swung bars are one: a swung offbeat and the last of a triplet sound together. */
 const FINE: Moment = QUARTER / 24;
 
-function apart({ readings, frame, swings }: Transcription): RhythmFinding[] {
-  const swung = JSON.stringify(swings);
-  const parts = readings.map(({ attacks }) =>
-    remembered(attacks, 'heard', [swung], () => heardOf(attacks, frame, swings)),
-  );
+function apart({ readings, frame, swings }: ReadRhythm): RhythmFinding[] {
+  const parts = readings.map(({ attacks }) => remembered(attacks, HEARD, { attacks, frame, swings }));
   // Of two parts that differ the lonelier one is the odd one.
   const companyAt = (bar: number, moment: Moment): number =>
     parts.filter((part) => part[bar]!.moments.includes(moment)).length;

@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { instrumentOf } from '../instruments/catalogue';
 import type { Mark } from '../model/marks';
@@ -95,8 +96,9 @@ const betweenParts = ({ transposition: from }: Part, { transposition: to }: Part
 });
 
 /** A part with cues before its entries after long rests, in its own clef and transposition; made once for a score. */
-export const withCues = (score: Score, part: Part): Part =>
-  remembered(part, 'with cues', [score.parts], () => cued(score, part));
+export const withCues = (score: Score, part: Part): Part => remembered(part, CUED, { score, part });
+
+const CUED = node('cued', ({ score, part }: { score: Score; part: Part }) => cued(score, part));
 
 function cued(score: Score, part: Part): Part {
   if (instrumentOf(part.instrument).unpitched || part.changes?.some(({ kind }) => kind === 'transposition'))

@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import type { Bar, Item, Note, Part, PartBar, Score } from '../model/score';
 
@@ -49,7 +50,11 @@ const isTied = ({ voices }: PartBar): boolean =>
  * own is written out, and so is one in another meter (common practice).
  */
 export const likeBefore = (part: Part, bars: readonly Bar[]): readonly boolean[] =>
-  remembered(part, 'like the bar before', [bars], () => compared(part, bars));
+  remembered(part, LIKE_BEFORE, { part, bars });
+
+const LIKE_BEFORE = node('like the bar before', ({ part, bars }: { part: Part; bars: readonly Bar[] }) =>
+  compared(part, bars),
+);
 
 function compared(part: Part, bars: readonly Bar[]): boolean[] {
   return part.bars.map((bar, index) => {

@@ -1,10 +1,11 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { eachInSteps, finished, type Steps } from '../basics/steps';
 import type { Desk } from '../clean/desk';
 import type { PlainDirective } from '../decisions/kinds';
 import { beatWords } from '../model/beat-words';
 import type { EventId } from '../model/ids';
-import { barIndexOf } from '../model/score';
+import { type Bar, barIndexOf, type Part } from '../model/score';
 import type { Moment } from '../model/time';
 import type { Transcription } from '../transcribe';
 import { type Sounded, soundedOf } from './sounded';
@@ -90,10 +91,14 @@ export interface Subject {
 /** One check over a whole job. */
 export type Check = (subject: Subject) => Found[];
 
+const SOUNDED = node('sounded', ({ part, bars }: { part: Part; bars: readonly Bar[] }) =>
+  soundedOf(part, bars),
+);
+
 /** What there is to check, part by part. */
 export function* subjectInSteps(desk: Desk, result: Transcription): Steps<Subject> {
   const sounded = yield* eachInSteps(result.score.parts, (part) =>
-    remembered(part, 'sounded', [result.frame.bars], () => soundedOf(part, result.frame.bars)),
+    remembered(part, SOUNDED, { part, bars: result.frame.bars }),
   );
   return { desk, result, sounded };
 }

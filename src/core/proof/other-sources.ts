@@ -1,5 +1,7 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { counted } from '../basics/words';
+import type { Performance } from '../model/performance';
 import { reconcile } from '../reconcile';
 import { compareBars } from '../reconcile/compare-bars';
 import type { ClockDifference } from '../reconcile/ledger';
@@ -15,12 +17,17 @@ const NAMES: Readonly<Record<ClockDifference['kind'], string>> = {
 /** So many differences of a kind are told one by one. */
 const MOST = 5;
 
+const CLOCK_AGAINST = node(
+  'clock against',
+  ({ source, performance }: { source: Performance; performance: Performance }) =>
+    differencesOf(sideOfPerformance(source), sideOfPerformance(performance)),
+);
+
 /** What other sources of the job say differently of tempo, meter, key and the numbers of bars. */
 export const checkOtherSources: Check = ({ desk, result }) =>
   desk.others.flatMap((other): Found[] => {
-    const differences = remembered(other.performance, 'clock against', [desk.source], () =>
-      differencesOf(sideOfPerformance(desk.source), sideOfPerformance(other.performance)),
-    );
+    const { performance } = other;
+    const differences = remembered(performance, CLOCK_AGAINST, { source: desk.source, performance });
     return (Object.keys(NAMES) as ClockDifference['kind'][]).flatMap((kind): Found[] => {
       const own = differences.filter((each) => each.kind === kind);
       const told = own.slice(0, MOST).map(({ one, says }): Found => {

@@ -1,4 +1,5 @@
 import { medianOf } from '../basics/average';
+import { steppedNode } from '../basics/graph';
 import { rememberedInSteps } from '../basics/remember';
 import { finished, type Steps } from '../basics/steps';
 import type { Desk } from '../clean/desk';
@@ -6,7 +7,7 @@ import { lateness } from '../infer/lead/lateness';
 import { type Frame, momentOf } from '../model/frame';
 import { type EventId, isAddedNote, ownEvent, type StrandId, strandOf } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
-import { barIndexOf, type Note, type Part } from '../model/score';
+import { barIndexOf, type Note, type Part, type Score } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER, type Span } from '../model/time';
@@ -84,29 +85,31 @@ interface Written {
  * on the page, and compared in key, place and length.
  */
 export function sourceLedgerInSteps(desk: Desk, transcription: Transcription): Steps<SourceLedger> {
-  const { readings, plans, score, frame } = transcription;
-  return rememberedInSteps(
-    frame,
-    'source ledger',
-    [
-      desk.source,
-      desk.performance,
-      JSON.stringify(desk.brief.directives),
-      ...score.parts,
-      ...readings,
-      ...plans,
-    ],
-    () => ledgerOf(desk, transcription),
-  );
+  const { source, performance, decisions, gone, written } = desk;
+  const { readings, plans, score, frame, swings } = transcription;
+  return rememberedInSteps(frame, LEDGER, {
+    desk: { source, performance, decisions, gone, written },
+    transcription: { score: { parts: score.parts }, readings, plans, frame, swings },
+  });
 }
+
+/** What of a job its ledger is made of. */
+type LedgerDesk = Pick<Desk, 'source' | 'performance' | 'decisions' | 'gone' | 'written'>;
+interface LedgerScore extends Pick<Transcription, 'readings' | 'plans' | 'frame' | 'swings'> {
+  score: Pick<Score, 'parts'>;
+}
+
+const LEDGER = steppedNode('ledger', (of: { desk: LedgerDesk; transcription: LedgerScore }) =>
+  ledgerOf(of.desk, of.transcription),
+);
 
 /** The same without a pause. */
 export const sourceLedger = (desk: Desk, transcription: Transcription): SourceLedger =>
   finished(sourceLedgerInSteps(desk, transcription));
 
 function* ledgerOf(
-  { source, performance, decisions, gone, written: asRead }: Desk,
-  transcription: Transcription,
+  { source, performance, decisions, gone, written: asRead }: LedgerDesk,
+  transcription: LedgerScore,
 ): Steps<SourceLedger> {
   const { score, readings, plans, frame, swings } = transcription;
   const page = new Map<EventId, Written>();

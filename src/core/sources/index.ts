@@ -1,4 +1,6 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
+import { whole } from '../basics/same';
 import { finished } from '../basics/steps';
 import { FIRST_SOURCE, type SourceId } from '../model/ids';
 import type { Mend } from '../model/mend';
@@ -103,9 +105,20 @@ const titleOf = (name: string): string => name.replace(/\.[^.]+$/, '');
 export function heardBy(reading: Reading, settings: HearingSettings): Reading {
   const { heard } = reading;
   if (!heard || settings === AS_HEARD) return reading;
-  return remembered(heard.heard, 'heard', [JSON.stringify(settings), reading.name], () =>
+  return remembered(heard.heard, HEARD, { reading, heard, settings });
+}
+
+const HEARD = node(
+  'heard',
+  ({ reading, heard, settings }: { reading: Reading; heard: HeardReading; settings: HearingSettings }) =>
     heardReading(heardAs(heard.heard, settings, titleOf(reading.name)), reading),
-  );
+);
+
+/** What is done to single notes of a score, and what does it. */
+export interface ScoreEdits<T = unknown> {
+  edits: T;
+  /** A function at the top of its file: what it makes depends on what it is handed alone. */
+  make(written: ScoreReading, edits: T): Score;
 }
 
 /** A score with its parts and notes called as in the version before. */
@@ -114,19 +127,22 @@ export const namedBy = (reading: Reading, written: ScoreReading): Reading => sco
 /**
  * A source as it is played under some settings, and with its notes edited; a performance is what it is.
  *
- * @param edits makes the score that is played, and what it is made of as text
+ * @param edits makes the score that is played
  */
-export function playedBy(
-  reading: Reading,
-  settings: PerformSettings,
-  edits: { of: string; make: (written: ScoreReading) => Score } | null,
-): Reading {
+export function playedBy(reading: Reading, settings: PerformSettings, edits: ScoreEdits | null): Reading {
   const { written } = reading;
   if (!written || (settings === ALL_PLAYED && !edits)) return reading;
-  return remembered(written, 'played', [JSON.stringify(settings), edits?.of], () =>
-    scoreReading(playedAgain(written, settings, edits?.make(written)), reading),
-  );
+  return remembered(written, PLAYED, { reading, written, settings, edits });
 }
+
+const PLAYED = node(
+  'played',
+  (of: { reading: Reading; written: ScoreReading; settings: PerformSettings; edits: ScoreEdits | null }) =>
+    scoreReading(
+      playedAgain(of.written, of.settings, of.edits?.make(of.written, of.edits.edits)),
+      of.reading,
+    ),
+);
 
 /**
  * Reads a source by what its bytes say that it is; the name is not asked.
@@ -135,5 +151,5 @@ export function playedBy(
 export function readSource(source: Source): Reading {
   const reader = READERS.find((each) => each.isOne(source.bytes));
   if (!reader) throw new BadSourceError('This is no kind of file that can be opened here.');
-  return reader.read(source);
+  return whole(reader.read(source));
 }

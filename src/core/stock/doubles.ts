@@ -1,3 +1,4 @@
+import { steppedNode } from '../basics/graph';
 import { rememberedInSteps } from '../basics/remember';
 import { eachInSteps, finished, type Steps } from '../basics/steps';
 import { recogniseInstrument } from '../instruments/recognise';
@@ -47,7 +48,11 @@ interface Indexed {
  * notes keeps the search near linear in the number of notes.
  */
 export const doublesInSteps = (performance: Performance): Steps<Double[]> =>
-  rememberedInSteps(performance, 'doubles', [], () => search(performance));
+  rememberedInSteps(performance, DOUBLES, { performance });
+
+const DOUBLES = steppedNode('doubles', ({ performance }: { performance: Performance }) =>
+  search(performance),
+);
 
 export const findDoubles = (performance: Performance): Double[] => finished(doublesInSteps(performance));
 

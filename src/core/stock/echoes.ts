@@ -1,3 +1,4 @@
+import { steppedNode } from '../basics/graph';
 import { rememberedInSteps } from '../basics/remember';
 import { lastAtOrBefore } from '../basics/search';
 import { finished, type Steps } from '../basics/steps';
@@ -31,7 +32,9 @@ const SAMPLE = 200;
  * them: the lags to equal keys of the other, counted, have one high peak.
  */
 export const echoesInSteps = (performance: Performance): Steps<Echo[]> =>
-  rememberedInSteps(performance, 'echoes', [], () => search(performance));
+  rememberedInSteps(performance, ECHOES, { performance });
+
+const ECHOES = steppedNode('echoes', ({ performance }: { performance: Performance }) => search(performance));
 
 export const findEchoes = (performance: Performance): Echo[] => finished(echoesInSteps(performance));
 

@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { steppedNode } from '../basics/graph';
 import { rememberedInSteps } from '../basics/remember';
 import { lastAtOrBefore } from '../basics/search';
 import type { Steps } from '../basics/steps';
@@ -87,7 +88,7 @@ export interface Comparison {
 const MOST_ROWS = 5000;
 
 /** What is compared: a score, or what is played. */
-type Subject = { score: Score } | { side: Side };
+type Subject = { score: Score } | { reading: Reading };
 
 /** A reading of the job. @throws RangeError for a source that is not here */
 function subjectOf(bench: Workbench, written: Written, which: Compared): Subject {
@@ -98,9 +99,10 @@ function subjectOf(bench: Workbench, written: Written, which: Compared): Subject
 }
 
 const subjectOfReading = (reading: Reading): Subject =>
-  reading.written ? { score: reading.written.score } : { side: sideOfPerformance(reading.performance({})) };
+  reading.written ? { score: reading.written.score } : { reading };
 
-const playedSide = (subject: Subject): Side => ('side' in subject ? subject.side : scoreSide(subject.score));
+const playedSide = (subject: Subject): Side =>
+  'reading' in subject ? sideOfPerformance(subject.reading.performance({})) : scoreSide(subject.score);
 
 const endOf = ({ bars }: Side): number => {
   const last = bars.at(-1);
@@ -112,14 +114,14 @@ const endOf = ({ bars }: Side): number => {
  * long as the score is without them.
  */
 function sidesOf(one: Subject, two: Subject): [Side, Side] {
-  const beside = (subject: Subject, other: Subject): Side => {
-    const own = playedSide(subject);
-    if ('side' in subject || !('side' in other)) return own;
+  const [first, second] = [playedSide(one), playedSide(two)];
+  const beside = (subject: Subject, own: Side, other: Subject, played: Side): Side => {
+    if (!('score' in subject) || 'score' in other) return own;
     const plain = scoreSide(subject.score, false);
-    const away = (side: Side) => Math.abs(endOf(side) - endOf(other.side));
+    const away = (side: Side) => Math.abs(endOf(side) - endOf(played));
     return away(plain) < away(own) ? plain : own;
   };
-  return [beside(one, two), beside(two, one)];
+  return [beside(one, first, two, second), beside(two, second, one, first)];
 }
 
 /** Two sources as they came, as the sides of a comparison. */
@@ -134,12 +136,15 @@ interface LaidOver {
 
 /** Two readings laid over each other; once for each state of the score. */
 function laidOver(bench: Workbench, written: Written, which: [Compared, Compared]): Steps<LaidOver> {
-  return rememberedInSteps(written.transcription.score, 'compared', [JSON.stringify(which)], function* () {
-    const [one, two] = sidesOf(subjectOf(bench, written, which[0]), subjectOf(bench, written, which[1]));
-    yield;
-    return { one, two, ledger: yield* reconcileInSteps(one, two) };
-  });
+  const [one, two] = [subjectOf(bench, written, which[0]), subjectOf(bench, written, which[1])];
+  return rememberedInSteps(written.transcription.score, LAID_OVER, { one, two });
 }
+
+const LAID_OVER = steppedNode('laid over', function* (of: { one: Subject; two: Subject }): Steps<LaidOver> {
+  const [one, two] = sidesOf(of.one, of.two);
+  yield;
+  return { one, two, ledger: yield* reconcileInSteps(one, two) };
+});
 
 /** Two readings of a job, laid over each other, in figures and rows. */
 export function* compare(bench: Workbench, written: Written, which: [Compared, Compared]): Steps<Comparison> {

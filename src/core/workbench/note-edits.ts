@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import type { PlainDirective } from '../decisions/kinds';
 import {
@@ -11,7 +12,7 @@ import {
 } from '../edit/both-readings';
 import { type Arrangement, rearrange } from '../edit/rearrange';
 import type { EventId, StrandId } from '../model/ids';
-import type { PlayedNote } from '../model/performance';
+import type { Performance, PlayedNote } from '../model/performance';
 import type { SketchNote } from '../model/sketch';
 import type { Written } from './workbench';
 
@@ -50,23 +51,23 @@ export function decideNotes(
   }
 }
 
+const SOUNDING = node(
+  'sounding',
+  ({ performance }: { performance: Performance }) =>
+    new Map(
+      performance.strands.flatMap((strand) =>
+        strand.notes.map((note): [EventId, PlayedNote & { strand: StrandId }] => [
+          note.id,
+          { ...note, strand: strand.id },
+        ]),
+      ),
+    ),
+);
+
 const editedOf = ({ desk, transcription }: Written): Edited => ({
   result: transcription,
   decisions: desk.decisions,
-  sounding: remembered(
-    desk.performance,
-    'sounding',
-    [],
-    () =>
-      new Map(
-        desk.performance.strands.flatMap((strand) =>
-          strand.notes.map((note): [EventId, PlayedNote & { strand: StrandId }] => [
-            note.id,
-            { ...note, strand: strand.id },
-          ]),
-        ),
-      ),
-  ),
+  sounding: remembered(desk.performance, SOUNDING, { performance: desk.performance }),
 });
 
 /**

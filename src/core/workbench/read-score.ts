@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { arrangedScore } from '../cast/arrange-score';
 import { decidedGroups } from '../cast/brackets';
@@ -11,6 +12,7 @@ import { creditsOf } from '../model/credits';
 import type { BarPass, Frame } from '../model/frame';
 import type { EventId, PartId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
+import type { Interval } from '../model/pitch';
 import { type Part, regrouped, type Score } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { type Moment, QUARTER } from '../model/time';
@@ -160,8 +162,18 @@ function transposed(desk: Desk, score: Score): ReturnType<typeof transposeScore>
     return by || isOther ? [{ id: part.id, by, instrument: isOther ? instrument : null }] : [];
   });
   if (asked.length === 0) return { score, impossible: [] };
-  const name = asked.map(({ id, by, instrument }) => [id, by, instrument?.id]);
-  return remembered(score, 'transposed', [JSON.stringify(name)], () =>
+  return remembered(score, TRANSPOSED, { score, asked });
+}
+
+const TRANSPOSED = node(
+  'transposed',
+  ({
+    score,
+    asked,
+  }: {
+    score: Score;
+    asked: { id: PartId; by: Interval | undefined; instrument: Instrument | null }[];
+  }) =>
     transposeScore(
       score,
       new Map(
@@ -174,8 +186,7 @@ function transposed(desk: Desk, score: Score): ReturnType<typeof transposeScore>
         ]),
       ),
     ),
-  );
-}
+);
 
 const isTransposedBy = ({ transposition }: Part, wanted: Instrument): boolean =>
   wanted.transposition.chromatic === transposition.chromatic &&

@@ -1,10 +1,13 @@
+import { steppedNode } from '../basics/graph';
 import { rememberedInSteps } from '../basics/remember';
 import type { Steps } from '../basics/steps';
-import { beyondPage } from '../decisions/decisions';
+import { beyondPage, type Decisions, decide } from '../decisions/decisions';
 import { areHeard } from '../decisions/kinds/beats';
+import type { Performance } from '../model/performance';
 import { confidenceOf, DOUBTFUL, type HearingSettings } from '../recording/heard';
 import type { HeardReading } from '../sources/audio/source';
 import type { ScoreReading } from '../sources/musicxml/source';
+import type { Smf } from '../sources/smf/events';
 import { listControllers } from '../stock/controllers';
 import { stockInSteps } from '../stock/inventory';
 import { listKits } from '../stock/kits';
@@ -12,13 +15,21 @@ import { unheeded } from './read-score';
 import type { HeardStock, MarkUse, Stock } from './replies';
 import type { State } from './workbench';
 
+const INVENTORY = steppedNode(
+  'inventory',
+  (of: { smf: Smf; performance: Performance; decisions: Decisions; isScore: boolean }) =>
+    stockInSteps(of.smf, of.performance, of.decisions, of.isScore),
+);
+
 /** What the sources hold under a brief, and what its cleaning did. */
 export function* stockOf({ revision, desk }: State): Steps<Stock> {
-  const { smf, performance, decisions, written } = desk;
-  const said = JSON.stringify(beyondPage(desk.brief));
-  const inventory = yield* rememberedInSteps(performance, 'inventory', [smf, written, said], () =>
-    stockInSteps(smf, performance, decisions, written !== null),
-  );
+  const { smf, performance, written } = desk;
+  const inventory = yield* rememberedInSteps(performance, INVENTORY, {
+    smf,
+    performance,
+    decisions: decide(beyondPage(desk.brief)),
+    isScore: written !== null,
+  });
   const lanes = listControllers(desk.source);
   yield;
   return {

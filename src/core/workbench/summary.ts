@@ -1,3 +1,4 @@
+import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
@@ -67,9 +68,7 @@ function partSummary(
   const { leads, foundLeads, sigma, attacks, unplayable } = readings[index]!;
   const part = score.parts[index]!;
   const came = written?.score.parts.find(({ id }) => id === part.id);
-  const figures = remembered(part, 'figures', [attacks, frame, plan.instrument], () =>
-    figuresOf(part, attacks, frame, plan.instrument),
-  );
+  const figures = remembered(part, FIGURES, { part, attacks, frame, instrument: plan.instrument });
   return {
     id: plan.id,
     leader: plan.leader,
@@ -93,6 +92,12 @@ function partSummary(
     ...figures,
   };
 }
+
+const FIGURES = node(
+  'figures',
+  (of: { part: Part; attacks: readonly Attack[]; frame: Frame; instrument: Instrument }) =>
+    figuresOf(of.part, of.attacks, of.frame, of.instrument),
+);
 
 /** What is counted in a part. */
 function figuresOf(

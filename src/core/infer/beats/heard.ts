@@ -1,3 +1,4 @@
+import { node } from '../../basics/graph';
 import { remembered } from '../../basics/remember';
 import { lastAtOrBefore } from '../../basics/search';
 import { type BeatsChoice, type HeardBeats, MOST_BEATS } from '../../decisions/kinds/beats';
@@ -44,7 +45,11 @@ export function audibleBeats(performance: Performance): BeatsChoice | null {
  * are kept to well.
  */
 export const heardBeats = (performance: Performance): HeardBeats | null =>
-  remembered(performance, 'heard beats', [], () => {
+  remembered(performance, HEARD_BEATS, { performance });
+
+const HEARD_BEATS = node(
+  'heard beats',
+  ({ performance }: { performance: Performance }): HeardBeats | null => {
     if (isGridUnusable(performance)) {
       const heard = audibleBeats(performance);
       return heard && (keptToBeats(performance, heard) ?? 0) >= KEPT ? { ...heard, heard: 'loose' } : null;
@@ -53,14 +58,20 @@ export const heardBeats = (performance: Performance): HeardBeats | null =>
     return pulse && pulse.seconds.length <= MOST_BEATS
       ? { ...asChoice(performance, pulse), heard: 'across' }
       : null;
-  });
+  },
+);
 
 /** The beats of a recording, which has none of its own: those that are heard; null where none can be. */
 export const recordedBeats = (performance: Performance): HeardBeats | null =>
-  remembered(performance, 'recorded beats', [], () => {
+  remembered(performance, RECORDED_BEATS, { performance });
+
+const RECORDED_BEATS = node(
+  'recorded beats',
+  ({ performance }: { performance: Performance }): HeardBeats | null => {
     const heard = audibleBeats(performance);
     return heard && { ...heard, heard: 'recorded' };
-  });
+  },
+);
 
 function keptToBeats({ strands }: Performance, { ticks }: BeatsChoice): number | null {
   const placeOf = (tick: number): number => {

@@ -1,3 +1,4 @@
+import { node } from '../../basics/graph';
 import { remembered } from '../../basics/remember';
 import { secondsAt, tickAt } from '../../model/clock';
 import type { Performance } from '../../model/performance';
@@ -31,7 +32,9 @@ const TELLS = 0.3;
  * @returns null where the file's quarters tell as much
  */
 export const otherPulse = (performance: Performance): FoundBeats | null =>
-  remembered(performance, 'other pulse', [], () => findPulse(performance));
+  remembered(performance, PULSE, { performance });
+
+const PULSE = node('pulse', ({ performance }: { performance: Performance }) => findPulse(performance));
 
 function findPulse(performance: Performance): FoundBeats | null {
   const { clock, end } = performance;

@@ -1,3 +1,4 @@
+import { node } from '../../basics/graph';
 import { remembered } from '../../basics/remember';
 import { keyInBar, type Note, type Part, type PartBar, type Score } from '../../model/score';
 
@@ -102,16 +103,16 @@ export const soundingBars = (parts: readonly Pick<Part, 'bars'>[], count: number
     ),
   );
 
+const TIED = node('tied bars', ({ part }: { part: Pick<Part, 'bars'> }) =>
+  part.bars.map(({ voices }) =>
+    voices.some(
+      ({ items: [first] }) => first?.kind === 'chord' && first.notes.some(({ tieStop }) => tieStop),
+    ),
+  ),
+);
+
 /** Whether any note is tied into each bar. */
 export const tiedBars = (parts: readonly Pick<Part, 'bars'>[], count: number): boolean[] => {
-  const tied = parts.map((part) =>
-    remembered(part, 'tied bars', [], () =>
-      part.bars.map(({ voices }) =>
-        voices.some(
-          ({ items: [first] }) => first?.kind === 'chord' && first.notes.some(({ tieStop }) => tieStop),
-        ),
-      ),
-    ),
-  );
+  const tied = parts.map((part) => remembered(part, TIED, { part }));
   return Array.from({ length: count }, (_, bar) => tied.some((own) => own[bar]));
 };

@@ -1,3 +1,4 @@
+import { node } from '../../basics/graph';
 import { remembered } from '../../basics/remember';
 import { barAt, type Clock, tempoAt } from '../../model/clock';
 import type { barSpan } from '../../model/meter';
@@ -70,7 +71,9 @@ interface Attack {
  * places rather than weak ones.
  */
 export const commonOffset = (performance: Performance): number =>
-  remembered(performance, 'offset', [], () => findOffset(performance));
+  remembered(performance, OFFSET, { performance });
+
+const OFFSET = node('offset', ({ performance }: { performance: Performance }) => findOffset(performance));
 
 function findOffset(performance: Performance): number {
   const { strands, clock } = performance;
@@ -200,18 +203,24 @@ function shareOnGrid(
 }
 
 /** A performance with all notes and lyrics so many ticks earlier; the clock and what stands on it stay. */
-export function movedEarlier(performance: Performance, ticks: number): Performance {
-  if (ticks === 0) return performance;
-  return remembered(performance, 'moved', [ticks], () => ({
+export const movedEarlier = (performance: Performance, ticks: number): Performance =>
+  ticks === 0 ? performance : remembered(performance, EARLIER, { performance, ticks });
+
+const EARLIER = node(
+  'earlier',
+  ({ performance, ticks }: { performance: Performance; ticks: number }): Performance => ({
     ...performance,
-    strands: performance.strands.map((strand) => strandEarlier(strand, ticks, performance.clock)),
+    strands: performance.strands.map((strand) =>
+      remembered(strand, STRAND_EARLIER, { strand, ticks, clock: performance.clock }),
+    ),
     lyrics: performance.lyrics.map((each) => ({ ...each, tick: Math.max(0, each.tick - ticks) })),
-  }));
-}
+  }),
+);
 
 /** One strand so many ticks earlier, with what shapes its sound; what would come before the file begins, begins with it. */
-const strandEarlier = (strand: Strand, ticks: number, clock: Clock): Strand =>
-  remembered(strand, 'moved', [ticks, clock], () => ({
+const STRAND_EARLIER = node(
+  'strand earlier',
+  ({ strand, ticks, clock }: { strand: Strand; ticks: number; clock: Clock }): Strand => ({
     ...strand,
     ...makeStrand(
       {
@@ -227,4 +236,5 @@ const strandEarlier = (strand: Strand, ticks: number, clock: Clock): Strand =>
       },
       clock,
     ),
-  }));
+  }),
+);

@@ -1,3 +1,4 @@
+import { node } from '../../basics/graph';
 import { remembered } from '../../basics/remember';
 import { counted } from '../../basics/words';
 import { emptyBars } from '../../clean/clock';
@@ -183,6 +184,10 @@ const UPBEAT_WORTH = 2.5;
 /** Upbeats in eighths that are usual; others are more often accents ahead of the beat (common practice). */
 const UPBEATS: Readonly<Record<number, readonly number[]>> = { 4: [0, 2], 8: [0, 1, 3] };
 
+const METERS = node('meters', ({ performance }: { performance: Performance }) =>
+  isGridUnusable(performance) || otherPulse(performance) ? [] : proposeMeters(performance),
+);
+
 /** 4/4 from the first note, as files get it by default, over music in another meter or with an upbeat. */
 export const findDefaultMeter: Finder = (performance, decisions) => {
   // Bars along heard beats are no file's default.
@@ -193,9 +198,7 @@ export const findDefaultMeter: Finder = (performance, decisions) => {
   );
   if (!isDefault || clock.upbeat > 0 || decisions.meter || decisions.clock.upbeatQuarters !== undefined)
     return [];
-  const [best, second] = remembered(performance, 'meters', [], () =>
-    isGridUnusable(performance) || otherPulse(performance) ? [] : proposeMeters(performance),
-  );
+  const [best, second] = remembered(performance, METERS, { performance });
   if (!best || !second) return [];
   const { meter, upbeatEighths } = best;
   if (!UPBEATS[meter.denominator]?.includes(upbeatEighths)) return [];
