@@ -1,4 +1,4 @@
-// Who may import whom: arrows point only down, no circles, no foreign package in the core.
+// Who may import whom: arrows point only down, no circles, no foreign package in the core; and nodes reach their inputs alone.
 // `node scripts/borders.mjs [FOLDER]` prints every fault and fails where there is one.
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
@@ -18,8 +18,42 @@ function filesBelow(folder) {
   });
 }
 
+const MAKERS = new Set(['node', 'steppedNode']);
+const NODES = /from '[^']*basics\/graph'/;
+/** What these keep is no state: scratch space that each call begins anew, and a model that never changes. */
+const MAY_KEEP = new Set(['src/core/infer/rhythm/fit-span.ts', 'src/core/recording/note-model.ts']);
+
+/**
+ * Where a file of the core could give a node more than its inputs: a node that is made within a function, and a
+ * variable at the top of a file. [What is wrong, line].
+ */
+function reaches(path, text, body) {
+  const found = [];
+  const atTop = new Set();
+  for (const statement of body) {
+    const { declaration } = statement;
+    const own = declaration ?? statement;
+    if (own.type !== 'VariableDeclaration') continue;
+    if (own.kind !== 'const' && !MAY_KEEP.has(path))
+      found.push(['state at the top of a file of the core', own.start]);
+    for (const { init } of own.declarations) atTop.add(init);
+  }
+  const visit = (node) => {
+    if (Array.isArray(node)) return node.forEach(visit);
+    if (node === null || typeof node !== 'object') return;
+    if (node.type === 'CallExpression' && MAKERS.has(node.callee.name) && !atTop.has(node))
+      found.push([
+        'a node stands at the top of its file, where it can reach nothing but its inputs',
+        node.start,
+      ]);
+    for (const value of Object.values(node)) visit(value);
+  };
+  if (NODES.test(text)) visit(body);
+  return found.map(([what, at]) => [what, lineAt(text, at)]);
+}
+
 /** What a file imports, types included: [specifier, line]. */
-function importsOf(text, lang) {
+function importsOf(text, ast) {
   const found = [];
   const visit = (node) => {
     if (Array.isArray(node)) return node.forEach(visit);
@@ -27,7 +61,7 @@ function importsOf(text, lang) {
     if (typeof node.source?.value === 'string') found.push([node.source.value, lineAt(text, node.start)]);
     for (const [key, value] of Object.entries(node)) if (key !== 'source') visit(value);
   };
-  visit(parseAst(text, { lang }).body);
+  visit(ast);
   return found;
 }
 
@@ -52,7 +86,10 @@ export function bordersBroken(house) {
     }
     const targets = [];
     const text = readFileSync(join(house, path), 'utf8');
-    for (const [specifier, line] of importsOf(text, path.endsWith('x') ? 'tsx' : 'ts')) {
+    const { body } = parseAst(text, { lang: path.endsWith('x') ? 'tsx' : 'ts' });
+    if (path.startsWith('src/core/') && !TEST.test(path))
+      for (const [what, line] of reaches(path, text, body)) faults.push(`${path}:${line}: ${what}.`);
+    for (const [specifier, line] of importsOf(text, body)) {
       const target = resolved(house, path, specifier, known);
       if (target === null) {
         const name = specifier

@@ -54,6 +54,24 @@ describe('arrows point only down', () => {
     ]);
   });
 
+  it('a node can reach nothing but its inputs', () => {
+    const faults = plant({
+      'src/core/basics/graph.ts': 'export const node = 1;\n',
+      'src/core/model/a.ts': [
+        "import { node } from '../basics/graph';",
+        'let last = 0;',
+        "const GOOD = node('good', ({ a }: { a: number }) => a);",
+        'export function of(b: number) {',
+        "  return graph.of(node('bad', ({ a }: { a: number }) => a + b + last), '', { a: 1 });",
+        '}',
+      ].join('\n'),
+    });
+    expect(faults).toEqual([
+      'src/core/model/a.ts:2: state at the top of a file of the core.',
+      'src/core/model/a.ts:5: a node stands at the top of its file, where it can reach nothing but its inputs.',
+    ]);
+  });
+
   it('every file stands in a room', () => {
     expect(plant({ 'src/core/loose.ts': 'export const x = 1;\n' })).toEqual([
       'src/core/loose.ts: stands in no room of scripts/rooms.mjs.',

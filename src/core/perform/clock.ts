@@ -102,7 +102,8 @@ export function markersOf(score: Score, { order, starts, tickOf }: Course) {
   order.forEach(({ bar, from, pass }, index) => {
     if (pass > 0) return;
     const put = (at: Moment, text: string) => {
-      const tick = tickOf(starts[index]! + at - from);
+      // What is moved ahead of its bar on the page stands with it when it is played.
+      const tick = tickOf(starts[index]! + Math.max(0, at - from));
       markers.set(`${tick} ${text}`, { tick, text });
     };
     for (const mark of score.rehearsals) if (mark.bar === bar) put(0, mark.text);
