@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { performed } from '../../../tests/helpers/performed';
-import type { PerformSettings } from './settings';
+import { readMusicXml } from '../sources/musicxml/read';
+import { performScore } from '.';
+import { ALL_PLAYED, type PerformSettings } from './settings';
 
 /**
  * Realisations are those of textbooks (common practice since the 19th century);
@@ -247,5 +249,18 @@ describe('dynamics become velocity', () => {
     const accent = notations('<articulations><accent/></articulations>');
     expect(velocities(dynamics('p') + quarter(accent) + rest(24))).toEqual([65]);
     expect(velocities(dynamics('fff') + quarter(accent) + rest(24))).toEqual([127]);
+  });
+});
+
+describe('rehearsal marks', () => {
+  it('that stand before the first bar sound with it', () => {
+    const mark = '<direction><direction-type><rehearsal>A</rehearsal></direction-type></direction>';
+    const { score } = readMusicXml(
+      new TextEncoder().encode(
+        `<score-partwise><part-list><score-part id="P1"><part-name>Flute</part-name></score-part></part-list><part id="P1"><measure number="1"><attributes><divisions>1</divisions></attributes>${mark}<note><rest/><duration>4</duration></note></measure></part></score-partwise>`,
+      ),
+    );
+    score.parts[0]!.bars[0]!.marks = [{ kind: 'rehearsal', text: 'A', at: -240 }];
+    expect(performScore(score, ALL_PLAYED).markers).toEqual([{ tick: 0, text: 'A' }]);
   });
 });
