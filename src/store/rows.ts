@@ -92,6 +92,8 @@ export interface ResultRow {
   /** What it was made of: sources, brief and engine. */
   of: string;
   value: unknown;
+  /** What tells damage in it, as `digestOf` has it. */
+  digest?: string;
   at: number;
 }
 

@@ -204,7 +204,7 @@ const api = {
     if (known) return summarise(workbench.takeUp(revision, known));
     const done = await drive(workbench.write(revision), SLICE, () => mine === writing, onProgress);
     if (!done) return null;
-    void kept?.keep(desk.brief, done.value.transcription);
+    kept?.keep(desk.brief, done.value.transcription);
     return summarise(done.value);
   },
 

@@ -7,9 +7,13 @@ import { findResult, keepResult } from '../store/results';
 /** Larger scores are written anew: keeping them would cost more than it saves. Notes. */
 const MOST_NOTES = 150_000;
 
+/** Milliseconds without another score after which one is kept. */
+const IDLE = 1500;
+
 /** The score of a job as it was last written, kept by what it was made of. */
 export class KeptScores {
   private hashes: Promise<string[]>;
+  private later: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly job: string,
@@ -28,9 +32,11 @@ export class KeptScores {
     return isScore(found) ? found : undefined;
   }
 
-  async keep(brief: Brief, score: Transcription): Promise<void> {
+  /** Keeps a score once nothing else was written for a while: it is copied whole, which takes its time. */
+  keep(brief: Brief, score: Transcription): void {
+    clearTimeout(this.later);
     if (score.account.notes > MOST_NOTES) return;
-    await keepResult(this.job, await this.nameOf(brief), score);
+    this.later = setTimeout(async () => keepResult(this.job, await this.nameOf(brief), score), IDLE);
   }
 
   private async nameOf(brief: Brief): Promise<string> {
@@ -39,6 +45,5 @@ export class KeptScores {
   }
 }
 
-/** The name says of what build it is; damage inside a row is the browser's to find. */
 const isScore = (value: unknown): value is Transcription =>
   typeof value === 'object' && value !== null && 'score' in value && 'readings' in value && 'frame' in value;

@@ -91,6 +91,20 @@ describe('a text edited in place', () => {
     expect(onSave.mock.calls).toEqual([['Oboe 2']]);
   });
 
+  it('is saved again when the page went away before it was kept', async () => {
+    const before = render(<EditableText value="Oboe" label="Name" onSave={() => new Promise(() => {})} />);
+    await userEvent.type(field(), ' 2{Enter}');
+    before.unmount();
+    const onSave = vi.fn(() => Promise.resolve(true));
+    const after = render(<EditableText value="Oboe" label="Name" onSave={onSave} />);
+    await vi.waitFor(() => expect(onSave.mock.calls).toEqual([['Oboe 2']]));
+    await vi.waitFor(() => expect(sessionStorage.length).toBe(0));
+    after.unmount();
+    const none = vi.fn();
+    render(<EditableText value="Oboe 2" label="Name" onSave={none} />);
+    expect(none).not.toHaveBeenCalled();
+  });
+
   it('shows the old text again where the new one was not kept, as when the storage is full', async () => {
     for (const onSave of [() => Promise.resolve(false), () => Promise.reject(new Error('full'))]) {
       const { unmount } = render(<EditableText value="Oboe" label="Name" onSave={onSave} />);

@@ -25,6 +25,12 @@ function keepDraft(label: string, text: string): void {
   }
 }
 
+/** It is kept elsewhere now, or given up; what was typed since stays. */
+function dropDraft(label: string, text?: string): void {
+  const draft = sessionStorage.getItem(KEPT + label);
+  if (text === undefined || draft?.trim() === text) sessionStorage.removeItem(KEPT + label);
+}
+
 /**
  * A text that is edited in place: Enter or leaving saves, Escape takes back,
  * and leaving by reloading the page is leaving too. A bare input, since tables
@@ -52,9 +58,13 @@ export function EditableText({
     const forget = () => {
       if (entered.current === null) setDraft(null);
     };
-    Promise.resolve(onSave(text)).then((isKept) => {
-      if (isKept === false) forget();
-    }, forget);
+    // Until it is kept it outlives the page.
+    keepDraft(label, text);
+    Promise.resolve(onSave(text))
+      .then((isKept) => {
+        if (isKept === false) forget();
+      }, forget)
+      .finally(() => dropDraft(label, text));
   };
   // What is shown may be on its way into the store: it is what is edited, not the value from before.
   const enter = () => {
@@ -62,17 +72,18 @@ export function EditableText({
     setDraft(entered.current);
   };
   const leave = () => {
-    sessionStorage.removeItem(KEPT + label);
     const text = draft?.trim() ?? '';
     if ((text || mayBeEmpty) && text !== entered.current) save(text);
-    else setDraft(null);
+    else {
+      dropDraft(label);
+      setDraft(null);
+    }
     entered.current = null;
   };
   const first = useRef(save);
   first.current = save;
   useEffect(() => {
     const kept = sessionStorage.getItem(KEPT + label)?.trim();
-    sessionStorage.removeItem(KEPT + label);
     if (kept) first.current(kept);
   }, [label]);
   return (
@@ -92,7 +103,7 @@ export function EditableText({
       onKeyDown={(event) => {
         if (event.key === 'Enter') event.currentTarget.blur();
         if (event.key === 'Escape') {
-          sessionStorage.removeItem(KEPT + label);
+          dropDraft(label);
           setDraft(entered.current);
         }
       }}
