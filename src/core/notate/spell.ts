@@ -1,6 +1,6 @@
 import type { EventId } from '../model/ids';
-import { type Interval, movedBy, pitchAt } from '../model/pitch';
-import { mapNotes, type PartBar, type Transposition, type UnplacedNote } from '../model/score';
+import { type Interval, movedBy, type Pitch, pitchAt } from '../model/pitch';
+import { eachNote, type PartBar, type Transposition, type UnplacedNote } from '../model/score';
 import type { LocalKey } from '../model/sketch';
 import { type Moment, QUARTER } from '../model/time';
 
@@ -59,6 +59,7 @@ export interface Tonality {
  * Step 12: spells the notes of a part by a search over the line of fifths,
  * each voice as one melody. Ties repeat their spelling.
  *
+ * @returns the pitch of each note, in the order of `eachNote`
  * @param moved notes that were moved: they are spelled as they came, and their letter goes with them
  */
 export function spell(
@@ -66,7 +67,7 @@ export function spell(
   transposition: Transposition,
   { signatureIn, localAt, startOf }: Tonality,
   moved: ReadonlyMap<EventId, Interval> = new Map(),
-): PartBar[] {
+): Pitch[] {
   const lines = new Map<string, Spelled[]>();
   bars.forEach((bar, index) => {
     const signature = signatureIn(index);
@@ -96,13 +97,15 @@ export function spell(
     });
   }
   // A tied continuation has the spelling of the note that it continues.
-  return mapNotes(bars, (note) => {
+  const pitches: Pitch[] = [];
+  eachNote(bars, (note) => {
     const [source] = note.sources;
     const by = moved.get(source!);
     const key = note.key - transposition.chromatic;
     const fifths = spelled.get(source!)!;
-    return { ...note, pitch: by ? movedBy(pitchAt(fifths, key - by.chromatic), by) : pitchAt(fifths, key) };
+    pitches.push(by ? movedBy(pitchAt(fifths, key - by.chromatic), by) : pitchAt(fifths, key));
   });
+  return pitches;
 }
 
 /** Finds for each note the next one a step away, if that is a semitone: what it resolves to. */

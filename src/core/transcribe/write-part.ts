@@ -259,7 +259,7 @@ export function spellPart(spelling: Spelling): Pitch[] {
   for (const { from, to, instrument } of fitted.stretches) {
     const bars = fitted.unplaced.slice(from, to);
     const tonality = tonalityOf(spelling, from, keyOf);
-    mapNotes(spell(bars, instrument.transposition, tonality, moved), ({ pitch }) => pitches.push(pitch));
+    append(pitches, spell(bars, instrument.transposition, tonality, moved));
   }
   return pitches;
 }

@@ -27,6 +27,13 @@ interface Hand {
   held: readonly SketchNote[];
 }
 
+/** A way to divide an attack: which path it goes on from, and how many of its notes go to the left. */
+interface Way {
+  cost: number;
+  from: number;
+  split: number;
+}
+
 interface Path {
   cost: number;
   left: Hand;
@@ -50,30 +57,37 @@ export function* splitHands(attacks: readonly Attack[]): Steps<void> {
   for (const [index, attack] of attacks.entries()) {
     if (index % PAUSE === PAUSE - 1) yield;
     const { notes, at } = attack;
-    const next: Path[] = [];
-    for (const path of paths) {
-      const heldLeft = sounding(path.left.held, at);
-      const heldRight = sounding(path.right.held, at);
-      for (const split of splitsOf(notes)) {
-        const low = notes.slice(0, split);
-        const high = notes.slice(split);
+    const splits = splitsOf(notes);
+    const held = paths.map(({ left, right }) => ({
+      left: sounding(left.held, at),
+      right: sounding(right.held, at),
+    }));
+    // Costs first: of all ways only those that are kept are made.
+    const ways: Way[] = [];
+    for (const [from, path] of paths.entries()) {
+      const { left, right } = held[from]!;
+      for (const split of splits) {
         const cost =
           path.cost +
-          handCost(low, heldLeft, path.left.centre, -1) +
-          handCost(high, heldRight, path.right.centre, 1) +
-          (torn(low, high) ? TORN : 0) +
-          CROSSING * crossed([...low, ...heldLeft], [...high, ...heldRight]);
-        next.push({
-          cost,
-          left: movedTo(path.left, low, heldLeft),
-          right: movedTo(path.right, high, heldRight),
-          split,
-          back: path,
-        });
+          handCost(notes, 0, split, left, path.left.centre, -1) +
+          handCost(notes, split, notes.length, right, path.right.centre, 1) +
+          (isTorn(notes, split) ? TORN : 0) +
+          CROSSING * crossed(notes, split, left, right);
+        ways.push({ cost, from, split });
       }
     }
-    next.sort((a, b) => a.cost - b.cost);
-    paths = next.slice(0, BEAM);
+    ways.sort((a, b) => a.cost - b.cost);
+    paths = ways.slice(0, BEAM).map(({ cost, from, split }) => {
+      const back = paths[from]!;
+      const { left, right } = held[from]!;
+      return {
+        cost,
+        left: movedTo(back.left, notes.slice(0, split), left),
+        right: movedTo(back.right, notes.slice(split), right),
+        split,
+        back,
+      };
+    });
   }
   let path: Path | null = paths[0]!;
   for (let index = attacks.length - 1; index >= 0 && path; index--) {
@@ -103,35 +117,55 @@ const movedTo = (hand: Hand, notes: readonly SketchNote[], held: readonly Sketch
     ? { centre: hand.centre, held }
     : { centre: mean(notes), held: held.length === 0 ? notes : [...held, ...notes].slice(-FINGERS) };
 
-const torn = (low: readonly SketchNote[], high: readonly SketchNote[]): boolean =>
-  low.length > 0 && high.length > 0 && high.at(-1)!.key - low[0]!.key <= OCTAVE;
+const isTorn = (notes: readonly SketchNote[], split: number): boolean =>
+  split > 0 && split < notes.length && notes.at(-1)!.key - notes[0]!.key <= OCTAVE;
 
-const mean = (notes: readonly SketchNote[]): number =>
-  notes.reduce((sum, note) => sum + note.key, 0) / notes.length;
+const mean = (notes: readonly SketchNote[]): number => meanOf(notes, 0, notes.length);
+
+function meanOf(notes: readonly SketchNote[], from: number, to: number): number {
+  let sum = 0;
+  for (let at = from; at < to; at++) sum += notes[at]!.key;
+  return sum / (to - from);
+}
 
 /** Semitones by which the left hand's highest note lies over the right hand's lowest. */
-function crossed(left: readonly SketchNote[], right: readonly SketchNote[]): number {
-  if (left.length === 0 || right.length === 0) return 0;
-  const top = left.reduce((most, note) => Math.max(most, note.key), 0);
-  const bottom = right.reduce((least, note) => Math.min(least, note.key), 127);
+function crossed(
+  notes: readonly SketchNote[],
+  split: number,
+  heldLeft: readonly SketchNote[],
+  heldRight: readonly SketchNote[],
+): number {
+  if (split + heldLeft.length === 0 || notes.length - split + heldRight.length === 0) return 0;
+  let top = 0;
+  for (let at = 0; at < split; at++) top = Math.max(top, notes[at]!.key);
+  for (const { key } of heldLeft) top = Math.max(top, key);
+  let bottom = 127;
+  for (let at = split; at < notes.length; at++) bottom = Math.min(bottom, notes[at]!.key);
+  for (const { key } of heldRight) bottom = Math.min(bottom, key);
   return Math.max(0, top - bottom);
 }
 
-/** @param side 1 for the right hand, which belongs above middle C, −1 for the left */
+/**
+ * What the notes `from` … `to` (exclusive) of an attack cost a hand.
+ *
+ * @param side 1 for the right hand, which belongs above middle C, −1 for the left
+ */
 function handCost(
   notes: readonly SketchNote[],
+  from: number,
+  to: number,
   held: readonly SketchNote[],
   centre: number,
   side: 1 | -1,
 ): number {
-  if (notes.length === 0) return 0;
-  let low = notes[0]!.key;
-  let high = notes.at(-1)!.key;
-  for (const note of held) {
-    low = Math.min(low, note.key);
-    high = Math.max(high, note.key);
+  if (from === to) return 0;
+  let low = notes[from]!.key;
+  let high = notes[to - 1]!.key;
+  for (const { key } of held) {
+    low = Math.min(low, key);
+    high = Math.max(high, key);
   }
-  const own = mean(notes);
+  const own = meanOf(notes, from, to);
   return (
     STRETCH * Math.max(0, high - low - HAND_SPAN) +
     SPAN * (high - low) +
