@@ -69,6 +69,15 @@ const CLOCK = node(
     cleanClock(of.source, of.decisions, of.timekeeper),
 );
 
+const ASSEMBLED = node(
+  'assembled',
+  ({ performance, strands, keys }: { performance: Performance; strands: Strand[]; keys: KeyChange[] }) => ({
+    ...performance,
+    strands,
+    keys,
+  }),
+);
+
 const CLEANED = node('cleaned', (of: { piece: Strand; decided: StrandDecisions; clock: Clock }) =>
   cleanStrand(of.piece, of.decided, of.clock),
 );
@@ -127,7 +136,9 @@ export function clean(
   }
   const untouched = strands.length === performance.strands.length && strands.every(isIn(performance.strands));
   return {
-    performance: untouched ? performance : { ...performance, strands, keys: keysOf(performance, decisions) },
+    performance: untouched
+      ? performance
+      : remembered(performance, ASSEMBLED, { performance, strands, keys: keysOf(performance, decisions) }),
     changes,
     gone,
     shared,

@@ -27,7 +27,7 @@ import { shareLyrics } from './lyrics';
 import { chosenRehearsals, rehearsalMarks, tempoMarks } from './marks';
 import * as nodes from './nodes';
 import { reluctanceOf } from './offer-marks';
-import type { FittedPart, WrittenPart } from './write-part';
+import type { FittedPart, ReadPart, WrittenPart } from './write-part';
 
 export { type Account, unaccounted } from './account';
 
@@ -137,7 +137,10 @@ interface Rhythm {
 
 /** A part on the page, without what is put over it by choice. */
 interface PartPage {
+  read: ReadPart;
   written: WrittenPart;
+  /** Tremolos and ornaments that its notes could be written as. */
+  offers: readonly MarkOffer[];
   part: Part;
 }
 
@@ -173,7 +176,7 @@ export function* transcribe(
     plans: piece.plans,
     readings: rhythm.parts.map(({ hearing, leads, first }, at) => {
       const { offers, unplayable } = marked[at]!;
-      const { attacks, notes } = pages[at]!.written;
+      const { attacks, notes } = pages[at]!.read;
       const { unwritable } = hearing;
       return {
         attacks,
@@ -253,30 +256,45 @@ function* readRhythm(piece: Piece, { frame, beats }: Time): Generator<Progress, 
     const first = graph.inSteps(nodes.FIRST_HEARING, leader, inputs);
     firsts.push(yield* telling(first, { done: at / 2, of, part: name }));
   }
-  const places = firsts.map((first, at) => graph.of(nodes.PLACES, plans[at]!.leader, { first }));
+  // In the order of the source: what parts hear of each other does not depend on where they stand in the score.
+  const inSource = inSourceOrder(piece);
+  const froms = new Map<number, number>();
+  let bodies = 0;
+  const places = inSource.map((at) => {
+    froms.set(at, bodies);
+    bodies += firsts[at]!.bodies.length;
+    return graph.of(nodes.PLACES, plans[at]!.leader, { first: firsts[at]! });
+  });
   const listening = yield* telling(graph.inSteps(nodes.LISTENING, PIECE, { places, beats }), {
     done: of / 2,
     of,
     part: ALL,
   });
   const parts: PartRhythm[] = [];
-  let from = 0;
   for (const [at, { leader, name, strands: own, instrument, staves, doubles }] of plans.entries()) {
     const [hearing, first] = [hearings[at]!, firsts[at]!];
     const leads = first.leads.map((lead, strand) => decideLead(lead, own[strand]!, decisions));
     const decided = rhythmDecisions({ leader, strands: own }, decisions);
     const choices = graph.of(nodes.CHOICES, leader, { decided, frame });
     const plan = { instrument, staves, doubles };
+    const from = froms.get(at)!;
     const inputs = { plan, hearing, first, leads, swings, frame, beats, choices, listening, from };
     const fitted = yield* telling(graph.inSteps(nodes.FITTED, leader, inputs), {
       done: (of + at) / 2,
       of,
       part: name,
     });
-    from += first.bodies.length;
     parts.push({ hearing, first, leads, choices, fitted });
   }
   return { found, swings, parts };
+}
+
+/** The parts (indices) in the order in which their first strands stand in the source. */
+function inSourceOrder({ performance, plans }: Piece): number[] {
+  const places = new Map(performance.strands.map(({ id }, place) => [id, place]));
+  const placeOf = ({ strands }: PartPlan) => Math.min(...strands.map((id) => places.get(id)!));
+  const all = plans.map(placeOf);
+  return [...plans.keys()].sort((a, b) => all[a]! - all[b]! || a - b);
 }
 
 /** Spells and writes every part. */
@@ -314,7 +332,6 @@ function* writePages(
       frame,
       lyrics: lyricsOf.get(plan) ?? [],
       chords: plan === symbols ? chords : [],
-      offset,
     };
     const written = yield* telling(graph.inSteps(nodes.WRITTEN, leader, inputs), {
       done: (of + at) / 2,
@@ -323,7 +340,8 @@ function* writePages(
     });
     append(lostLyrics, written.lostLyrics);
     const part = graph.of(nodes.NAMED, leader, { part: written.part, id, name, abbreviation });
-    pages.push({ written, part });
+    const read = graph.of(nodes.READ, leader, { fitted, offset });
+    pages.push({ read, written, offers: fitted.offers, part });
   }
   return { pages, lostLyrics };
 }
@@ -336,7 +354,7 @@ const symbolPart = (plans: readonly PartPlan[]): PartPlan | undefined =>
 function* offered(piece: Piece, time: Time, pages: readonly PartPage[]): Steps<MarkOffer[][]> {
   const { graph, decisions, performance, plans, strands } = piece;
   const { frame, beats, chroma, keys, tonality, tempos } = time;
-  const all = pages.map(({ written }) => written.notes);
+  const all = pages.map(({ read }) => read.notes);
   const pitched = all.filter((_, at) => !plans[at]!.instrument.unpitched);
   // A file that names its chords or its sections is believed.
   const { chords: named, others: sections } = chordMarkers(performance.markers);
@@ -366,7 +384,7 @@ function* offered(piece: Piece, time: Time, pages: readonly PartPage[]): Steps<M
     const touched = { notes: all[at]!, strands: strands[at]!, frame, unpitched, singleLine };
     const touch = graph.of(nodes.TOUCH, leader, touched);
     const ofAll = [...(plan === symbols ? chords : []), ...(at === 0 ? begun : [])];
-    offers.push([...pages[at]!.written.offers, ...ofAll, ...own, ...touch]);
+    offers.push([...pages[at]!.offers, ...ofAll, ...own, ...touch]);
   }
   return offers;
 }
@@ -379,9 +397,9 @@ function* markPages(piece: Piece, time: Time, pages: readonly PartPage[]): Gener
   const offers = yield* telling(offered(piece, time, pages), { done: of - 0.25, of, part: ALL });
   return plans.map(({ leader }, at) => {
     const { marks: choices, shorthand, frets } = decidedFor(decisions, leader);
-    const { part, written } = pages[at]!;
+    const { part, read } = pages[at]!;
     const marked = graph.of(nodes.MARKED, leader, { part, offers: offers[at]!, choices, frame });
-    const signs = signsOf(decisions.signs, written.notes);
+    const signs = signsOf(decisions.signs, read.notes);
     const signed = graph.of(nodes.SIGNED, leader, { part: marked.part, signs, shorthand, frame });
     const tabbed = { part: signed, frets, strings: decisions.strings, frame };
     return { offers: marked.offers, ...graph.of(nodes.TABBED, leader, tabbed) };

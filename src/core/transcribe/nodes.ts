@@ -39,6 +39,8 @@ import { sectionOffers } from './sections';
 import { withTablature } from './tablature';
 import { hearTogether } from './together';
 import {
+  asPlayed,
+  type FittedPart,
   type Fitting,
   fitPart,
   type Spelling,
@@ -165,10 +167,16 @@ export const PITCHES = node('pitches', (spelling: Spelling) => spellPart(spellin
 
 export const WRITTEN = steppedNode('written', function* (writing: Writing) {
   const made = yield* writePart(writing);
-  // All notes of a part: what hangs on them is made again when any of them is.
-  whole(made.notes);
   whole(made.part);
   return made;
+});
+
+/** How the notes of a part were read, whatever they are called on the page. */
+export const READ = node('read', ({ fitted, offset }: { fitted: FittedPart; offset: number }) => {
+  const read = asPlayed(fitted, offset);
+  whole(read.attacks);
+  whole(read.notes);
+  return read;
 });
 
 export const NAMED = node(
@@ -217,6 +225,7 @@ export const LOUDNESS = node(
   'loudness',
   (of: { notes: Notes; strands: readonly Strand[]; frame: Frame; unpitched: boolean }) =>
     of.unpitched ? [] : loudnessOfPart(of.notes, of.strands, of.frame),
+  { cuts: true },
 );
 
 /** How loud all are together. */

@@ -99,8 +99,6 @@ export interface Writing {
   lyrics: readonly TextAt[];
   /** Chord symbols that stand over this part. */
   chords: readonly { tick: number; symbol: ChordSymbol }[];
-  /** Ticks that the notes were moved earlier by before they were heard. */
-  offset: number;
 }
 
 /** A part as it is written, whatever it is called. */
@@ -122,14 +120,16 @@ export interface FittedPart {
 
 export interface WrittenPart {
   part: UnnamedPart;
+  counts: HeadCounts;
+  lostLyrics: TextAt[];
+}
+
+/** How the notes of a part were read, whatever is written of them. */
+export interface ReadPart {
   /** The attacks of the part as they were read, for those who ask why. */
   attacks: readonly Attack[];
   /** Each note of the source by its id, as it was written. */
   notes: ReadonlyMap<EventId, SketchNote>;
-  /** Tremolos that its notes could be written as. */
-  offers: readonly MarkOffer[];
-  counts: HeadCounts;
-  lostLyrics: TextAt[];
 }
 
 /** What notes of the source became in one part, counted where they stand in the end. */
@@ -298,13 +298,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
     ...(changes.length > 0 && { changes }),
     ...(spanners.length > 0 && { spanners }),
   };
-  return {
-    part,
-    ...asPlayed(fitted, byId, writing.offset),
-    offers: fitted.offers,
-    counts: countHeads(bars, notes),
-    lostLyrics,
-  };
+  return { part, counts: countHeads(bars, notes), lostLyrics };
 }
 
 /** What was played of a tremolo is its strokes, each at its place. */
@@ -324,12 +318,13 @@ const PLUCKED: ReadonlySet<string> = new Set(['pizzicato', 'snap pizzicato', 'co
 /** "Acoustic Bass" (General MIDI level 1, from 0). */
 const PLUCKED_BASS = 32;
 
-/** Attacks and notes with the times that were played, where they had been moved to be heard. */
-function asPlayed(
-  { attacks }: FittedPart,
-  notes: ReadonlyMap<EventId, SketchNote>,
-  offset: number,
-): Pick<WrittenPart, 'attacks' | 'notes'> {
+/**
+ * Attacks and notes with the times that were played, where they had been moved to be heard.
+ *
+ * @param offset ticks that they were moved earlier by
+ */
+export function asPlayed({ attacks, notes: own, strokes }: FittedPart, offset: number): ReadPart {
+  const notes = bySource([...own, ...strokes]);
   if (offset === 0) return { attacks, notes };
   const moved = new Map<SketchNote, SketchNote>();
   const later = (note: SketchNote): SketchNote => {
