@@ -280,7 +280,7 @@ function* readRhythm(piece: Piece, { frame, beats }: Time): Generator<Progress, 
     const from = froms.get(at)!;
     const inputs = { plan, hearing, first, leads, swings, frame, beats, choices, listening, from };
     const fitted = yield* telling(graph.inSteps(nodes.FITTED, leader, inputs), {
-      done: (of + at) / 2,
+      done: of / 2 + at / 4,
       of,
       part: name,
     });
@@ -334,7 +334,7 @@ function* writePages(
       chords: plan === symbols ? chords : [],
     };
     const written = yield* telling(graph.inSteps(nodes.WRITTEN, leader, inputs), {
-      done: (of + at) / 2,
+      done: (3 * of + at) / 4,
       of,
       part: name,
     });
