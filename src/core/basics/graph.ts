@@ -53,8 +53,13 @@ interface Entry {
 export class Graph {
   private before = new Map<string, Entry>();
   private now = new Map<string, Entry>();
-  /** What ran since the last turn, in order. */
-  readonly ran: Ran[] = [];
+  private running: Ran[] = [];
+  private last: readonly Ran[] = [];
+
+  /** What ran in this run, or in the last one where this has not begun, in order: why each was made again. */
+  get ran(): readonly Ran[] {
+    return this.running.length > 0 ? this.running : this.last;
+  }
 
   /** The result of a node for its inputs, from this or the last run or made now. */
   of<Inputs extends object, T>(of: Node<Inputs, T>, owner: string, inputs: Inputs): T {
@@ -71,7 +76,7 @@ export class Graph {
       // What was written under this node and owner was written by it.
       return known.value as T;
     }
-    this.ran.push({ node: of.name, owner, because: because ?? 'new' });
+    this.running.push({ node: of.name, owner, because: because ?? 'new' });
     const made = yield* of.make(inputs);
     const value = of.cuts && known && isSame(known.value, made) ? (known.value as T) : made;
     if (!of.cuts) whole(value);
@@ -90,7 +95,8 @@ export class Graph {
   turn(): void {
     this.before = this.now;
     this.now = new Map();
-    this.ran.length = 0;
+    this.last = this.running;
+    this.running = [];
   }
 }
 

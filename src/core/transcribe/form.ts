@@ -5,10 +5,12 @@ import { barKinds, frameTexts, soundingBars, tiedBars } from '../infer/form/alik
 import { findRepeats, findReturn } from '../infer/form/repeats';
 import type { FormOffer } from '../model/form';
 import { type Frame, tickOfMoment } from '../model/frame';
-import type { Score } from '../model/score';
+import type { Part, Score } from '../model/score';
 
 /** What of a score its form is read from. */
-export type FormScore = Pick<Score, 'bars' | 'keys' | 'swings' | 'rehearsals' | 'parts'>;
+export interface FormScore extends Pick<Score, 'bars' | 'keys' | 'swings' | 'rehearsals'> {
+  parts: readonly Pick<Part, 'bars'>[];
+}
 
 /**
  * What of a score is played again at once, and the one place where it comes back later:

@@ -439,11 +439,13 @@ function* formed(
 ): Generator<Progress, FormOffer[]> {
   const progress = { done: plans.length - 0.1, of: plans.length, part: ALL };
   const texts: (readonly string[])[] = [];
-  for (const [at, part] of parts.entries()) {
+  for (const [at, { bars: own, clefs, changes }] of parts.entries()) {
+    const part = { bars: own, clefs, ...(changes && { changes }) };
     texts.push(graph.of(nodes.BAR_TEXTS, plans[at]!.leader, { part }));
     yield progress;
   }
-  const score = { bars, keys, ...(swings && { swings }), rehearsals, parts };
+  const all = parts.map(({ bars: own }) => ({ bars: own }));
+  const score = { bars, keys, ...(swings && { swings }), rehearsals, parts: all };
   return yield* telling(
     graph.inSteps(nodes.FORM, PIECE, { score, texts, choices: decisions.repeats, frame }),
     progress,

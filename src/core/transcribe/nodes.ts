@@ -2,7 +2,7 @@ import { node, steppedNode } from '../basics/graph';
 import { whole } from '../basics/same';
 import type { Decisions, StrandDecisions } from '../decisions/decisions';
 import { lastAt } from '../decisions/kind';
-import { barTexts } from '../infer/form/alike';
+import { barTexts, type TextPart } from '../infer/form/alike';
 import { localKeys } from '../infer/key/local-keys';
 import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
@@ -301,7 +301,7 @@ export const TABBED = node(
 // Form: what comes again.
 
 /** How the bars of a part read. */
-export const BAR_TEXTS = node('bar texts', ({ part }: { part: Part }) => barTexts(part));
+export const BAR_TEXTS = node('bar texts', ({ part }: { part: TextPart }) => barTexts(part), { cuts: true });
 
 export const FORM = steppedNode(
   'form',

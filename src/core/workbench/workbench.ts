@@ -1,4 +1,4 @@
-import { Graph } from '../basics/graph';
+import { Graph, type Ran } from '../basics/graph';
 import { lineUpOf } from '../cast/line-up-of';
 import type { LineUp } from '../cast/line-ups';
 import { type Desk, layOut } from '../clean/desk';
@@ -89,6 +89,11 @@ export class Workbench {
   private finish(written: Written): Written {
     this.written = [written, ...this.written].slice(0, KEPT);
     return written;
+  }
+
+  /** What was worked out again for the score that was written last, and why. */
+  get ran(): readonly Ran[] {
+    return this.graph.ran;
   }
 
   /** The state of a revision. @throws StaleError when it is past */

@@ -30,11 +30,14 @@ function barText({ voices }: PartBar): string {
   return text;
 }
 
+/** What of a part its bars are read with. */
+export type TextPart = Pick<Part, 'bars' | 'clefs' | 'changes'>;
+
 /**
  * The bars of a part as texts that are equal where the same notes are read in
  * the same values, under the same clefs; marks and lyrics may differ.
  */
-export function barTexts(part: Part): string[] {
+export function barTexts(part: TextPart): string[] {
   const state = new Map<string, string>();
   part.clefs.forEach((clef, staff) => {
     state.set(`clef ${staff + 1}`, clef);
@@ -104,8 +107,8 @@ export const soundingBars = (parts: readonly Pick<Part, 'bars'>[], count: number
     ),
   );
 
-const TIED = node('tied bars', ({ part }: { part: Pick<Part, 'bars'> }) =>
-  part.bars.map(({ voices }) =>
+const TIED = node('tied bars', ({ bars }: { bars: readonly PartBar[] }) =>
+  bars.map(({ voices }) =>
     voices.some(
       ({ items: [first] }) => first?.kind === 'chord' && first.notes.some(({ tieStop }) => tieStop),
     ),
@@ -114,6 +117,6 @@ const TIED = node('tied bars', ({ part }: { part: Pick<Part, 'bars'> }) =>
 
 /** Whether any note is tied into each bar. */
 export const tiedBars = (parts: readonly Pick<Part, 'bars'>[], count: number): boolean[] => {
-  const tied = parts.map((part) => remembered(part, TIED, { part }));
+  const tied = parts.map(({ bars }) => remembered(bars, TIED, { bars }));
   return Array.from({ length: count }, (_, bar) => tied.some((own) => own[bar]));
 };
