@@ -1,9 +1,12 @@
+import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   test: {
+    // One fewer by default, which on two cores is one.
+    maxWorkers: availableParallelism(),
     include: ['src/**/*.test.{ts,tsx}', 'tests/**/*.test.ts'],
     exclude: ['tests/e2e/**', 'node_modules/**'],
     setupFiles: ['tests/helpers/properties.ts'],

@@ -25,6 +25,25 @@ function tests(script, args, env) {
   }).status;
 }
 
+/** So many of the slowest tests are told. */
+const SLOWEST = 20;
+
+const unitTimes = ({ testResults }) =>
+  testResults.flatMap(({ assertionResults }) =>
+    assertionResults.map(({ fullName, duration }) => ({ name: fullName, seconds: (duration ?? 0) / 1000 })),
+  );
+
+const pageTimes = (suites = []) =>
+  suites.flatMap(({ specs = [], suites: inner }) => [
+    ...specs.flatMap(({ title, tests: own }) =>
+      own.map(({ results: runs }) => ({
+        name: title,
+        seconds: runs.reduce((sum, { duration }) => sum + duration, 0) / 1000,
+      })),
+    ),
+    ...pageTimes(inner),
+  ]);
+
 const units = join(results, 'units.json');
 const pages = join(results, 'pages.json');
 const codes = [
@@ -38,8 +57,19 @@ codes.push(
 const unit = JSON.parse(readFileSync(units, 'utf8'));
 const page = JSON.parse(readFileSync(pages, 'utf8')).stats;
 const passed = unit.numPassedTests + page.expected + page.flaky;
-const failed = unit.numFailedTests + page.unexpected;
+// What a set-up that failed kept from running is in no count of the runner: it failed.
+const kept = unit.testResults
+  .filter(({ status }) => status === 'failed')
+  .map(({ assertionResults }) => assertionResults.filter(({ status }) => status !== 'passed'))
+  .map((own) => (own.some(({ status }) => status === 'failed') ? 0 : Math.max(1, own.length)))
+  .reduce((sum, count) => sum + count, 0);
+const failed = unit.numFailedTests + page.unexpected + kept;
 // A process that died takes its tests along.
 const unrun = unit.numTotalTests - unit.numPassedTests - unit.numFailedTests - unit.numPendingTests;
+const slowest = [...unitTimes(unit), ...pageTimes(JSON.parse(readFileSync(pages, 'utf8')).suites)]
+  .sort((one, other) => other.seconds - one.seconds)
+  .slice(0, SLOWEST);
+console.log('\nThe slowest:');
+for (const { seconds, name } of slowest) console.log(`${seconds.toFixed(1).padStart(7)} s  ${name}`);
 console.log(`\n${passed} passed, ${failed} failed${unrun > 0 ? `, ${unrun} did not run` : ''}`);
 process.exit(codes.some((code) => code !== 0) ? 1 : 0);
