@@ -5,14 +5,18 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 
 const TARGET = join(import.meta.dirname, '..', 'public', 'print-fonts');
-const TINOS = 'tinos/files/tinos-latin';
-const TEXT = {
-  text: `${TINOS}-400-normal.woff`,
-  italic: `${TINOS}-400-italic.woff`,
-  bold: `${TINOS}-700-normal.woff`,
-  'bold-italic': `${TINOS}-700-italic.woff`,
-  signs: 'noto-music/files/noto-music-music-400-normal.woff',
-};
+/** The text face in its styles, and in the files of its scripts; the signs that it lacks. */
+const STYLES = { text: '400-normal', italic: '400-italic', bold: '700-normal', 'bold-italic': '700-italic' };
+const SCRIPTS = ['latin', 'latin-ext', 'greek', 'cyrillic'];
+const TEXT = Object.fromEntries([
+  ...Object.entries(STYLES).flatMap(([style, file]) =>
+    SCRIPTS.map((script) => [
+      script === 'latin' ? style : `${style}-${script}`,
+      `tinos/files/tinos-${script}-${file}.woff`,
+    ]),
+  ),
+  ['signs', 'noto-music/files/noto-music-music-400-normal.woff'],
+]);
 
 const { resolve } = createRequire(import.meta.url);
 const engraver = JSON.parse(

@@ -1,9 +1,11 @@
+import fc from 'fast-check';
 import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { lanternFerry } from '@/core/demo/lantern-ferry';
 import { sliceScore } from '@/core/engrave/slice';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { checkPdfRequest, type PdfRequest, pdfOf, plainSvg } from '@/workers/pdf';
+import { facesFor, piecesOf } from '@/workers/print-faces';
 import { systemOptions } from '@/workers/system-options';
 import { printFonts } from './helpers/print-fonts';
 import { engraver } from './helpers/verovio';
@@ -54,6 +56,46 @@ const request = (): PdfRequest => ({
     },
     { lines: [{ text: '2', y: 1090, size: 14, align: 'center' }], pictures: [{ system: 1, y: 87 }] },
   ],
+});
+
+describe('letters of a PDF', () => {
+  const names = 'Dvořák, Σκαλκώτας, Шостакович';
+
+  it('are those of all scripts that it has faces for, beside the music and in it', async () => {
+    const pages = [
+      {
+        lines: [{ text: names, y: 57, size: 19, align: 'left' as const }],
+        pictures: [{ system: 0, y: 144 }],
+      },
+    ];
+    const [, first = ''] = /<tspan[^>]*>([A-Z][a-z]{3,}[^<]*)</.exec(systems[0]!) ?? [];
+    const named = systems[0]!.replace(`>${first}<`, '>Příčná flétna<');
+    expect(named.includes('Příčná flétna')).toBe(true);
+    const made = await readPdf(await pdfOf({ ...request(), systems: [named], pages }, printFonts()));
+    const text = made.pages[0]!.texts.join(' ').replaceAll(' ', '');
+    expect(text).toContain(names.replaceAll(' ', ''));
+    expect(text).toContain('Příčnáflétna');
+  });
+
+  it('ask for no more faces than they need, and are told where none has them', () => {
+    expect(facesFor(['Lantern Ferry', 'B♭ – “1”', '\ue0a4']).faces).toHaveLength(6);
+    expect(facesFor(['ř']).faces).toHaveLength(10);
+    expect(facesFor([names, names.normalize('NFD')]).missing).toEqual([]);
+    expect(facesFor(['日本 quartet', '日']).missing).toEqual(['日', '本']);
+  });
+
+  it('are cut into pieces of one face each, and none is lost', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }), (text) => {
+        expect(
+          piecesOf(text)
+            .map(({ piece }) => piece)
+            .join(''),
+        ).toBe(text.normalize('NFC'));
+      }),
+    );
+    expect(piecesOf('B♭ ř').map(({ family }) => family)).toEqual([null, 'signs', null, 'latin-ext']);
+  });
 });
 
 describe('a PDF of engraved pages', () => {

@@ -16,6 +16,7 @@ import PDFDocument from 'pdfkit';
 import { toBytes } from 'pdfkit/output';
 import SVGtoPDF from 'svg-to-pdfkit';
 import { checkMessage } from './messages';
+import { type Fonts, faceOf, piecesOf } from './print-faces';
 
 /** Points of a pixel (CSS Values 3: 96 pixels to the inch; PDF: 72 points). */
 const POINTS = 72 / 96;
@@ -66,19 +67,11 @@ export function checkPdfRequest(data: unknown): PdfRequest {
   return request;
 }
 
-/** The faces of a page: text in its four styles, the signs that the text face lacks (flats, sharps), and music. */
-export const FACES = ['text', 'italic', 'bold', 'bold italic', 'signs', 'music'] as const;
-export type Face = (typeof FACES)[number];
-
-/** A file each, TTF, OTF or WOFF. */
-export type Fonts = Readonly<Record<Face, Uint8Array>>;
-
 /** What the engraver says of lines and letters in its style sheet, which a PDF knows nothing of. */
 const BOLD = /<g (?=[^>]*class="(?:ending|fing|reh|tempo)[ "])/g;
 const ITALIC = /<g (?=[^>]*class="(?:dir|dynam|mNum)[ "])/g;
 const PLAIN = /<g (?=[^>]*class="label[ "])/g;
 const DRAWN = /<(ellipse|path|polygon|polyline|rect)(?=[\s>/])(?![^>]*\sstroke=)/g;
-const SIGNS = /[♭♮♯𝄪𝄫]/gu;
 
 /** What a group says of what stands in it, or that it is a glyph to be used; one that says nothing of the kind is none. */
 const SAYS =
@@ -107,10 +100,20 @@ const styled = (svg: string): string =>
     .replace(PLAIN, '<g font-weight="normal" ')
     // A space at the edge of a piece of text would be dropped.
     .replace(/<tspan([^>]*)>(?=\s[^\s<]|[^<]*[^\s<]\s<)/g, '<tspan$1 xml:space="preserve">')
-    .replace(
-      />([^<>]*[♭♮♯𝄪𝄫][^<>]*)</gu,
-      (_, text: string) => `>${text.replace(SIGNS, '<tspan font-family="signs">$&</tspan>')}<`,
-    );
+    // What the text face lacks is said to be of another.
+    .replace(/>([^<>]*[^\s -\u00ff<>][^<>]*)</g, (_, text: string) => `>${inFaces(text)}<`);
+
+const inFaces = (text: string): string =>
+  piecesOf(text)
+    .map(({ piece, family }) => (family ? `<tspan font-family="${family}">${piece}</tspan>` : piece))
+    .join('');
+
+/** All texts of some pages: those beside the music, and those in its pictures. */
+export function* textsOf({ systems, pages }: PdfRequest): Generator<string> {
+  for (const { lines } of pages) for (const { text } of lines) yield text;
+  for (const svg of systems)
+    for (const [, text = ''] of svg.matchAll(/>([^<>]*[^\s -\u00ff<>][^<>]*)</g)) yield text;
+}
 
 /** A sign of the music font: where it stands in its picture, and the size of the font, in pixels. */
 interface Glyph {
@@ -149,12 +152,6 @@ export function withoutGlyphs(svg: string): { svg: string; glyphs: Glyph[] } {
   return { svg: rest, glyphs };
 }
 
-const faceOf = (family: string, bold: boolean, italic: boolean): Face => {
-  if (/leipzig/i.test(family)) return 'music';
-  if (/signs/.test(family)) return 'signs';
-  return bold ? (italic ? 'bold italic' : 'bold') : italic ? 'italic' : 'text';
-};
-
 /** Nothing but what the engraver draws is drawn: a picture within a picture is none of it. */
 const NO_IMAGE = () => '';
 
@@ -172,7 +169,7 @@ export async function pdfOf(
     info: { Title: title, Creator: 'Dragoman' },
   });
   const bytes = toBytes(doc);
-  for (const face of FACES) doc.registerFont(face, fonts[face]);
+  for (const [face, file] of fonts) doc.registerFont(face, file);
   for (const { lines, pictures } of pages) {
     doc.addPage();
     for (const line of lines) writeLine(doc, line, width, margin);
@@ -199,16 +196,15 @@ export async function pdfOf(
 /** How far above its baseline the text face reaches, as a share of its size (its own metrics). */
 const ASCENT = 0.891;
 
-/** Writes a line of text, its flats and sharps in the face that has them. */
+/** Writes a line of text, each letter in the face that has it. */
 function writeLine(
   doc: PDFKit.PDFDocument,
   { text, y, size, align }: PdfLine,
   width: number,
   margin: number,
 ): void {
-  const pieces = text.split(/([♭♮♯𝄪𝄫])/u).filter(Boolean);
-  const sized = pieces.map((piece) => {
-    const font = /^[♭♮♯𝄪𝄫]$/u.test(piece) ? 'signs' : 'text';
+  const sized = piecesOf(text).map(({ piece, family }) => {
+    const font = faceOf(family ?? '', false, false);
     doc.font(font).fontSize(size * POINTS);
     return { piece, font, wide: doc.widthOfString(piece) };
   });

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { FACES, type Face, type Fonts } from '@/workers/pdf';
+import { type Face, type Fonts, facesFor } from '@/workers/print-faces';
 
 const ROOT = join(import.meta.dirname, '../..');
 let fonts: Fonts | undefined;
@@ -11,7 +11,8 @@ export function printFonts(): Fonts {
   if (fonts) return fonts;
   execFileSync(process.execPath, [join(ROOT, 'scripts/print-fonts.mjs')]);
   const read = (face: Face) =>
-    new Uint8Array(readFileSync(join(ROOT, 'public/print-fonts', face.replace(' ', '-'))));
-  fonts = Object.fromEntries(FACES.map((face) => [face, read(face)])) as Record<Face, Uint8Array>;
+    new Uint8Array(readFileSync(join(ROOT, 'public/print-fonts', face.replaceAll(' ', '-'))));
+  // A letter of each script.
+  fonts = new Map(facesFor(['řωЖ']).faces.map((face) => [face, read(face)]));
   return fonts;
 }

@@ -8,6 +8,7 @@ import { saveFile } from '../common/saveFile';
 import { usePitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
 import { useFormat } from '../notes/useFormat';
+import { useTellMissing } from '../notes/useTellMissing';
 import { useProof } from '../proof/useProof';
 import { useRecording } from '../recording/useRecording';
 import styles from './DeliverStage.module.css';
@@ -43,6 +44,7 @@ export function PacketDelivery() {
         : !choice
           ? 'Choose what goes into it.'
           : null);
+  const onMissing = useTellMissing();
   const download = async () => {
     if (!choice) return;
     const controller = new AbortController();
@@ -50,7 +52,7 @@ export function PacketDelivery() {
     setStep('');
     try {
       const brief = await latestBrief();
-      const of = { core, brief, summary: await whenWritten(), recording, concert, chosen };
+      const of = { core, brief, summary: await whenWritten(), recording, concert, chosen, onMissing };
       const bytes = await makePacket(of, choice, name.trim(), controller.signal, setStep);
       if (bytes) saveFile(`${name.trim()}.zip`, new Blob([bytes as BlobPart], { type: 'application/zip' }));
     } catch (error) {

@@ -18,6 +18,8 @@ export interface PacketOf {
   recording: RecordingRow | null;
   concert: boolean;
   chosen: ChosenFormat;
+  /** Told the letters that are not in its PDFs. */
+  onMissing: (letters: readonly string[]) => void;
 }
 
 /**

@@ -14,6 +14,7 @@ import { makePacket } from '../deliver/make-packet';
 import { PacketForm } from '../deliver/PacketForm';
 import { openJob } from '../job/control';
 import { useFormat } from '../notes/useFormat';
+import { useTellMissing } from '../notes/useTellMissing';
 
 interface Props {
   jobs: readonly JobRow[];
@@ -25,6 +26,7 @@ export function PacketsDialog({ jobs, onDone }: Props) {
   const { notification } = App.useApp();
   const [choice, setChoice] = useState<PacketChoice | null>(null);
   const [chosen] = useFormat();
+  const onMissing = useTellMissing();
   const [now, setNow] = useState<{ done: number; step: string } | null>(null);
   const work = useRef<AbortController | null>(null);
 
@@ -72,7 +74,7 @@ export function PacketsDialog({ jobs, onDone }: Props) {
       const brief = await latestBrief();
       const summary = await whenWritten();
       const recording = await findRecording(id);
-      const of = { core, brief, summary, recording, concert: false, chosen };
+      const of = { core, brief, summary, recording, concert: false, chosen, onMissing };
       return await makePacket(of, what, title, signal, tell);
     } finally {
       stop();

@@ -25,6 +25,7 @@ import styles from './PagesView.module.css';
 import { engravePages, formatFor, HEAD, type LaidPages, type Lettering, MM, NO_PAGES } from './paper';
 import { letteringOf, pdfOfEach, pdfOfPages } from './pdfs';
 import { useFormat } from './useFormat';
+import { useTellMissing } from './useTellMissing';
 
 type Zoom = 'width' | 'page' | 'paper';
 
@@ -50,7 +51,8 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
           zoom === 'page' ? (size.height - 40) / (page.height * MM) : 2,
         );
   const shown = summary?.parts.filter(({ id }) => parts.includes(id)) ?? [];
-  const printing = summary && { core, summary, concert, chosen };
+  const onMissing = useTellMissing();
+  const printing = summary && { core, summary, concert, chosen, onMissing };
   const lettering = printing ? letteringOf(printing, shown) : NO_LETTERING;
   const sheets = (own: string) =>
     pages.map((plan, index) => (

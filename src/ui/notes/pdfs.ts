@@ -13,10 +13,15 @@ export interface Printing {
   summary: ScoreSummary;
   concert: boolean;
   chosen: ChosenFormat;
+  /** Told the letters that are not in a PDF, since none of its faces has them. */
+  onMissing: (letters: readonly string[]) => void;
 }
 
 /** What stands at the head of a score, or of a part by itself. */
-export function letteringOf({ summary, concert }: Printing, parts: readonly PartSummary[]) {
+export function letteringOf(
+  { summary, concert }: Pick<Printing, 'summary' | 'concert'>,
+  parts: readonly PartSummary[],
+) {
   const { title, composer, copyright } = summary;
   const isPart = parts.length === 1;
   return {
@@ -30,8 +35,17 @@ export function letteringOf({ summary, concert }: Printing, parts: readonly Part
 
 type Maker = Parameters<Parameters<typeof withPdf>[0]>[0];
 
-const made = (maker: Maker, printing: Printing, parts: readonly PartSummary[], laid: LaidPages) =>
-  maker.make(pdfRequest(laid, letteringOf(printing, parts), formatFor(printing.chosen, parts.length)));
+async function made(
+  maker: Maker,
+  printing: Printing,
+  parts: readonly PartSummary[],
+  laid: LaidPages,
+): Promise<Uint8Array> {
+  const format = formatFor(printing.chosen, parts.length);
+  const { bytes, missing } = await maker.make(pdfRequest(laid, letteringOf(printing, parts), format));
+  printing.onMissing(missing);
+  return bytes;
+}
 
 /** A PDF of pages that are laid already; null where the signal was given. */
 export const pdfOfPages = (
