@@ -7,26 +7,21 @@ import { constantsDocument } from './constants.mjs';
 import { roomTable } from './rooms.mjs';
 import { root } from './tools.mjs';
 
-const file = join(root, '.dragoman', 'document.mjs');
-await build({
-  input: join(root, 'src/core/decisions/document.ts'),
-  platform: 'node',
-  tsconfig: join(root, 'tsconfig.json'),
-  logLevel: 'warn',
-  output: { file, format: 'esm' },
-});
-const { briefDocument } = await import(pathToFileURL(file).href);
+/** What a file of the core exports. */
+async function made(source, name) {
+  const file = join(root, '.dragoman', `${name}.mjs`);
+  await build({
+    input: join(root, source),
+    platform: 'node',
+    tsconfig: join(root, 'tsconfig.json'),
+    logLevel: 'warn',
+    output: { file, format: 'esm' },
+  });
+  return import(pathToFileURL(file).href);
+}
+const { briefDocument } = await made('src/core/decisions/document.ts', 'document');
+const { rerunTable } = await made('src/core/workbench/reruns.ts', 'reruns');
 writeFileSync(join(root, 'docs/brief.md'), briefDocument());
-
-const reruns = join(root, '.dragoman', 'reruns.mjs');
-await build({
-  input: join(root, 'src/core/workbench/reruns.ts'),
-  platform: 'node',
-  tsconfig: join(root, 'tsconfig.json'),
-  logLevel: 'warn',
-  output: { file: reruns, format: 'esm' },
-});
-const { rerunTable } = await import(pathToFileURL(reruns).href);
 
 const architecture = join(root, 'docs/architecture.md');
 const text = readFileSync(architecture, 'utf8');
