@@ -40,6 +40,7 @@ export interface Ran {
 }
 
 interface Entry {
+  of: object;
   inputs: object;
   value: unknown;
 }
@@ -69,7 +70,9 @@ export class Graph {
   /** The same in steps. */
   *inSteps<Inputs extends object, T>(of: Node<Inputs, T>, owner: string, inputs: Inputs): Steps<T> {
     const name = `${of.name} ${owner}`;
-    const known = this.now.get(name) ?? this.before.get(name);
+    const kept = this.now.get(name) ?? this.before.get(name);
+    // Another node of the same name is none of this one's.
+    const known = kept?.of === of ? kept : undefined;
     const because = known ? firstOther(known.inputs, inputs) : 'new';
     if (known && because === null) {
       this.now.set(name, known);
@@ -80,7 +83,7 @@ export class Graph {
     const made = yield* of.make(inputs);
     const value = of.cuts && known && isSame(known.value, made) ? (known.value as T) : made;
     if (!of.cuts) whole(value);
-    this.now.set(name, { inputs, value });
+    this.now.set(name, { of, inputs, value });
     return value;
   }
 

@@ -21,7 +21,7 @@ import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
 import { signsOf } from '../notate/signs';
 import { type Account, accountFor } from './account';
-import { decideGroups, decideLead, rhythmDecisions } from './choices';
+import { decideGroups, decideLead, type RhythmChoices, rhythmDecisions } from './choices';
 import type { FirstHearing, Hearing } from './hear';
 import { shareLyrics } from './lyrics';
 import { chosenRehearsals, rehearsalMarks, tempoMarks } from './marks';
@@ -125,7 +125,7 @@ interface PartRhythm {
   hearing: Hearing;
   first: FirstHearing;
   leads: readonly Lead[];
-  choices: ReturnType<typeof nodes.CHOICES.make> extends Steps<infer T> ? T : never;
+  choices: RhythmChoices;
   fitted: FittedPart;
 }
 
