@@ -10,7 +10,8 @@ export default defineConfig({
     include: ['src/**/*.test.{ts,tsx}', 'tests/**/*.test.ts'],
     exclude: ['tests/e2e/**', 'node_modules/**'],
     setupFiles: ['tests/helpers/properties.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
+    // Long ones share two cores with others.
+    testTimeout: 180_000,
+    hookTimeout: 180_000,
   },
 });

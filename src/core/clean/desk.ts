@@ -28,6 +28,7 @@ import { heardBy, namedBy, playedBy, type Reading, type ScoreEdits } from '../so
 import type { HeardReading } from '../sources/audio/source';
 import { calledAs, type ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
+import { readPerformance } from '../sources/smf/performance';
 import { type Change, clean, type Refusal } from '.';
 import { takeVersion } from './take-version';
 
@@ -304,9 +305,9 @@ const RENAMED = node(
     namedBy(reading, calledAs(written, namesKept(before, written, reading.version))),
 );
 
-const performanceOf = (reading: Reading, { clock }: Decisions): Performance =>
-  remembered(reading.file, PERFORMANCE, { reading, clock });
+const performanceOf = ({ file, id }: Reading, { clock }: Decisions): Performance =>
+  remembered(file, PERFORMANCE, { file, id, clock });
 
-const PERFORMANCE = node('performance', (of: { reading: Reading; clock: Decisions['clock'] }) =>
-  of.reading.performance(of.clock),
+const PERFORMANCE = node('performance', (of: { file: Smf; id: SourceId; clock: Decisions['clock'] }) =>
+  readPerformance(of.file, of.clock, of.id),
 );
