@@ -36,16 +36,26 @@ const canBeMade = (choice: PacketChoice): boolean =>
   PIECES.some(({ value }) => choice[value]) &&
   (!choice.bars || framesOfCode(choice.start, choice.rate) !== null);
 
+interface Props {
+  onChange: (choice: PacketChoice | null) => void;
+}
+
 /** What goes into packets, as it was chosen last; told whenever it changes. */
-export function PacketForm({ onChange }: { onChange: (choice: PacketChoice | null) => void }) {
+export function PacketForm({ onChange }: Props) {
+  // Nothing can be chosen before it is known what was: it would be written over.
+  const [kept, setKept] = useState<PacketChoices | null>(null);
+  useEffect(() => {
+    readChoices().then(setKept, () => setKept(NO_PRESETS));
+  }, []);
+  return kept && <Pieces kept={kept} onChange={onChange} />;
+}
+
+function Pieces({ kept, onChange }: Props & { kept: PacketChoices }) {
   const { notification } = App.useApp();
-  const [choices, setChoices] = useState<PacketChoices>(NO_PRESETS);
+  const [choices, setChoices] = useState(kept);
   const [name, setName] = useState('');
   const [chosen] = useFormat();
   const choice = choices.last;
-  useEffect(() => {
-    void readChoices().then(setChoices);
-  }, []);
   useEffect(
     () => onChange(canBeMade(choice) ? { ...choice, ...(!choice.bars && AS_OFFERED) } : null),
     [choice, onChange],

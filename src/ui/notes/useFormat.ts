@@ -36,14 +36,12 @@ export function useFormat(): [ChosenFormat, (change: Partial<ChosenFormat>) => v
   useEffect(() => {
     void readSetting(KEPT_AS).then((text) => setFormat(read(text)));
   }, []);
-  const change = useCallback(
-    (some: Partial<ChosenFormat>) => {
-      const next = { ...format, ...some };
-      setFormat(next);
-      // What is not kept is chosen again the next time.
-      void writeSetting(KEPT_AS, JSON.stringify(next)).catch(() => {});
-    },
-    [format],
-  );
+  const change = useCallback(async (some: Partial<ChosenFormat>) => {
+    // Of what is kept, which may not be shown yet.
+    const next = { ...read(await readSetting(KEPT_AS)), ...some };
+    setFormat(next);
+    // What is not kept is chosen again the next time.
+    await writeSetting(KEPT_AS, JSON.stringify(next)).catch(() => {});
+  }, []);
   return [format, change];
 }
