@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { seeded } from '@/core/basics/random';
+import { finished } from '@/core/basics/steps';
 import { followBeats } from '@/core/clean/beats';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
@@ -15,9 +16,12 @@ import { QUARTER } from '@/core/model/time';
 import { soundedNotes } from '@/core/perform/play';
 import { readPerformance } from '@/core/sources/smf/performance';
 import { readSmf } from '@/core/sources/smf/read';
+import { writeSmf } from '@/core/sources/smf/write';
 import { findOddities } from '@/core/stock/oddities';
 import { isInBulk } from '@/core/stock/oddities/oddity';
 import { transcribeNow } from '@/core/transcribe';
+import { stockOf } from '@/core/workbench/stock';
+import { Workbench } from '@/core/workbench/workbench';
 import { layOutFile } from './helpers/desk';
 import { madeFile, madeTrack, type Stroke } from './helpers/made-file';
 
@@ -113,6 +117,13 @@ describe('beats', () => {
     expect(kept.performance).toBe(kept.source);
     const [offer] = findOddities(kept.performance, kept.decisions).filter((each) => each.kind === 'grid');
     expect(offer!.mend.directives).toEqual(oddity.mend.directives);
+  });
+
+  it('are told among what is odd in the stock of a job', () => {
+    const bytes = writeSmf(playedFreely(1).smf);
+    const bench = new Workbench([{ id: '1', version: 1, name: 'free.mid', bytes }]);
+    const { inventory } = finished(stockOf(bench.layOut(1, EMPTY_BRIEF)));
+    expect(inventory.oddities.map(({ kind }) => kind)).toContain('grid');
   });
 
   it('are followed where the music goes across the file’s, and make swung pairs of its dotted figures', () => {

@@ -27,7 +27,8 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
   const inventory = yield* rememberedInSteps(performance, INVENTORY, {
     smf,
     performance,
-    decisions: decide(beyondPage(desk.brief)),
+    // Beats that are followed as they are heard are in no brief.
+    decisions: { ...decide(beyondPage(desk.brief)), beats: desk.decisions.beats },
     isScore: written !== null,
   });
   const lanes = listControllers(desk.source);
