@@ -170,6 +170,15 @@ const damagedWhile = async (change, look) => {
   await look(page);
 };
 
+/** What was kept is shown, and it is said what of it cannot be read. */
+const saysUnread = async (page) => {
+  await shows(page, kept);
+  await page
+    .getByText(/cannot be read/)
+    .first()
+    .waitFor({ timeout: 30_000 });
+};
+
 const FAULTS = {
   'browser killed while a decision is under way': async () => {
     const text = next();
@@ -283,23 +292,13 @@ const FAULTS = {
   'a decision is gone to pieces': () =>
     damagedWhile(
       `const get = stores.briefs.get('demo'); get.onsuccess = () => { const { directives } = get.result.brief; stores.briefs.put({ ...get.result, brief: { ...get.result.brief, directives: [${['null', '{ kind: 7 }', '{ kind: "x" }', '"x"'][below(4)]}, ...directives] } }); };`,
-      async (page) => {
-        await shows(page, kept);
-        await page
-          .getByText(/cannot be read/)
-          .first()
-          .waitFor({ timeout: 30_000 });
-      },
+      saysUnread,
     ),
   'a newer version decided something': () =>
     damagedWhile(
       `const get = stores.briefs.get('demo'); get.onsuccess = () => stores.briefs.put({ ...get.result, brief: { ...get.result.brief, version: 3, directives: [...get.result.brief.directives, { kind: "of-a-newer-version", depth: ${below(9)} }] } });`,
       async (page) => {
-        await shows(page, kept);
-        await page
-          .getByText(/cannot be read/)
-          .first()
-          .waitFor({ timeout: 30_000 });
+        await saysUnread(page);
         await settle(next());
         const said = await keptDirectives(page);
         must(
