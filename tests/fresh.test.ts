@@ -167,6 +167,18 @@ describe('what is shown after decisions', () => {
     for (let count = 2; count <= briefs.length; count++) expect(stale(briefs.slice(0, count))).toEqual([]);
   });
 
+  it('has the strands of a divided part of a score as they were, where something else is decided', () => {
+    const [strand] = knownOf(SCORE, EMPTY_BRIEF).strands as [StrandId];
+    const bench = new Workbench(SCORE);
+    const divided = withDirectives(EMPTY_BRIEF, [
+      { kind: 'split', strand, by: 'chairs', chairs: ['flute', 'flute'] },
+    ]);
+    const before = bench.layOut(0, divided).desk.performance;
+    const after = bench.layOut(1, withDirectives(divided, [{ kind: 'title', title: 'x' }])).desk.performance;
+    expect(before.strands.length).toBeGreaterThan(knownOf(SCORE, EMPTY_BRIEF).strands.length);
+    expect(after).toBe(before);
+  });
+
   it('is what a new start comes to: a part of a score on the instrument that it has', () => {
     const [strand] = knownOf(SCORE, EMPTY_BRIEF).strands as [StrandId];
     const { plans } = transcriptionOf(SCORE, EMPTY_BRIEF);

@@ -99,13 +99,7 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
   const decisions: Decisions = heard ? { ...decided, beats: heard } : decided;
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions) : null;
-  const cleaned = clean(
-    source,
-    decisions,
-    timekeeper,
-    leading.written && ((note) => leading.written?.manners.get(note)?.players),
-    !leading.written,
-  );
+  const cleaned = clean(source, decisions, timekeeper, leading.written?.manners, !leading.written);
   return {
     smf: leading.file,
     name: leading.name,

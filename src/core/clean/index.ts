@@ -31,7 +31,7 @@ import {
   transposeNotes,
 } from './notes';
 import { setChannel, setPrograms, thinControllers } from './shaping';
-import { type PlayersOf, splitStrand } from './split';
+import { splitStrand } from './split';
 import type { Change, CleanStep, Refusal } from './step';
 
 export type { Change, Refusal } from './step';
@@ -88,14 +88,14 @@ const CLEANED = node('cleaned', (of: { piece: Strand; decided: StrandDecisions; 
  * comes back as the same object, as does one whose decisions did not change
  * since the last call: so whoever depends on a strand can go by identity.
  *
- * @param playersOf of a score that is played: who plays each note
+ * @param manners of a score that is played: who plays each note
  * @param hasEdits single notes are edited here; a score has that in its own text
  */
 export function clean(
   source: Performance,
   decisions: Decisions,
   timekeeper: Performance | null,
-  playersOf?: PlayersOf,
+  manners?: Manners,
   hasEdits = true,
 ): Cleaned {
   const {
@@ -114,7 +114,7 @@ export function clean(
   let added = 0;
   const present = new Set<StrandId>();
   for (const strand of performance.strands) {
-    const cut = pieces(strand, decisions, performance, changes, take, playersOf);
+    const cut = pieces(strand, decisions, performance, changes, take, manners);
     for (const piece of cut) {
       present.add(piece.id);
       const decided = decidedFor(decisions, piece.id);
@@ -191,14 +191,17 @@ function keysOf({ keys }: Performance, { all, strands }: Decisions): KeyChange[]
 
 const isIn = (all: readonly Strand[]) => (strand: Strand, index: number) => all[index] === strand;
 
+/** Who plays each note of a score, where that is not everybody. */
+type Manners = ReadonlyMap<EventId, { players?: readonly number[] }>;
+
 const SPLIT = node(
   'split',
   (of: {
     strand: Strand;
     split: Parameters<typeof splitStrand>[1];
     clock: Clock;
-    playersOf: PlayersOf | undefined;
-  }) => splitStrand(of.strand, of.split, of.clock, of.playersOf),
+    manners: Manners | undefined;
+  }) => splitStrand(of.strand, of.split, of.clock, (note) => of.manners?.get(note)?.players),
 );
 
 /** A strand's pieces, and the pieces of these. */
@@ -208,16 +211,16 @@ function pieces(
   performance: Performance,
   changes: Change[],
   take: (step: string, notes: readonly PlayedNote[]) => void,
-  playersOf: PlayersOf | undefined,
+  manners: Manners | undefined,
 ): Strand[] {
   const split = decisions.strands.get(strand.id)?.split;
   if (!split?.by) return [strand];
-  const result = remembered(strand, SPLIT, { strand, split, clock: performance.clock, playersOf });
+  const result = remembered(strand, SPLIT, { strand, split, clock: performance.clock, manners });
   changes.push(...result.changes);
   take('split', result.gone);
   const [first, ...others] = result.strands;
   return first
-    ? [first, ...others.flatMap((each) => pieces(each, decisions, performance, changes, take, playersOf))]
+    ? [first, ...others.flatMap((each) => pieces(each, decisions, performance, changes, take, manners))]
     : [];
 }
 

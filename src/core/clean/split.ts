@@ -9,7 +9,7 @@ import { keyName } from '../model/pitch';
 import type { Change } from './step';
 
 /** Which players (from 1) a score has play a note; nothing where it does not say. */
-export type PlayersOf = (note: EventId) => readonly number[] | undefined;
+type PlayersOf = (note: EventId) => readonly number[] | undefined;
 
 const untold: PlayersOf = () => undefined;
 
