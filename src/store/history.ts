@@ -58,6 +58,11 @@ async function directivesOf({ jobId, brief, position }: BriefRow): Promise<unkno
   return steps.reduce<unknown[]>((list, step) => applied(list, step), []);
 }
 
+/** A sign of a job's decisions that is another after each change; null where there are none. */
+export async function lastChange(jobId: string): Promise<unknown> {
+  return (await database.briefs.get(jobId)) ?? null;
+}
+
 export async function findHistory(jobId: string): Promise<History | null> {
   const found = await database.transaction('r', database.briefs, database.steps, async () => {
     const row = await database.briefs.get(jobId);

@@ -82,7 +82,8 @@ describe('a worker that is attended to', () => {
 
   it('refuses what waits and what comes when its script does not load', async () => {
     const onGone = vi.fn();
-    const { api: worker } = attend<Api>(new MadeWorker(false), 'The counter', onGone);
+    const { api: worker, tell } = attend<Api>(new MadeWorker(false), 'The counter');
+    tell(onGone);
     await expect(worker.double(4)).rejects.toThrow('The counter could not be loaded.');
     await expect(worker.double(5)).rejects.toBeInstanceOf(WorkerGoneError);
     expect(onGone).toHaveBeenCalledOnce();
@@ -90,7 +91,8 @@ describe('a worker that is attended to', () => {
 
   it('refuses what waits when it is gone without a word', async () => {
     const onGone = vi.fn();
-    const { api: worker } = attend<Api>(new MadeWorker(), 'The counter', onGone);
+    const { api: worker, tell } = attend<Api>(new MadeWorker(), 'The counter');
+    tell(onGone);
     const waits = expect(worker.never()).rejects.toThrow('The counter stopped.');
     await die();
     await waits;
@@ -113,7 +115,8 @@ describe('a worker that is attended to', () => {
 
   it('tells nobody when it is ended, but those who wait', async () => {
     const onGone = vi.fn();
-    const { api: worker, stop } = attend<Api>(new MadeWorker(), 'The counter', onGone);
+    const { api: worker, stop, tell } = attend<Api>(new MadeWorker(), 'The counter');
+    tell(onGone);
     const waits = expect(worker.never()).rejects.toBeInstanceOf(WorkerGoneError);
     stop();
     await waits;

@@ -10,6 +10,8 @@ export interface Attended<Api> {
   /** Ends the worker: what waits for it is refused. */
   stop: () => void;
   isGone: () => boolean;
+  /** Who is told, once, when it is gone without having been ended: one at a time, nobody where it is null. */
+  tell: (whom: ((why: WorkerGoneError) => void) | null) => void;
 }
 
 let workers = 0;
@@ -19,17 +21,13 @@ let workers = 0;
  * waited for; one whose script does not load, that failed or is gone refuses what waits and what is still to be asked.
  *
  * @param name of what it does, as the reason says it: "The engraver"
- * @param onGone called once when it is gone without having been ended
  */
-export function attend<Api extends object>(
-  worker: Worker,
-  name: string,
-  onGone: (why: WorkerGoneError) => void = () => {},
-): Attended<Api> {
+export function attend<Api extends object>(worker: Worker, name: string): Attended<Api> {
   const remote = Comlink.wrap<Alive & Record<string, (...args: unknown[]) => Promise<unknown>>>(worker);
   const waiting = new Set<(why: WorkerGoneError) => void>();
   const death = new AbortController();
   let gone: WorkerGoneError | null = null;
+  let told: ((why: WorkerGoneError) => void) | null = null;
 
   const end = (why: string): WorkerGoneError | null => {
     if (gone) return null;
@@ -42,7 +40,7 @@ export function attend<Api extends object>(
   };
   const fail = (why: string) => {
     const error = end(why);
-    if (error) onGone(error);
+    if (error) told?.(error);
   };
   worker.addEventListener('error', (event) => {
     const { message } = event as Partial<ErrorEvent>;
@@ -69,7 +67,14 @@ export function attend<Api extends object>(
       // A proxy that can be awaited would be asked for its own end.
       method === 'then' || typeof method !== 'string' ? undefined : (...args: unknown[]) => ask(method, args),
   }) as unknown as Comlink.Remote<Api>;
-  return { api, stop: () => void end(`${name} was ended.`), isGone: () => gone !== null };
+  return {
+    api,
+    stop: () => void end(`${name} was ended.`),
+    isGone: () => gone !== null,
+    tell: (whom) => {
+      told = whom;
+    },
+  };
 }
 
 /**
@@ -95,9 +100,12 @@ export class Steady<Api extends object> {
   }
 
   private current(): Comlink.Remote<Api> {
-    this.attended ??= attend<Api>(this.start(), this.name, () => {
-      this.attended = null;
-    });
+    if (!this.attended) {
+      this.attended = attend<Api>(this.start(), this.name);
+      this.attended.tell(() => {
+        this.attended = null;
+      });
+    }
     return this.attended.api;
   }
 }

@@ -9,16 +9,44 @@ import type { SoundApi } from './sound.worker';
 export type Core = Remote<CoreApi>;
 export type Listener = Remote<RecordingApi>;
 
-/**
- * A core worker of its own for one job; `stop` ends it.
- * @param onGone called once when it is gone without having been ended
- */
-export const startCore = (onGone?: (why: WorkerGoneError) => void): Attended<CoreApi> =>
+type AttendedCore = Attended<CoreApi>;
+
+const newCore = (): AttendedCore =>
   attend(
     new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }),
     'The work on this job',
-    onGone,
   );
+
+/** One that nobody works with: starting one takes half a second, and reading a first file in it as long again. */
+let spare: AttendedCore | null = null;
+
+/**
+ * A core worker of its own; `stop` ends it.
+ * @param onGone called once when it is gone without having been ended
+ */
+export function startCore(onGone: (why: WorkerGoneError) => void): AttendedCore {
+  const core = spare && !spare.isGone() ? spare : newCore();
+  spare = null;
+  core.tell(onGone);
+  return core;
+}
+
+/** Starts a core worker ahead of its first use. */
+export function warmCore(): void {
+  if (!spare || spare.isGone()) spare = newCore();
+}
+
+/** Some work with a core worker, which is there for the next one afterwards. */
+export async function withCore<T>(work: (core: Core) => Promise<T>): Promise<T> {
+  const core = startCore(() => {});
+  try {
+    return await work(core.api);
+  } finally {
+    core.tell(null);
+    if (spare && !spare.isGone()) core.stop();
+    else spare = core;
+  }
+}
 
 /** A sound worker of its own; `stop` ends it. */
 const startSound = (): Attended<SoundApi> =>

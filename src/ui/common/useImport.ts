@@ -6,7 +6,7 @@ import { useCallback, useState } from 'react';
 import { FIRST_SOURCE } from '../../core/model/ids';
 import type { Opened } from '../../core/workbench/replies';
 import { addJob } from '../../store/jobs';
-import { startCore } from '../../workers/client';
+import { withCore } from '../../workers/client';
 import { isFilm, isRecording } from '../recording/is-recording';
 import { type HeardFile, hearNotes } from '../recording/listen';
 
@@ -48,14 +48,11 @@ async function asJob(file: File, onListening: (now: Listening) => void): Promise
 
 /** What a list of jobs says of a file. @throws Error that says why it cannot be opened */
 export async function openedOnce(bytes: Uint8Array, name: string): Promise<Opened> {
-  const { api: core, stop } = startCore();
-  try {
-    const opened = await core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null);
-    if ('refused' in opened) throw new Error(opened.refused);
-    return opened;
-  } finally {
-    stop();
-  }
+  const opened = await withCore<Opened | { refused: string }>((core) =>
+    core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null),
+  );
+  if ('refused' in opened) throw new Error(opened.refused);
+  return opened;
 }
 
 /** Makes files jobs, and goes to the job where it is one. */

@@ -15,7 +15,16 @@ import type { SourceId } from '../../core/model/ids';
 import type { Source } from '../../core/sources';
 import type { Progress } from '../../core/transcribe';
 import type { ScoreSummary, Stock } from '../../core/workbench/replies';
-import { changeBrief, findHistory, forgetUnread, goTo, type History, redo, undo } from '../../store/history';
+import {
+  changeBrief,
+  findHistory,
+  forgetUnread,
+  goTo,
+  type History,
+  lastChange,
+  redo,
+  undo,
+} from '../../store/history';
 import { addSource, type DamagedSource, findJob, findSources, listSources } from '../../store/jobs';
 import type { JobRow, SourceEntry } from '../../store/rows';
 import { WorkerGoneError } from '../../workers/attend';
@@ -142,8 +151,20 @@ export function openJob(jobId: string) {
   let subscriptions: Subscription[] = [];
   /** What is left of damaged sources is worked with, as somebody chose. */
   let takesDamaged = false;
-  /** Decisions on their way into the store. */
+  /** Changes on their way into the store. */
   let keeping: Promise<unknown> = Promise.resolve();
+  /** Those that are seen before they are there, in order, and the ones of them that are there since the last look. */
+  let ahead: ((brief: Brief) => Brief)[] = [];
+  const landed = new Set<(brief: Brief) => Brief>();
+  /** Looks and changes of this tab are one after the other, so that a look knows which changes it has seen. */
+  let turns: Promise<unknown> = Promise.resolve();
+  let nextLook: Promise<void> | null = null;
+
+  function inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const done = turns.then(work);
+    turns = done.catch(() => {});
+    return done;
+  }
 
   async function open(): Promise<void> {
     worker = startCore(onDeath);
@@ -183,18 +204,36 @@ export function openJob(jobId: string) {
         else fail('This job was deleted. It is no longer in this browser.');
       }, failed),
       liveQuery(() => listSources(jobId)).subscribe((sources) => set({ sources }), failed),
-      liveQuery(() => findHistory(jobId)).subscribe((history) => {
-        if (!history) return fail('This job was deleted. It is no longer in this browser.');
-        set({ history, decisions: decide(history.brief) });
-        void work(history.brief);
-      }, failed),
+      // Only a sign that there is something new: it may come later than what was looked up since.
+      liveQuery(() => lastChange(jobId)).subscribe(() => void look(), failed),
     ];
   }
 
+  /** Looks up what the store has. One that is asked for while another waits is the same. */
+  function look(): Promise<void> {
+    nextLook ??= inTurn(async () => {
+      nextLook = null;
+      const history = await findHistory(jobId);
+      ahead = ahead.filter((make) => !landed.has(make));
+      landed.clear();
+      if (gone) return;
+      if (history) show(history);
+      else fail('This job was deleted. It is no longer in this browser.');
+    }).catch((error: unknown) => fail((error as Error).message));
+    return nextLook;
+  }
+
+  /** Shows the decisions as the store has them, and with what is on its way there. */
+  function show(history: History): void {
+    const brief = ahead.reduce((before, make) => make(before), history.brief);
+    set({ history, decisions: decide(brief) });
+    void work(brief);
+  }
+
   /** Has the worker lay out and write what the brief comes to now. */
-  async function work(brief: Brief, again = false): Promise<void> {
+  async function work(brief: Brief): Promise<void> {
     const text = JSON.stringify(brief.directives);
-    if (text === laidOut && !again) return;
+    if (text === laidOut) return;
     laidOut = text;
     const mine = ++revision;
     const { core } = get();
@@ -252,7 +291,10 @@ export function openJob(jobId: string) {
   /** Takes the work up again, with another worker where the one before was ended. */
   async function resume(): Promise<void> {
     set({ stopped: false, failure: null });
-    if (worker && !worker.isGone()) return work(get().history.brief, true);
+    if (worker && !worker.isGone()) {
+      laidOut = '';
+      return look();
+    }
     written = '';
     await open().catch((error: unknown) => fail((error as Error).message));
   }
@@ -295,11 +337,13 @@ export function openJob(jobId: string) {
     for (let isKept = false; !isKept; ) {
       const before = await keptBrief();
       const after = await get().core.decided(before, make(decide(before)));
-      await changeBrief(jobId, (brief) => {
-        // Something else may have been decided meanwhile: then it is worked out again, with that.
-        isKept = JSON.stringify(brief.directives) === JSON.stringify(before.directives);
-        return isKept ? after : brief;
-      });
+      await inTurn(() =>
+        changeBrief(jobId, (brief) => {
+          // Something else may have been decided meanwhile: then it is worked out again, with that.
+          isKept = JSON.stringify(brief.directives) === JSON.stringify(before.directives);
+          return isKept ? after : brief;
+        }),
+      );
     }
   }
 
@@ -313,7 +357,22 @@ export function openJob(jobId: string) {
       },
     );
     keeping = Promise.all([keeping, settled]);
-    return settled;
+    return settled.then(async (isKept) => {
+      await look();
+      return isKept;
+    });
+  }
+
+  /** Changes the brief: seen at once, and taken back where it is not kept. @returns whether it was */
+  function change(make: (brief: Brief) => Brief): Promise<boolean> {
+    ahead.push(make);
+    show(get().history);
+    return keep(
+      inTurn(async () => {
+        landed.add(make);
+        await changeBrief(jobId, make);
+      }),
+    );
   }
 
   function actions(): JobActions {
@@ -329,19 +388,17 @@ export function openJob(jobId: string) {
         const isOther = directives.some(({ kind }) => kind === 'version');
         if (settles || isOther || directives.some(isAboutTime)) return keep(layOutAnew(() => directives));
         if (directives.length === 0) return Promise.resolve(true);
-        return keep(changeBrief(jobId, (brief) => withDirectives(brief, directives)));
+        return change((brief) => withDirectives(brief, directives));
       },
       amend: (make) =>
-        keep(
-          get().stock?.followsHeard
-            ? layOutAnew(make)
-            : changeBrief(jobId, (brief) => withDirectives(brief, make(decide(brief)))),
-        ),
-      replaceBrief: (brief) => void keep(changeBrief(jobId, () => brief)),
-      forgetUnread: () => void keep(forgetUnread(jobId)),
-      undo: () => void keep(undo(jobId)),
-      redo: () => void keep(redo(jobId)),
-      goTo: (position) => void keep(goTo(jobId, position)),
+        get().stock?.followsHeard
+          ? keep(layOutAnew(make))
+          : change((brief) => withDirectives(brief, make(decide(brief)))),
+      replaceBrief: (brief) => void change(() => brief),
+      forgetUnread: () => void keep(inTurn(() => forgetUnread(jobId))),
+      undo: () => void keep(inTurn(() => undo(jobId))),
+      redo: () => void keep(inTurn(() => redo(jobId))),
+      goTo: (position) => void keep(inTurn(() => goTo(jobId, position))),
       stop: () => {
         // One that does not listen is ended: nothing that was decided is lost with it.
         const late = setTimeout(() => worker?.stop(), MOST_FOR_STOPPING);

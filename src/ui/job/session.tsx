@@ -12,8 +12,8 @@ export type JobStore = ReturnType<typeof openJob>['store'];
 
 const StoreContext = createContext<JobStore | null>(null);
 
-/** The store of the open job; only below `JobProvider`. */
-function useJobStore(): JobStore {
+/** The store of the open job, for what must not lag behind a press; only below `JobProvider`. */
+export function useJobStore(): JobStore {
   const store = use(StoreContext);
   if (!store) throw new Error('There is no open job here.');
   return store;

@@ -10,6 +10,7 @@ import { OPENABLE } from '../../core/sources/openable';
 import { deleteJobs, duplicateJob, listJobs } from '../../store/jobs';
 import { NoStorageError } from '../../store/room';
 import type { JobRow } from '../../store/rows';
+import { warmCore } from '../../workers/client';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
 import { useAppearance } from '../common/Providers';
 import { Backup } from './Backup';
@@ -40,7 +41,7 @@ function Shelf() {
   const [packing, setPacking] = useState(false);
 
   useEffect(() => {
-    addDemoOnce().catch((error: unknown) => {
+    const demo = addDemoOnce().catch((error: unknown) => {
       // What the browser refuses as a whole is said on the page.
       if (!(error instanceof NoStorageError))
         notification.error({
@@ -48,6 +49,8 @@ function Shelf() {
           description: (error as Error).message,
         });
     });
+    // Whoever comes here opens something next.
+    void demo.then(warmCore);
   }, [notification]);
 
   const shown = useMemo(() => {

@@ -11,7 +11,7 @@ import {
 } from '../../core/edit/curves';
 import { barAt, tickAt } from '../../core/model/clock';
 import type { NoteBarsData, StrandBars } from '../../core/workbench/note-bars';
-import { useSession } from '../job/session';
+import { useJobStore, useSession } from '../job/session';
 import { usePlayback } from '../playback/playback';
 import { laneValueAt, laneYOf } from './draw';
 import { highestOf, isDrawable, tickOfX, type View, xOf } from './view';
@@ -21,10 +21,6 @@ const REACH = 7;
 /** A press that moves less puts a point; more draws a line. Pixels. */
 const SLACK = 4;
 const NOTHING: readonly CurvePoint[] = [];
-
-/** By which two curves are the same. */
-const textOf = (points: readonly CurvePoint[]): string =>
-  points.map(({ tick, value }) => `${tick}:${value}`).join(' ');
 
 interface Press {
   x: number;
@@ -67,12 +63,15 @@ export function useCurve(
   view: RefObject<View>,
   paint: () => void,
 ): Curve {
-  const { take, decisions, latestBrief } = useSession('take', 'decisions', 'latestBrief');
+  const { take } = useSession('take', 'decisions');
+  const job = useJobStore();
   const playback = usePlayback();
   const { isPlaying, position, toggle } = playback;
   const listening = useRef(playback);
   listening.current = playback;
-  const decided = (strand && decidedFor(decisions, strand.id).curves?.[lane]) ?? NOTHING;
+  /** As it is decided at this moment, drawn or not. */
+  const decided = () => (strand && decidedFor(job.getState().decisions, strand.id).curves?.[lane]) ?? NOTHING;
+  /** While it is drawn or moved. */
   const draft = useRef<readonly CurvePoint[] | null>(null);
   const press = useRef<Press | null>(null);
   const hand = useRef(64);
@@ -81,48 +80,27 @@ export function useCurve(
   const [isRecording, setRecording] = useState(false);
   const highest = highestOf(lane);
   const canDraw = strand !== undefined && isDrawable(lane);
-  const points = () => draft.current ?? decided;
+  const points = () => draft.current ?? decided();
   const show = (next: readonly CurvePoint[] | null) => {
     draft.current = next;
     paint();
   };
-  /** What was saved and is not decided yet, in order: an earlier one that arrives is older than what is shown. */
-  const underWay = useRef<string[]>([]);
   const save = (next: readonly CurvePoint[]) => {
     if (!strand) return;
-    show(next);
-    const own = textOf(next);
-    underWay.current.push(own);
-    take({ kind: 'curve', strand: strand.id, lane, points: [...next] });
-    // Once it is kept, what went before it comes no more.
-    latestBrief().then(
-      () => {
-        if (underWay.current.at(-1) === own) underWay.current = [own];
-      },
-      () => show(null),
-    );
+    draft.current = null;
+    void take({ kind: 'curve', strand: strand.id, lane, points: [...next] });
   };
   const latest = useRef({ save, points, paint });
   latest.current = { save, points, paint };
 
-  // What was decided is what is shown again, but for what was saved since.
+  // What is decided is drawn at once, and what is drawn goes with the lane and strand that it was drawn for.
   useEffect(() => {
-    const at = underWay.current.lastIndexOf(textOf(decided));
-    if (at >= 0 && at < underWay.current.length - 1) {
-      underWay.current = underWay.current.slice(at + 1);
-      return;
-    }
-    underWay.current = [];
     draft.current = null;
     latest.current.paint();
-  }, [decided]);
-
-  // Another lane or strand has a curve of its own.
-  useEffect(() => {
-    underWay.current = [];
-    draft.current = null;
-    latest.current.paint();
-  }, [lane, strand?.id]);
+    return job.subscribe((now, before) => {
+      if (now.decisions !== before.decisions) latest.current.paint();
+    });
+  }, [job, lane, strand?.id]);
 
   useEffect(() => {
     if (!isRecording || !isPlaying) return;
@@ -197,7 +175,7 @@ export function useCurve(
     save(withPoint(now.before, { tick: to, value }));
   };
   const onPointerCancel = () => {
-    if (press.current) show(press.current.before);
+    if (press.current) show(null);
     press.current = null;
   };
 
