@@ -60,8 +60,13 @@ export function readBrief(path: string): Brief {
   return parseBrief(data);
 }
 
-/** What a brief asks for and this file cannot give is said, and does not keep the rest from being done. */
+/** What a brief asks for and this file cannot give, a sentence each. */
+export const unfollowed = (desk: Desk): string[] => [
+  ...desk.refusals.map((each) => each.why),
+  ...unheeded(desk),
+];
+
+/** That is said, and does not keep the rest from being done. */
 export function sayRefusals(path: string, desk: Desk): void {
-  for (const why of [...desk.refusals.map((each) => each.why), ...unheeded(desk)])
-    process.stderr.write(`${basename(path)}: not followed: ${why}\n`);
+  for (const why of unfollowed(desk)) process.stderr.write(`${basename(path)}: not followed: ${why}\n`);
 }

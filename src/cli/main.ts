@@ -1,20 +1,17 @@
 import { existsSync, statSync, writeFileSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { isMainThread } from 'node:worker_threads';
 import { finished } from '../core/basics/steps';
 import { counted } from '../core/basics/words';
 import { lineUpOf } from '../core/cast/line-up-of';
 import { LINE_UPS, type LineUp, layLineUp, readLineUp } from '../core/cast/line-ups';
 import { BadPrecedentsError, offersFor, type Precedent, parsePrecedents } from '../core/cast/precedents';
 import { plansOf } from '../core/cast/written';
-import { lostInCleaning } from '../core/clean/desk';
-import { BadBriefError, type Brief, EMPTY_BRIEF } from '../core/decisions/brief';
+import { type Brief, EMPTY_BRIEF } from '../core/decisions/brief';
 import { decide, withDirectives } from '../core/decisions/decisions';
 import { APART, FORMS, NOTE_TIMES } from '../core/decisions/kinds/hand-over';
-import { LAYOUTS, PITCHES, type ScoreFormChoice } from '../core/decisions/kinds/score-form';
-import { deliverMidi, isZip, needsScore } from '../core/deliver';
-import { writtenScore } from '../core/deliver/folded';
-import { deliverScore, EmptyScoreError } from '../core/deliver/score';
+import { LAYOUTS, PITCHES } from '../core/decisions/kinds/score-form';
 import { listedForm } from '../core/explain/form';
 import { listedMarks } from '../core/explain/marks';
 import { FIRST_SOURCE } from '../core/model/ids';
@@ -22,15 +19,18 @@ import { OFFERED } from '../core/model/offers';
 import { DYNAMICS } from '../core/perform/settings';
 import { BadSourceError, readSource } from '../core/sources';
 import type { Inventory } from '../core/stock/inventory';
-import { type Transcription, unaccounted } from '../core/transcribe';
+import type { Transcription } from '../core/transcribe';
 import type { HeardStock, MarkUse, Stock } from '../core/workbench/replies';
 import { stockOf } from '../core/workbench/stock';
 import type { Workbench } from '../core/workbench/workbench';
+import { batch } from './batch';
+import { serveBatch } from './batch/crew';
 import { compareFiles } from './compare';
 import { hearRecordings, openFile, readBrief, readFile, sayRefusals } from './files';
+import { CONVERTED, handedOver } from './hand-over';
 import { packet } from './packet';
 import { proof } from './proof';
-import { UsageError } from './usage-error';
+import { isKnown, UsageError, whyOf } from './usage-error';
 
 const USAGE = `Usage:
   dragoman inspect FILE [--json] [--heard] [--brief BRIEF.json]
@@ -41,6 +41,8 @@ const USAGE = `Usage:
                    [--brief BRIEF.json] -o OUT
   dragoman proof FILE [--brief BRIEF.json] [--json]
   dragoman compare FILE FILE [--csv | --json]
+  dragoman batch FOLDER --to musicxml|mxl|midi|packet [--brief BRIEF.json] [--workers N] [--share K/N]
+                 [--limit SECONDS] -o FOLDER
   dragoman packet FILE… [--brief BRIEF.json] [--mxl] [--rate 24|25|29.97|30] [--start 00:00:00:00] -o OUT
 
 proof says what wants a look before hand-over, and how far source, score and what goes out agree;
@@ -48,6 +50,8 @@ proof says what wants a look before hand-over, and how far source, score and wha
   where all agrees and nothing is wrong, with 1 where not, with 2 for what cannot be read.
 packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief and a manifest of each FILE;
   --rate and --start are frames a second (29.97 drops frame numbers) and time code of the bar table.
+batch makes something of every file of a folder and what lies in it, on all cores, and report.csv and
+  report.json of what became of each; ended at any moment it goes on where it was (docs/batch.md).
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
   arpeggios, tremolos, trills, ghosts, bends, chords, rehearsals, several with commas, or all; --heard
   lists them, and what comes again.
@@ -274,10 +278,10 @@ function convert(args: string[]): void {
     },
     allowPositionals: true,
   });
-  const { to, out, only } = values;
+  const { out, only } = values;
   if (positionals.length === 0) throw new UsageError('convert takes at least one file.');
-  if (to !== 'musicxml' && to !== 'mxl' && to !== 'midi')
-    throw new UsageError('--to takes musicxml, mxl or midi.');
+  const to = CONVERTED.find((each) => each === values.to);
+  if (!to) throw new UsageError(`--to takes ${CONVERTED.join(', ')}.`);
   const midiForm = FORMS.find((each) => each === only);
   if (only !== undefined && (to !== 'midi' || !midiForm))
     throw new UsageError('--only goes with --to midi and takes plain, full, clock or loops.');
@@ -330,34 +334,19 @@ function convert(args: string[]): void {
       lineUp ? withLineUp(path, workbench, known, lineUp, values['keep-empty']) : known,
     );
     sayRefusals(path, desk);
-    const form: ScoreFormChoice = {
-      ...desk.decisions.scoreForm,
-      ...(pitch && { pitch }),
-      ...(layout && { layout }),
-    };
-    const named = (extension: string) =>
-      intoFolder ? join(out, `${basename(path, extname(path))}.${extension}`) : out;
-    if (to === 'midi') {
-      const choice = {
+    const made = handedOver(path, workbench, 0, to, {
+      ...desk.decisions,
+      scoreForm: { ...desk.decisions.scoreForm, ...(pitch && { pitch }), ...(layout && { layout }) },
+      handOver: {
         ...desk.decisions.handOver,
         ...(midiForm && { form: midiForm }),
         ...(times && { times }),
         ...(values.apart !== undefined && { apart }),
         ...(values.files && { files: 'each' as const }),
-      };
-      const written = needsScore(choice) ? finished(workbench.write(0)).transcription : null;
-      return {
-        target: named(isZip(choice) ? 'zip' : 'mid'),
-        bytes: deliverMidi(desk, choice, written),
-      };
-    }
-    const { transcription } = finished(workbench.write(0));
-    const lost = unaccounted(transcription.account) + lostInCleaning(desk);
-    if (lost !== 0)
-      throw new UsageError(
-        `${path}: it is not known what became of ${counted(Math.abs(lost), 'note')}: a fault of this program.`,
-      );
-    return { target: named(to), bytes: deliverScore(desk, writtenScore(transcription), to, form) };
+      },
+    });
+    const name = `${basename(path, extname(path))}.${made.extension}`;
+    return { target: intoFolder ? join(out, name) : out, bytes: made.bytes };
   });
   const targets = new Set(results.map((result) => result.target));
   if (targets.size < results.length)
@@ -373,31 +362,30 @@ function convert(args: string[]): void {
 
 async function main(argv: string[]): Promise<void> {
   const [command, ...args] = argv;
-  if (!args.includes('--help')) await hearRecordings(args);
-  if (args.includes('--help')) process.stdout.write(`${USAGE}\n`);
-  else if (command === 'inspect') inspect(args);
+  if (args.includes('--help') || command === '--help' || command === 'help') {
+    process.stdout.write(`${USAGE}\n`);
+    return;
+  }
+  // Its threads hear the recordings that they come to.
+  if (command === 'batch') return batch(args);
+  await hearRecordings(args);
+  if (command === 'inspect') inspect(args);
   else if (command === 'convert') convert(args);
   else if (command === 'proof') proof(args);
   else if (command === 'packet') packet(args);
   else if (command === 'compare') compareFiles(args);
-  else if (command === '--help' || command === 'help') process.stdout.write(`${USAGE}\n`);
   else
-    throw new UsageError(`"${command ?? ''}" is no command; try inspect, convert, proof, compare or packet.`);
+    throw new UsageError(
+      `"${command ?? ''}" is no command; try inspect, convert, proof, compare, packet or batch.`,
+    );
 }
 
-try {
-  await main(process.argv.slice(2));
-} catch (error) {
-  const known =
-    error instanceof UsageError ||
-    error instanceof BadSourceError ||
-    error instanceof BadBriefError ||
-    error instanceof EmptyScoreError ||
-    (error instanceof TypeError && 'code' in error && String(error.code).startsWith('ERR_PARSE_ARGS'));
-  const [why] = (error as Error).message.split('\n');
-  process.stderr.write(
-    known ? `dragoman: ${why}\n` : `dragoman: This did not work, through a fault of this program (${why}).\n`,
-  );
-  if (!known && process.env.DRAGOMAN_TRACE) process.stderr.write(`${(error as Error).stack}\n`);
-  process.exitCode = 2;
-}
+if (isMainThread)
+  try {
+    await main(process.argv.slice(2));
+  } catch (error) {
+    process.stderr.write(`dragoman: ${whyOf(error)}\n`);
+    if (!isKnown(error) && process.env.DRAGOMAN_TRACE) process.stderr.write(`${(error as Error).stack}\n`);
+    process.exitCode = 2;
+  }
+else serveBatch();
