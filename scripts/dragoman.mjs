@@ -4,28 +4,37 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
-const bundle = join(root, '.dragoman', 'cli.mjs');
+const folder = join(root, '.dragoman', 'cli');
+const bundle = join(folder, 'main.mjs');
 
-function newest(folder) {
+function newest(below) {
   let latest = 0;
-  for (const entry of readdirSync(folder, { withFileTypes: true })) {
-    const path = join(folder, entry.name);
+  for (const entry of readdirSync(below, { withFileTypes: true })) {
+    const path = join(below, entry.name);
     latest = Math.max(latest, entry.isDirectory() ? newest(path) : statSync(path).mtimeMs);
   }
   return latest;
 }
 
-const changed = Math.max(newest(join(root, 'src', 'core')), newest(join(root, 'src', 'cli')));
+const changed = Math.max(...['core', 'cli', 'workers'].map((name) => newest(join(root, 'src', name))));
 if (!existsSync(bundle) || statSync(bundle).mtimeMs < changed) {
   const { build } = await import('rolldown');
   await build({
     input: join(root, 'src', 'cli', 'main.ts'),
     platform: 'node',
-    // They load files that lie beside them, and only when a recording is heard.
-    external: [/^@tensorflow/, /^@wasm-audio-decoders/, 'mpg123-decoder', 'ogg-opus-decoder'],
+    // They load files that lie beside them, and only when a recording is heard or pages are made.
+    external: [
+      /^@tensorflow/,
+      /^@wasm-audio-decoders/,
+      /^pdfkit/,
+      /^verovio/,
+      'mpg123-decoder',
+      'ogg-opus-decoder',
+      'svg-to-pdfkit',
+    ],
     tsconfig: join(root, 'tsconfig.json'),
     logLevel: 'warn',
-    output: { file: bundle, format: 'esm' },
+    output: { dir: folder, entryFileNames: 'main.mjs', chunkFileNames: '[name].mjs', format: 'esm' },
   });
 }
 if (!process.argv.includes('--bundle-only')) await import(pathToFileURL(bundle).href);

@@ -2,9 +2,11 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { build, chromium, install, root, run, runTool } from './tools.mjs';
+import { build, chromium, debian, install, root, run, runTool } from './tools.mjs';
 
 install();
+// A batch is tried under GNU parallel.
+debian('parallel');
 const browser = chromium();
 const results = join(root, '.dragoman', 'results');
 rmSync(results, { recursive: true, force: true });

@@ -44,17 +44,22 @@ export function install() {
 
 const has = (command) => spawnSync('which', [command]).status === 0;
 
+/** Commands of Debian packages of their own names, installed when they are missing. */
+export function debian(...commands) {
+  const missing = commands.filter((command) => !has(command));
+  if (missing.length === 0) return;
+  const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
+  const apt = (...args) => {
+    const [command, ...rest] = [...sudo, 'apt-get', ...args];
+    run(command, rest, { DEBIAN_FRONTEND: 'noninteractive' });
+  };
+  apt('update');
+  apt('install', '-y', '--no-install-recommends', ...missing);
+}
+
 /** Debian's Chromium, installed when it is missing. @returns its path */
 export function chromium() {
-  if (!has('chromium')) {
-    const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
-    const apt = (...args) => {
-      const [command, ...rest] = [...sudo, 'apt-get', ...args];
-      run(command, rest, { DEBIAN_FRONTEND: 'noninteractive' });
-    };
-    apt('update');
-    apt('install', '-y', '--no-install-recommends', 'chromium');
-  }
+  debian('chromium');
   return spawnSync('which', ['chromium']).stdout.toString().trim();
 }
 

@@ -465,7 +465,7 @@ describe('what it cannot do', () => {
     [
       'an unknown form',
       ['convert', at('tidy.mid'), '--to', 'pdf', '-o', at('x.pdf')],
-      '--to takes musicxml, mxl or midi.',
+      '--to takes musicxml, mxl, midi, pdf.',
     ],
     ['no output', ['convert', at('tidy.mid'), '--to', 'mxl'], 'convert needs -o OUT.'],
     ['no second file', ['compare', at('tidy.mid')], 'compare takes two files.'],

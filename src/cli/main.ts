@@ -1,5 +1,6 @@
 import { existsSync, statSync, writeFileSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { isMainThread } from 'node:worker_threads';
 import { finished } from '../core/basics/steps';
@@ -34,15 +35,15 @@ import { isKnown, UsageError, whyOf } from './usage-error';
 
 const USAGE = `Usage:
   dragoman inspect FILE [--json] [--heard] [--brief BRIEF.json]
-  dragoman convert FILE… --to musicxml|mxl [--pitch written|concert] [--layout kept|left-out]
+  dragoman convert FILE… --to musicxml|mxl|pdf [--pitch written|concert] [--layout kept|left-out]
                    [--marks KINDS] [--repeats folded] [--brief BRIEF.json] -o OUT
   dragoman convert FILE… --to midi [--only plain|full|clock|loops] [--times played|written|places]
                    [--apart techniques,players,hands] [--files each] [--dynamics velocity|both|curve|none] [--no-repeats]
                    [--brief BRIEF.json] -o OUT
   dragoman proof FILE [--brief BRIEF.json] [--json]
   dragoman compare FILE FILE [--csv | --json]
-  dragoman batch FOLDER --to musicxml|mxl|midi|packet [--brief BRIEF.json] [--workers N] [--share K/N]
-                 [--limit SECONDS] -o FOLDER
+  dragoman batch FOLDER --to musicxml|mxl|midi|pdf|packet [--brief BRIEF.json] [--workers N]
+                 [--share K/N] [--limit SECONDS] -o FOLDER
   dragoman packet FILE… [--brief BRIEF.json] [--mxl] [--rate 24|25|29.97|30] [--start 00:00:00:00] -o OUT
 
 proof says what wants a look before hand-over, and how far source, score and what goes out agree;
@@ -255,7 +256,7 @@ function withLineUp(
   return withDirectives(brief, directives);
 }
 
-function convert(args: string[]): void {
+async function convert(args: string[]): Promise<void> {
   const { values, positionals } = parseArgs({
     args,
     options: {
@@ -326,7 +327,8 @@ function convert(args: string[]): void {
   const precedents = values.precedents ? readPrecedents(values.precedents) : [];
   const lineUp = values['line-up'] ? lineUpCalled(values['line-up']) : null;
   // Everything is converted before anything is written, so a bad file leaves nothing half done.
-  const results = positionals.map((path) => {
+  const results: { target: string; bytes: Uint8Array }[] = [];
+  for (const path of positionals) {
     const workbench = openFile(path);
     const known = withPrecedents(workbench, brief, precedents);
     const { desk } = workbench.layOut(
@@ -334,7 +336,7 @@ function convert(args: string[]): void {
       lineUp ? withLineUp(path, workbench, known, lineUp, values['keep-empty']) : known,
     );
     sayRefusals(path, desk);
-    const made = handedOver(path, workbench, 0, to, {
+    const made = await handedOver(path, workbench, 0, to, {
       ...desk.decisions,
       scoreForm: { ...desk.decisions.scoreForm, ...(pitch && { pitch }), ...(layout && { layout }) },
       handOver: {
@@ -346,8 +348,9 @@ function convert(args: string[]): void {
       },
     });
     const name = `${basename(path, extname(path))}.${made.extension}`;
-    return { target: intoFolder ? join(out, name) : out, bytes: made.bytes };
-  });
+    for (const left of made.left) process.stderr.write(`${basename(path)}: ${left}\n`);
+    results.push({ target: intoFolder ? join(out, name) : out, bytes: made.bytes });
+  }
   const targets = new Set(results.map((result) => result.target));
   if (targets.size < results.length)
     throw new UsageError('Two of the files would be written under one name.');
@@ -367,10 +370,10 @@ async function main(argv: string[]): Promise<void> {
     return;
   }
   // Its threads hear the recordings that they come to.
-  if (command === 'batch') return batch(args);
+  if (command === 'batch') return batch(args, fileURLToPath(import.meta.url));
   await hearRecordings(args);
   if (command === 'inspect') inspect(args);
-  else if (command === 'convert') convert(args);
+  else if (command === 'convert') await convert(args);
   else if (command === 'proof') proof(args);
   else if (command === 'packet') packet(args);
   else if (command === 'compare') compareFiles(args);

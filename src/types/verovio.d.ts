@@ -4,6 +4,9 @@ declare module 'verovio/wasm' {
 }
 
 declare module 'verovio/esm' {
+  export const LOG_OFF: number;
+  /** Of all that the module says from now on. */
+  export function enableLog(level: number, module: object): boolean;
   export class VerovioToolkit {
     constructor(module: object);
     setOptions(options: Record<string, string | number | boolean | readonly string[]>): void;

@@ -15,9 +15,8 @@ import { rearrange } from '../core/edit/rearrange';
 import { findNotes } from '../core/edit/select';
 import { onPaper } from '../core/engrave/pages';
 import { inPitch } from '../core/engrave/pitch';
-import { withSlashes } from '../core/engrave/slashes';
-import { sliceScore } from '../core/engrave/slice';
 import { planSystems, type SystemPlan } from '../core/engrave/systems';
+import { windowOf } from '../core/engrave/window';
 import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
 import type { EventId } from '../core/model/ids';
@@ -26,7 +25,6 @@ import type { GoingOut } from '../core/proof/going-out';
 import type { Timeline } from '../core/sound/events';
 import { timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
-import { writeMusicXml } from '../core/sources/musicxml/write';
 import type { Progress } from '../core/transcribe';
 import { type BeatSheet, beatSheet, decideBeats } from '../core/workbench/beat-sheet';
 import {
@@ -221,12 +219,7 @@ const api = {
   /** MusicXML of the parts and bars in view. */
   window(revision: number, data: unknown): string {
     const request = checkMessage(WindowRequest, data);
-    const score = shownScore(revision, request);
-    const cut = sliceScore(score, new Set(request.parts), request.from, request.to);
-    return writeMusicXml(withSlashes(cut), {
-      after: score.bars[request.from - 1],
-      goesOn: request.to < score.bars.length,
-    });
+    return windowOf(shownScore(revision, request), new Set(request.parts), request.from, request.to);
   },
 
   /** Some parts over some bars, as played and as written. */

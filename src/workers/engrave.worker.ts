@@ -1,11 +1,9 @@
 import 'reflect-metadata';
 import { VerovioToolkit } from 'verovio/esm';
 import createVerovioModule from 'verovio/wasm';
-import { mendedMei } from '../core/engrave/mend';
-import { withoutMultiRests } from '../core/engrave/multi-rests';
+import { engraveSystem } from './engrave-system';
 import { checkMessage, EngraveRequest } from './messages';
 import { serve } from './serve';
-import { systemOptions } from './system-options';
 
 let toolkit: Promise<VerovioToolkit> | null = null;
 
@@ -23,21 +21,7 @@ const api = {
   /** Engraves a document as one system, stretched to the width. @returns the SVG text */
   async engrave(data: unknown): Promise<string> {
     const request = checkMessage(EngraveRequest, data);
-    const engraver = await start();
-    engraver.setOptions(systemOptions(request));
-    const { document, rests } = withoutMultiRests(request.document);
-    if (!engraver.loadData(document)) throw new Error('The engraver could not read this window.');
-    const mended = mendedMei(document, () => engraver.getMEI(), rests);
-    if (mended !== null && !engraver.loadData(mended))
-      throw new Error('The engraver could not read this window.');
-    const svg = engraver.renderToSVG(1);
-    if (!request.even || svg.split('class="system"').length <= 2) return svg;
-    // Too much for the width in print size: one system all the same, drawn smaller.
-    engraver.setOptions({ breaks: 'none', adjustPageWidth: true });
-    engraver.redoLayout();
-    const whole = engraver.renderToSVG(1);
-    engraver.setOptions({ adjustPageWidth: false });
-    return whole;
+    return engraveSystem(await start(), request);
   },
 };
 

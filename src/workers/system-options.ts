@@ -24,7 +24,10 @@ const BELONGS = [
   'turn',
 ].flatMap((kind) => [`${kind}@staff`, `${kind}@startid`, `${kind}@endid`]);
 
-interface Wanted {
+/** One system to engrave. */
+export interface EngraveJob {
+  /** MusicXML. */
+  document: string;
   /** Of the system, in pixels. */
   width: number;
   /** Percent of the engraver's own size. */
@@ -33,8 +36,17 @@ interface Wanted {
   even?: boolean;
 }
 
+/** The engraver's staff space at full scale, in pixels. */
+export const SPACE_AT_100 = 18;
+
+/** How much looser systems are planned after one overflowed, and the loosest plan. */
+export const LOOSER = 0.9;
+export const LOOSEST = 0.5;
+
+export const countSystems = (svg: string): number => svg.split('class="system"').length - 1;
+
 /** What the engraver is told for one system, stretched to the width. */
-export const systemOptions = (request: Wanted) => ({
+export const systemOptions = (request: Omit<EngraveJob, 'document'>) => ({
   // One system, as the document holds no break; unlike 'none', 'auto' stretches it to the width.
   breaks: 'auto',
   header: 'none',

@@ -1,5 +1,4 @@
 import { totalmem } from 'node:os';
-import { fileURLToPath } from 'node:url';
 import { isMainThread, parentPort, Worker } from 'node:worker_threads';
 import { doFile } from './one-file';
 import { checked, FileOrder, type Made } from './outcome';
@@ -15,10 +14,12 @@ export class Hand {
   private worker: Worker | null = null;
 
   /**
+   * @param program the script of the thread
    * @param hands so many share the machine
    * @param limit seconds for a file
    */
   constructor(
+    private readonly program: string,
     private readonly hands: number,
     private readonly limit: number,
   ) {}
@@ -38,7 +39,7 @@ export class Hand {
   }
 
   private once(order: FileOrder): Promise<{ made: Made } | { died: string; again: boolean }> {
-    this.worker ??= new Worker(fileURLToPath(import.meta.url), {
+    this.worker ??= new Worker(this.program, {
       argv: [],
       resourceLimits: {
         maxOldGenerationSizeMb: Math.round(

@@ -1,8 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { extname, join, relative, resolve, sep } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { dirname, extname, join, relative, resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
 import { counted } from '../../core/basics/words';
 import { EMPTY_BRIEF } from '../../core/decisions/brief';
@@ -28,8 +27,10 @@ interface Share {
 /**
  * Makes something of every file of a folder and what lies in it, on all cores; ends with 0 where each was made and all
  * its notes agree, with 1 where not.
+ *
+ * @param program the script that its threads run
  */
-export async function batch(args: string[]): Promise<void> {
+export async function batch(args: string[], program: string): Promise<void> {
   const { values, positionals } = parseArgs({
     args,
     options: {
@@ -60,7 +61,7 @@ export async function batch(args: string[]): Promise<void> {
   const stems = stemsOf(files);
   const journal = new Journal(out, `${share.which}-of-${share.of}`);
   // Another program, or another order, makes other files.
-  const order = digest(JSON.stringify([to, brief]), readFileSync(fileURLToPath(import.meta.url)));
+  const order = digest(JSON.stringify([to, brief]), ...scriptsBeside(program));
   const known = journal.read();
   const own = files.filter((_, at) => at % share.of === share.which - 1);
   const taskOf = (file: string) => digest(order, readFile(join(folder, file)));
@@ -77,7 +78,7 @@ export async function batch(args: string[]): Promise<void> {
   let finished = done;
   const hands = Math.min(workers, waiting.length);
   const work = async (): Promise<void> => {
-    const hand = new Hand(hands, limit);
+    const hand = new Hand(program, hands, limit);
     for (let at = next++; at < waiting.length; at = next++) {
       const file = waiting[at]!;
       const task = taskOf(file);
@@ -126,6 +127,13 @@ const digest = (...parts: (string | Uint8Array)[]): string => {
   for (const part of parts) hash.update(part);
   return hash.digest('hex');
 };
+
+/** All that a program is made of. */
+const scriptsBeside = (program: string): Uint8Array[] =>
+  readdirSync(dirname(program))
+    .filter((name) => name.endsWith('.mjs'))
+    .sort()
+    .map((name) => readFileSync(join(dirname(program), name)));
 
 /** A whole number from 1. */
 function whole(text: string, option: string): number {

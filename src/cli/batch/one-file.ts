@@ -27,13 +27,14 @@ async function made({ path, to, stem, scratch, brief: data }: FileOrder): Promis
   const workbench = openFile(path);
   const { desk } = workbench.layOut(0, parseBrief(data));
   const written = finished(workbench.write(0));
-  const { extension, bytes } =
+  const { extension, bytes, left } =
     to === 'packet'
       ? {
           extension: 'zip',
           bytes: finished(packetOf(written, WHOLE_PACKET, basename(path, extname(path)))),
+          left: [],
         }
-      : handedOver(basename(path), workbench, 0, to, desk.decisions);
+      : await handedOver(basename(path), workbench, 0, to, desk.decisions);
   const { findings, agreement } = finished(proofOf(written));
   const open = findings.filter(({ id }) => !desk.decisions.meant.has(id));
   const target = `${stem}.${extension}`;
@@ -46,7 +47,7 @@ async function made({ path, to, stem, scratch, brief: data }: FileOrder): Promis
     ...agreement,
     wrong: open.filter(({ weight }) => weight === 'wrong').length,
     doubtful: open.filter(({ weight }) => weight === 'doubtful').length,
-    unfollowed: unfollowed(desk),
+    left: [...unfollowed(desk), ...left],
   };
 }
 

@@ -52,8 +52,8 @@ export class Outcome {
   /** Findings that cannot stay, and that want a look. */
   @IsInt() @Min(0) wrong!: number;
   @IsInt() @Min(0) doubtful!: number;
-  /** What the brief asks for and this file cannot give, a sentence each. */
-  @IsOptional() @IsArray() @IsString({ each: true }) unfollowed?: string[];
+  /** What the brief asks for and this file cannot give, and letters that a PDF lacks, a sentence each. */
+  @IsOptional() @IsArray() @IsString({ each: true }) left?: string[];
   @IsNumber() @Min(0) seconds!: number;
 }
 

@@ -18,7 +18,7 @@ const COLUMNS = [
   'unexplained',
   'wrong',
   'doubtful',
-  'unfollowed',
+  'left',
   'seconds',
 ] as const;
 
@@ -51,7 +51,7 @@ export function writeReport(
   const rows = lines.map((line) => ({
     ...line,
     unexplained: unexplained(line),
-    unfollowed: line.unfollowed?.join(' ') ?? '',
+    left: line.left?.join(' ') ?? '',
   }));
   const counts = Object.fromEntries(
     (['made', 'refused', 'failed', 'waiting'] as const).map((state) => [

@@ -5,7 +5,7 @@ import { App, Button, Checkbox, Input, Popover, Radio, Select, Space } from 'ant
 import { useEffect, useState } from 'react';
 import { type PacketChoice, WHOLE_PACKET } from '../../core/deliver/packet-choice';
 import { framesOfCode } from '../../core/deliver/smpte';
-import { formatFor } from '../notes/paper';
+import { formatFor } from '../../workers/paper';
 import { useFormat } from '../notes/useFormat';
 import styles from './DeliverStage.module.css';
 import { MOST_PRESETS, NO_PRESETS, type PacketChoices, readChoices, writeChoices } from './packet-presets';

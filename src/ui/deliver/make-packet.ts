@@ -4,9 +4,9 @@ import type { ScoreSummary } from '../../core/workbench/replies';
 import { bytesOfRecording } from '../../store/recordings';
 import type { RecordingRow } from '../../store/rows';
 import { type Core, proxy, withSound } from '../../workers/client';
+import type { ChosenFormat } from '../../workers/paper';
 import { percentDone } from '../common/percent';
 import { unlessStopped } from '../common/unlessStopped';
-import type { ChosenFormat } from '../notes/paper';
 import { pdfOfEach, pdfOfParts } from '../notes/pdfs';
 import { bankBytes } from '../playback/bank';
 

@@ -1,18 +1,10 @@
 import { sharedEngraver } from '../../workers/client';
+import type { EngraveJob } from '../../workers/system-options';
 
 interface Task extends EngraveJob {
   signal: AbortSignal;
   resolve: (svg: string | null) => void;
   reject: (error: unknown) => void;
-}
-
-/** What to engrave. `width` of the system in pixels, `scale` in percent of the engraver's own size. */
-export interface EngraveJob {
-  document: string;
-  width: number;
-  scale: number;
-  /** Equal time takes equal room. */
-  even?: boolean;
 }
 
 /** Engraved systems by what they were made from; the oldest go first. */

@@ -16,14 +16,23 @@ import {
   STAFF_SIZES,
 } from '../../core/engrave/pages';
 import type { PartId } from '../../core/model/ids';
+import {
+  engravePages,
+  formatFor,
+  HEAD,
+  type LaidPages,
+  type Lettering,
+  letteringOf,
+  MM,
+  NO_PAGES,
+} from '../../workers/paper';
 import { saveFile } from '../common/saveFile';
 import { useSize } from '../common/useSize';
 import { Engraving } from '../engraving/Engraving';
 import { usePitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
 import styles from './PagesView.module.css';
-import { engravePages, formatFor, HEAD, type LaidPages, type Lettering, MM, NO_PAGES } from './paper';
-import { letteringOf, pdfOfEach, pdfOfPages } from './pdfs';
+import { pdfOfEach, pdfOfPages, printedParts } from './pdfs';
 import { useFormat } from './useFormat';
 import { useTellMissing } from './useTellMissing';
 
@@ -53,7 +62,13 @@ export function PagesView({ parts }: { parts: readonly PartId[] }) {
   const shown = summary?.parts.filter(({ id }) => parts.includes(id)) ?? [];
   const onMissing = useTellMissing();
   const printing = summary && { core, summary, concert, chosen, onMissing };
-  const lettering = printing ? letteringOf(printing, shown) : NO_LETTERING;
+  const lettering = printing
+    ? letteringOf(
+        printing.summary,
+        shown.map(({ name }) => name),
+        concert,
+      )
+    : NO_LETTERING;
   const sheets = (own: string) =>
     pages.map((plan, index) => (
       <Sheet
@@ -276,7 +291,8 @@ function usePages(parts: readonly PartId[], format: PageFormat): LaidPages {
   useEffect(() => {
     const stop = new AbortController();
     setLaid(NO_PAGES);
-    const asked = { core, revision, parts, concert, format: { paper, landscape, staff, margin } };
+    const format = { paper, landscape, staff, margin };
+    const asked = printedParts({ core, summary: { revision }, concert }, parts, format);
     // A state that is past is asked for again with the next one.
     if (!isEmpty) void engravePages(asked, stop.signal, setLaid).catch(() => {});
     return () => stop.abort();

@@ -12,6 +12,7 @@ import {
 } from 'react';
 import type { SystemPlan } from '../../core/engrave/systems';
 import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
+import { countSystems, LOOSER, LOOSEST, SPACE_AT_100 } from '../../workers/system-options';
 import { nextTask } from '../common/nextTask';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
@@ -21,16 +22,11 @@ import { useOfScore } from '../job/session';
 import styles from './ScoreView.module.css';
 import { editOf, type NoteEdit } from './useNoteEdits';
 
-/** The engraver's staff space at full scale, in pixels. */
-export const SPACE_AT_100 = 18;
 /** Height to expect of one staff with its air, in staff spaces, until a system is engraved. */
 const STAFF_ROOM = 11;
 /** Systems are engraved when they come this near to the window, and let go when they are farther; pixels. */
 const NEAR = '700px 0px';
 const FAR = '4000px 0px';
-/** How much looser systems are planned after one overflowed, and the loosest plan. */
-export const LOOSER = 0.9;
-export const LOOSEST = 0.5;
 
 type Way = 'next' | 'last' | 'above' | 'below';
 const WAYS: Readonly<Record<string, Way>> = {
@@ -64,8 +60,6 @@ function neighbour(score: Element, id: string | null, way: Way): Element | undef
     .filter((note) => Number(staffOf(note)) === wanted)
     .sort((a, b) => Math.abs(middle(a) - x) - Math.abs(middle(b) - x))[0];
 }
-
-export const countSystems = (svg: string): number => svg.split('class="system"').length - 1;
 
 interface Props {
   parts: readonly PartId[];

@@ -1,8 +1,19 @@
 import { fileNames } from '../../core/basics/file-names';
+import type { PageFormat } from '../../core/engrave/pages';
+import type { PartId } from '../../core/model/ids';
 import type { PartSummary, ScoreSummary } from '../../core/workbench/replies';
 import { type Core, withPdf } from '../../workers/client';
+import {
+  type ChosenFormat,
+  engravePages,
+  formatFor,
+  type LaidPages,
+  letteringOf,
+  type Printed,
+  pdfRequest,
+} from '../../workers/paper';
 import { unlessStopped } from '../common/unlessStopped';
-import { type ChosenFormat, engravePages, formatFor, type LaidPages, pdfRequest } from './paper';
+import { engrave } from '../engraving/engrave';
 
 /** Parts in hand at a time. */
 const AT_ONCE = 3;
@@ -17,21 +28,26 @@ export interface Printing {
   onMissing: (letters: readonly string[]) => void;
 }
 
-/** What stands at the head of a score, or of a part by itself. */
-export function letteringOf(
-  { summary, concert }: Pick<Printing, 'summary' | 'concert'>,
-  parts: readonly PartSummary[],
-) {
-  const { title, composer, copyright } = summary;
-  const isPart = parts.length === 1;
-  return {
-    title,
-    composer,
-    copyright,
-    name: isPart ? parts[0]!.name : '',
-    pitch: concert && !isPart ? 'Score in concert pitch' : '',
-  };
-}
+/** Some parts as they go on paper. */
+export const printedParts = (
+  {
+    core,
+    summary: { revision },
+    concert,
+  }: Pick<Printing, 'core' | 'concert'> & {
+    summary: Pick<ScoreSummary, 'revision'>;
+  },
+  parts: readonly PartId[],
+  format: PageFormat,
+): Printed => ({
+  isPart: parts.length === 1,
+  format,
+  systems: (width, from) => core.systems(revision, { parts: [...parts], width, from, concert, paper: true }),
+  window: (from, to) => core.window(revision, { parts: [...parts], from, to, concert, paper: true }),
+  engrave,
+});
+
+const namesOf = (parts: readonly PartSummary[]): string[] => parts.map(({ name }) => name);
 
 type Maker = Parameters<Parameters<typeof withPdf>[0]>[0];
 
@@ -42,7 +58,9 @@ async function made(
   laid: LaidPages,
 ): Promise<Uint8Array> {
   const format = formatFor(printing.chosen, parts.length);
-  const { bytes, missing } = await maker.make(pdfRequest(laid, letteringOf(printing, parts), format));
+  const { bytes, missing } = await maker.make(
+    pdfRequest(laid, letteringOf(printing.summary, namesOf(parts), printing.concert), format),
+  );
   printing.onMissing(missing);
   return bytes;
 }
@@ -60,22 +78,15 @@ export const pdfOfPages = (
   );
 
 const laidParts = (
-  { core, summary, concert, chosen }: Printing,
+  printing: Printing,
   parts: readonly PartSummary[],
   signal: AbortSignal,
   onSystem: (done: number, of: number) => void = () => {},
-): Promise<LaidPages | null> =>
-  engravePages(
-    {
-      core,
-      revision: summary.revision,
-      parts: parts.map(({ id }) => id),
-      concert,
-      format: formatFor(chosen, parts.length),
-    },
-    signal,
-    ({ done, of }) => onSystem(done, of),
-  );
+): Promise<LaidPages | null> => {
+  const ids = parts.map(({ id }) => id);
+  const printed = printedParts(printing, ids, formatFor(printing.chosen, parts.length));
+  return engravePages(printed, signal, ({ done, of }) => onSystem(done, of));
+};
 
 /**
  * A PDF of some parts together.

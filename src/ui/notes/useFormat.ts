@@ -5,7 +5,7 @@ import { useCallback, useEffect, useState } from 'react';
 import { OrNull } from '../../core/decisions/kind';
 import { PAPERS, type Paper } from '../../core/engrave/pages';
 import { readSetting, writeSetting } from '../../store/jobs';
-import type { ChosenFormat } from './paper';
+import { type ChosenFormat, USUAL_FORMAT } from '../../workers/paper';
 
 /** Kept between jobs: a house prints on one paper. */
 const KEPT_AS = 'paper';
@@ -17,22 +17,20 @@ class KeptFormat implements ChosenFormat {
   @IsNumber() @Min(0) @Max(40) margin!: number;
 }
 
-const USUAL: ChosenFormat = { paper: 'A4', landscape: false, staff: null, margin: 14 };
-
 function read(text: string | undefined): ChosenFormat {
   try {
     const kept = plainToInstance(KeptFormat, JSON.parse(text ?? 'null'));
-    if (kept === null || validateSync(kept).length > 0) return USUAL;
+    if (kept === null || validateSync(kept).length > 0) return USUAL_FORMAT;
     const { paper, landscape, staff, margin } = kept;
     return { paper, landscape, staff, margin };
   } catch {
-    return USUAL;
+    return USUAL_FORMAT;
   }
 }
 
 /** How pages look, as it was chosen last. */
 export function useFormat(): [ChosenFormat, (change: Partial<ChosenFormat>) => void] {
-  const [format, setFormat] = useState(USUAL);
+  const [format, setFormat] = useState(USUAL_FORMAT);
   useEffect(() => {
     void readSetting(KEPT_AS).then((text) => setFormat(read(text)));
   }, []);

@@ -7,12 +7,11 @@ import {
   pageSize,
   planPages,
   SCORE_STAFF,
-} from '../../core/engrave/pages';
-import type { PartId } from '../../core/model/ids';
-import type { Core } from '../../workers/client';
-import type { PdfRequest } from '../../workers/pdf';
-import { engrave } from '../engraving/engrave';
-import { countSystems, LOOSER, LOOSEST, SPACE_AT_100 } from './ScoreView';
+} from '../core/engrave/pages';
+import type { SystemPlan } from '../core/engrave/systems';
+import type { Score } from '../core/model/score';
+import type { PdfRequest } from './pdf';
+import { countSystems, type EngraveJob, LOOSER, LOOSEST, SPACE_AT_100 } from './system-options';
 
 /** Pixels of a millimetre (CSS Values 3: 96 pixels to the inch). */
 export const MM = 96 / 25.4;
@@ -37,6 +36,8 @@ const heightOf = (svg: string): number => Number(/<svg[^>]* height="([\d.]+)px"/
 /** How a page looks where the height of a staff may be left to what is usual. */
 export type ChosenFormat = Omit<PageFormat, 'staff'> & { staff: number | null };
 
+export const USUAL_FORMAT: ChosenFormat = { paper: 'A4', landscape: false, staff: null, margin: 14 };
+
 export const formatFor = (chosen: ChosenFormat, parts: number): PageFormat => ({
   ...chosen,
   staff: chosen.staff ?? (parts === 1 ? PART_STAFF : SCORE_STAFF),
@@ -56,12 +57,17 @@ export interface LaidPages {
 
 export const NO_PAGES: LaidPages = { svgs: [], pages: [], staff: 0, hasty: [], done: 0, of: 0 };
 
-interface Asked {
-  core: Core;
-  revision: number;
-  parts: readonly PartId[];
-  concert: boolean;
+/** What is put on paper: some parts of a score at one state. */
+export interface Printed {
+  /** A part by itself has rests to turn pages in. */
+  isPart: boolean;
   format: PageFormat;
+  /** How the bars from one on divide into systems of a width, in staff spaces. */
+  systems: (width: number, from: number) => Promise<SystemPlan[]>;
+  /** MusicXML of the bars from one to another. */
+  window: (from: number, to: number) => Promise<string>;
+  /** A document as one system, as SVG; null where the signal was given. */
+  engrave: (job: EngraveJob, signal: AbortSignal) => Promise<string | null>;
 }
 
 /**
@@ -72,7 +78,7 @@ interface Asked {
  * @returns null where the signal was given
  */
 export async function engravePages(
-  { core, revision, parts, concert, format }: Asked,
+  { isPart, format, systems: planSystems, window, engrave }: Printed,
   signal: AbortSignal,
   onPages: (pages: LaidPages) => void,
 ): Promise<LaidPages | null> {
@@ -88,17 +94,14 @@ export async function engravePages(
     const staff = format.staff * smaller;
     const space = (staff * MM) / SPACES;
     const scale = (100 * space) / SPACE_AT_100;
-    const planned = (from: number) => {
-      const room = Math.max(12, (fill * width) / space);
-      return core.systems(revision, { parts: [...parts], width: room, from, concert, paper: true });
-    };
+    const planned = (from: number) => planSystems(Math.max(12, (fill * width) / space), from);
     let systems = await planned(0);
     if (signal.aborted) return null;
     const gap = { least: GAP.least * staff * MM, most: GAP.most * staff * MM };
     const svgs: string[] = [];
     const laid = (): LaidPages => {
       // Who plays from a score turns when he has a hand free: a part is turned in rests.
-      const rests = parts.length === 1 ? systems.map(({ rest }) => rest) : undefined;
+      const rests = isPart ? systems.map(({ rest }) => rest) : undefined;
       const pages = planPages(svgs.map(heightOf), heights, gap, rests);
       const hasty = rests ? hastyTurns(pages, rests) : [];
       return { svgs: [...svgs], pages, staff, hasty, done: svgs.length, of: systems.length };
@@ -107,7 +110,7 @@ export async function engravePages(
       const system = systems[index];
       if (!system) return null;
       const { from, to } = system;
-      const document = await core.window(revision, { parts: [...parts], from, to, concert, paper: true });
+      const document = await window(from, to);
       return signal.aborted ? null : engrave({ document, width, scale }, signal);
     };
     let isHigh = false;
@@ -151,6 +154,25 @@ export interface Lettering {
   /** Of the part, or what is said of a score. */
   name: string;
   pitch: string;
+}
+
+/**
+ * What stands at the head of a score, or of a part by itself.
+ * @param parts names of those that are on the page
+ */
+export function letteringOf(
+  { title, composer = '', copyright = '' }: Pick<Score, 'title' | 'composer' | 'copyright'>,
+  parts: readonly string[],
+  concert: boolean,
+): Lettering {
+  const isPart = parts.length === 1;
+  return {
+    title,
+    composer,
+    copyright,
+    name: isPart ? parts[0]! : '',
+    pitch: concert && !isPart ? 'Score in concert pitch' : '',
+  };
 }
 
 /** The pages as they are shown, for whoever makes a PDF of them. */
