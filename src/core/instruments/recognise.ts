@@ -1,3 +1,5 @@
+import { node } from '../basics/graph';
+import { remembered } from '../basics/remember';
 import { PERCUSSION_CHANNEL } from '../model/performance';
 import { CATALOGUE, type Instrument, instrumentOf, instrumentOfProgram, LANGUAGES } from './catalogue';
 import { playersIn } from './name-numbers';
@@ -383,7 +385,13 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
  * another family than the name less than the name, and what cannot play the
  * notes is not proposed while another can.
  */
-export function recogniseInstrument(evidence: Evidence): InstrumentGuess {
+export const recogniseInstrument = (evidence: Evidence): InstrumentGuess =>
+  remembered(evidence, RECOGNISED, { evidence });
+
+/** Many ask the same of a strand. */
+const RECOGNISED = node('recognised', ({ evidence }: { evidence: Evidence }) => recognised(evidence));
+
+function recognised(evidence: Evidence): InstrumentGuess {
   const { chair } = evidence;
   if (!chair)
     return evidence.heading ? recogniseNumber(evidence, evidence.heading) : recogniseWhole(evidence);

@@ -16,7 +16,6 @@ import { adjustLead, type Lead, leadOf } from '../infer/lead/lead-of';
 import { crushAhead, UNCOUNTED } from '../infer/rhythm/crushed';
 import type { Heard } from '../infer/rhythm/ensemble';
 import { fitRhythm } from '../infer/rhythm/fit-rhythm';
-import type { Played } from '../infer/rhythm/fit-span';
 import type { RhythmFit } from '../infer/rhythm/known';
 import type { Beat } from '../model/beats';
 import { secondsAt, tempoAt, tickAt } from '../model/clock';
@@ -26,7 +25,7 @@ import type { PlayedNote, Strand } from '../model/performance';
 import { barIndexOf, type SwingMark } from '../model/score';
 import type { Attack, SketchNote, Strike } from '../model/sketch';
 import { straightMoment, swingInBar } from '../model/swing';
-import { type Moment, QUARTER } from '../model/time';
+import { type Moment, QUARTER, type Span } from '../model/time';
 import type { Decided } from './choices';
 
 /** A part as it came: its notes in bodies that are read by themselves, and how tidily it was played. */
@@ -177,6 +176,21 @@ function* handsOf(notes: readonly SketchNote[], frame: Frame, tidiness: Tidiness
 /** Seconds for one unit of score time at a tick. */
 export const secondsPerUnit = (frame: Frame) => (tick: number) => tempoAt(frame.clock, tick) / 1e6 / QUARTER;
 
+/** Where a tick lies once a lead (seconds) is taken out. */
+export function soundingAt(tick: number, lead: number, frame: Frame): Moment {
+  const { clock } = frame;
+  // What should sound before the file begins sounds at its start.
+  const moved =
+    lead === 0 || tick === 0 ? tick : Math.max(0, tickAt(clock, Math.max(0, secondsAt(clock, tick) + lead)));
+  return momentOf(frame, moved);
+}
+
+/** How far attacks at a tick are spread before a part is heard, in score time. */
+export function spreadOf({ attacks }: Tidiness, frame: Frame): (tick: number) => Span {
+  const per = secondsPerUnit(frame);
+  return (tick) => (attacks ? WRITTEN_SIGMA * 4 : LOOSE_SIGMA) / per(tick);
+}
+
 /** The notes of a body with lead and swing taken out of their times; in swung bars as they sound, too. */
 function settled(
   notes: readonly SketchNote[],
@@ -184,15 +198,6 @@ function settled(
   swings: readonly SwingMark[],
   frame: Frame,
 ): SketchNote[] {
-  const { clock } = frame;
-  const ahead = (tick: number, lead: number): Moment => {
-    // What should sound before the file begins sounds at its start.
-    const moved =
-      lead === 0 || tick === 0
-        ? tick
-        : Math.max(0, tickAt(clock, Math.max(0, secondsAt(clock, tick) + lead)));
-    return momentOf(frame, moved);
-  };
   const straight = (at: Moment): Moment => {
     const bar = frame.bars[barIndexOf(frame.bars, at)]!;
     const swing = swingInBar(swings, bar.index);
@@ -202,8 +207,8 @@ function settled(
   return notes.map((note): SketchNote => {
     const { id, key, velocity, on, off, strike, staff, sources } = note;
     const lead = leadOf(leads[strike.strand]!, strike);
-    const at = ahead(on, lead);
-    const until = ahead(off, lead);
+    const at = soundingAt(on, lead, frame);
+    const until = soundingAt(off, lead, frame);
     const isSwung = swings.length > 0 && swingInBar(swings, barIndexOf(frame.bars, at)) !== undefined;
     return {
       id,
@@ -222,19 +227,6 @@ function settled(
       sources,
     };
   });
-}
-
-/** The attacks of a part before anything is fitted, for those who ask about swing. */
-export function playedAttacks(hearing: Hearing, leads: readonly Lead[], frame: Frame): Played[] {
-  const per = secondsPerUnit(frame);
-  const notes = settled(hearing.bodies.flat(), leads, [], frame);
-  return gatherAttacks(notes, frame, hearing.tidiness.attacks).map((attack) => ({
-    at: attack.at,
-    spread: (hearing.tidiness.attacks ? WRITTEN_SIGMA * 4 : LOOSE_SIGMA) / per(attack.tick),
-    grace: Number.POSITIVE_INFINITY,
-    hurried: 0,
-    collision: 0.7,
-  }));
 }
 
 /** The bodies of a part with their attacks: one a hand where there are two. */

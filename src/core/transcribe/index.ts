@@ -247,17 +247,19 @@ function* readRhythm(piece: Piece, { frame, beats }: Time): Generator<Progress, 
     const hearing = graph.inSteps(nodes.HEARING, leader, { plan, strands: strands[at]!, frame });
     hearings.push(yield* telling(hearing, { done: 0, of, part: name }));
   }
-  const together = graph.inSteps(nodes.TOGETHER, PIECE, { hearings, frame, beats });
-  const { leads: coarse, swings: found } = yield* telling(together, { done: 0, of, part: ALL });
+  // In the order of the source: what parts hear of each other does not depend on where they stand in the score.
+  const inSource = inSourceOrder(piece);
+  const ears = inSource.map((at) => graph.of(nodes.EARS, plans[at]!.leader, { hearing: hearings[at]! }));
+  const together = graph.inSteps(nodes.TOGETHER, PIECE, { ears, frame, beats });
+  const { leads, swings: found } = yield* telling(together, { done: 0, of, part: ALL });
+  const coarse = new Map(inSource.map((at, place) => [at, leads[place]!]));
   const swings = graph.of(nodes.SWINGS, PIECE, { found, decided: decisions.swings, frame });
   const firsts: FirstHearing[] = [];
   for (const [at, { leader, name }] of plans.entries()) {
-    const inputs = { hearing: hearings[at]!, leads: coarse[at]!, swings, frame, beats };
+    const inputs = { hearing: hearings[at]!, leads: coarse.get(at)!, swings, frame, beats };
     const first = graph.inSteps(nodes.FIRST_HEARING, leader, inputs);
     firsts.push(yield* telling(first, { done: at / 2, of, part: name }));
   }
-  // In the order of the source: what parts hear of each other does not depend on where they stand in the score.
-  const inSource = inSourceOrder(piece);
   const froms = new Map<number, number>();
   let bodies = 0;
   const places = inSource.map((at) => {

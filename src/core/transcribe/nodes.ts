@@ -23,6 +23,7 @@ import { type signsOf, withSigns } from '../notate/signs';
 import { decideSwing, type RhythmDecisions, rhythmChoices } from './choices';
 import { chordOffers } from './chords';
 import { inBars, pitchWeights } from './chroma';
+import { type Ears, earsOf } from './ears';
 import { type FormScore, formOf } from './form';
 import { type FirstHearing, type HeardPlan, type Hearing, hear, hearFirst, placesOf } from './hear';
 import {
@@ -118,11 +119,14 @@ export const HEARING = steppedNode(
     hear(plan, strands, frame),
 );
 
+/** What the ensemble hears of a part. */
+export const EARS = node('ears', ({ hearing }: { hearing: Hearing }) => earsOf(hearing), { cuts: true });
+
 /** Leads and swing of the ensemble. */
 export const TOGETHER = steppedNode(
   'together',
-  (of: { hearings: readonly Hearing[]; frame: Frame; beats: readonly Beat[] }) =>
-    hearTogether(of.hearings, of.frame, of.beats),
+  (of: { ears: readonly Ears[]; frame: Frame; beats: readonly Beat[] }) =>
+    hearTogether(of.ears, of.frame, of.beats),
 );
 
 /** Where the piece is swung, as decided. */

@@ -12,22 +12,22 @@ const CHORDAL_SHARE = 0.1;
 /** Notes of one chord sound together for at least this share of the shorter one. */
 const SOUNDS_TOGETHER = 0.4;
 
+/** What tells which notes attack together. */
+type Timed = Pick<SketchNote, 'at' | 'on' | 'off' | 'key'> & { literal?: SketchNote['literal'] };
+
 /**
- * Gathers notes that attack together. In a written part only equal onsets do
- * (to the tick); in a played one a chord may be rolled a little. A key struck
- * twice in one attack is one note with two sources.
+ * Gathers notes that attack together, in order. In a written part only equal onsets do
+ * (to the tick); in a played one a chord may be rolled a little.
  */
-export function gatherAttacks(notes: readonly SketchNote[], frame: Frame, written: boolean): Attack[] {
+export function gathered<Note extends Timed>(
+  notes: readonly Note[],
+  frame: Frame,
+  written: boolean,
+): Note[][] {
   const sorted = [...notes].sort((a, b) => a.at - b.at || a.on - b.on || a.key - b.key);
   const step = isChordal(sorted, frame) ? ROLL_STEP : TIGHT;
-  const attacks: Attack[] = [];
-  let group: SketchNote[] = [];
-  const close = () => {
-    if (group.length === 0) return;
-    const middle = group[(group.length - 1) >> 1]!;
-    attacks.push(attackOf(middle, mergeEqualKeys(group)));
-    group = [];
-  };
+  const groups: Note[][] = [];
+  let group: Note[] = [];
   for (const note of sorted) {
     const first = group[0];
     const last = group.at(-1);
@@ -40,15 +40,23 @@ export function gatherAttacks(notes: readonly SketchNote[], frame: Frame, writte
           (secondsBetween(last, note, frame) <= step &&
             secondsBetween(first, note, frame) <= ROLL_TOTAL &&
             group.every((other) => soundTogether(other, note))));
-    if (!together) close();
-    group.push(note);
+    if (together) group.push(note);
+    else {
+      group = [note];
+      groups.push(group);
+    }
   }
-  close();
-  return attacks;
+  return groups;
 }
 
+/** The attacks of notes. A key struck twice in one is one note with two sources. @see gathered */
+export const gatherAttacks = (notes: readonly SketchNote[], frame: Frame, written: boolean): Attack[] =>
+  gathered(notes, frame, written).map((group) =>
+    attackOf(group[(group.length - 1) >> 1]!, mergeEqualKeys(group)),
+  );
+
 /** Whether many of the notes, in order of onset, come in tight chords; a line has a double stop now and then. */
-export function isChordal(notes: readonly SketchNote[], frame: Frame): boolean {
+export function isChordal(notes: readonly Timed[], frame: Frame): boolean {
   let tight = 0;
   notes.forEach((note, index) => {
     const before = notes[index - 1];
@@ -84,7 +92,11 @@ export function isLine(notes: readonly SketchNote[], frame: Frame): boolean {
  *
  * @param share of the shorter one for which both must sound
  */
-export function soundTogether(before: SketchNote, note: SketchNote, share = SOUNDS_TOGETHER): boolean {
+export function soundTogether(
+  before: Pick<Timed, 'on' | 'off'>,
+  note: Pick<Timed, 'on' | 'off'>,
+  share = SOUNDS_TOGETHER,
+): boolean {
   const shorter = Math.min(before.off - before.on, note.off - note.on);
   return before.off - note.on >= share * shorter;
 }
@@ -105,7 +117,7 @@ function attackOf(middle: SketchNote, notes: SketchNote[]): Attack {
 }
 
 /** From one attack to a later one once leads are taken out. */
-const secondsBetween = (before: SketchNote, note: SketchNote, { clock }: Frame): number =>
+const secondsBetween = (before: Timed, note: Timed, { clock }: Frame): number =>
   (((note.literal ?? note).at - (before.literal ?? before).at) * tempoAt(clock, note.on)) / 1e6 / QUARTER;
 
 function mergeEqualKeys(group: SketchNote[]): SketchNote[] {

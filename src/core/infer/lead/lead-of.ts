@@ -10,11 +10,14 @@ export interface Lead {
 
 export const NO_LEAD: Lead = { seconds: 0 };
 
-const isOther = ({ other }: Lead, strike: Strike): boolean =>
+/** What leads ask of a strike. */
+type Told = Pick<Strike, 'held' | 'key'>;
+
+const isOther = ({ other }: Lead, strike: Told): boolean =>
   other !== undefined && strike[other.by] >= other.from;
 
 /** The lead of one strike, in seconds. */
-export const leadOf = (lead: Lead, strike: Strike): number =>
+export const leadOf = (lead: Lead, strike: Told): number =>
   isOther(lead, strike) ? lead.other!.seconds : lead.seconds;
 
 export const hasLead = ({ seconds, other }: Lead): boolean => seconds !== 0 || other !== undefined;
