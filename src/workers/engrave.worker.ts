@@ -1,14 +1,35 @@
 import 'reflect-metadata';
 import { VerovioToolkit } from 'verovio/esm';
-import createVerovioModule from 'verovio/wasm';
 import { engraveSystem } from './engrave-system';
 import { checkMessage, EngraveRequest } from './messages';
 import { serve } from './serve';
 
 let toolkit: Promise<VerovioToolkit> | null = null;
 
+/** Where the engraver lies: its script, and its program (`scripts/engraver.mjs`). */
+const SCRIPT = '/engraver/verovio.js';
+const PROGRAM = '/engraver/verovio.wasm';
+
+/** The engraver, its program taken in as it comes: so the browser keeps it compiled. */
+async function started(): Promise<VerovioToolkit> {
+  const { default: createModule }: typeof import('verovio/wasm') = await import(
+    /* turbopackIgnore: true */ SCRIPT
+  );
+  const { instantiate } = WebAssembly;
+  // The script offers no other way to give it its program.
+  Object.assign(WebAssembly, {
+    instantiate: (_: BufferSource, imports?: WebAssembly.Imports) =>
+      WebAssembly.instantiateStreaming(fetch(PROGRAM), imports),
+  });
+  try {
+    return new VerovioToolkit(await createModule());
+  } finally {
+    Object.assign(WebAssembly, { instantiate });
+  }
+}
+
 const start = (): Promise<VerovioToolkit> => {
-  toolkit ??= createVerovioModule().then((module) => new VerovioToolkit(module));
+  toolkit ??= started();
   return toolkit;
 };
 

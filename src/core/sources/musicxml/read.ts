@@ -136,7 +136,8 @@ export function* readMusicXmlInSteps(
   yield;
   const score = yield* scoreOf(readers, { title: readTitle(header), ...readCredits(header) }, groups, shared);
   const places = new Map(readers.map((reader) => [reader.listed.xmlId, reader.places]));
-  const document = { text, header, music, places, inside: insideOf(text, root) };
+  const order = readers.map(({ listed }) => listed.xmlId);
+  const document = { text, header, music, places, order, inside: insideOf(text, root) };
   return { document, partIds: readers.map(({ listed }) => listed.xmlId), score, mends, lost: shared.lost };
 }
 

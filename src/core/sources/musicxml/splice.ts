@@ -17,6 +17,8 @@ export interface KeptDocument {
   music: ReadonlyMap<string, readonly XmlElement[]>;
   /** Where the music of each part stands, by the part's id. */
   places: ReadonlyMap<string, Places>;
+  /** Ids of the parts in the order in which they were read: that of the list, which need not be that of the music. */
+  order: readonly string[];
   /** Where the first element stands, after the root's own tag. */
   inside: number;
 }
@@ -210,15 +212,24 @@ function listMoves(
   return reordered(listed, order, text, (id) => contents.get(id) ?? null, isNew);
 }
 
+const sameIds = (one: readonly string[], other: readonly string[]): boolean =>
+  one.length === other.length && one.every((id, at) => id === other[at]);
+
 function musicMoves(
-  { text, music }: KeptDocument,
+  { text, music, order: asRead }: KeptDocument,
   parts: readonly WantedPart[],
   own: (element: XmlElement) => string,
 ): Change[] {
   const lengths = [...music.values()].map((each) => each.length);
   const isTimewise = lengths.some((length) => length > 1);
   const made = new Map(parts.flatMap((part) => (part.made ? [[part.id, part.made] as const] : [])));
-  const order = parts.map(({ id }) => id);
+  const wanted = parts.map(({ id }) => id);
+  const stay = new Set(wanted);
+  // Parts that are where they were stay where their music stands.
+  const isAsRead = sameIds(
+    wanted,
+    asRead.filter((id) => stay.has(id)),
+  );
   const moves: Change[] = [];
   // Where bars hold parts, each bar is put in order by itself.
   for (let bar = 0; bar < Math.max(0, ...lengths); bar++) {
@@ -238,6 +249,7 @@ function musicMoves(
       const element = elements.get(id);
       return element ? own(element) : null;
     };
+    const order = isAsRead ? here.flatMap(([id]) => (stay.has(id) ? [id] : [])) : wanted;
     moves.push(...reordered(here, order, text, contentOf, made.size > 0));
   }
   return moves;
