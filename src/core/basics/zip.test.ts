@@ -56,4 +56,22 @@ describe('a zip', () => {
   ])('that is %s is none', (_, bytes) => {
     expect(() => unpackZip(bytes, all)).toThrow(BadZipError);
   });
+
+  it('unpacks nothing that says more of itself than can be', () => {
+    const zip = packZip({ 'a.txt': new Uint8Array(3000) });
+    const directory = zip.findLastIndex(
+      (byte, at) => byte === 0x50 && zip[at + 1] === 0x4b && zip[at + 2] === 1 && zip[at + 3] === 2,
+    );
+    for (const [at, value] of [
+      // Packed: more than there is. Unpacked: more than anything so long can come to.
+      [20, zip.length + 1],
+      [24, 0x6a000000],
+    ] as const) {
+      const lying = zip.slice();
+      new DataView(lying.buffer).setUint32(directory + at, value, true);
+      const { files, damaged } = unpackZip(lying, () => true);
+      expect([...files.keys()]).toEqual([]);
+      expect(damaged).toEqual(['a.txt']);
+    }
+  });
 });

@@ -65,6 +65,9 @@ interface Entry extends ZipEntry {
   header: number;
 }
 
+/** So many times its length is the most that anything deflated comes to (zlib, "Technical Details": 258 bytes in 2 bits). */
+const MOST_TIMES = 1032;
+
 /** One file; undefined where its packed bytes are not whole. */
 function unpackedAt(
   bytes: Uint8Array,
@@ -77,6 +80,8 @@ function unpackedAt(
     LOCAL.size +
     view.getUint16(header + LOCAL.name, true) +
     view.getUint16(header + LOCAL.extra, true);
+  // What says that it is longer than all there is, or than anything of its length can be, is not unpacked to find out.
+  if (from + size > bytes.length || originalSize > MOST_TIMES * size) return undefined;
   const packed = bytes.subarray(from, from + size);
   if (method === STORED) return packed.slice();
   if (method !== DEFLATED) return undefined;
