@@ -163,8 +163,24 @@ function* areSideBySide(a: readonly Sound[], b: readonly Sound[]): Steps<boolean
 /** Units that are compared without giving way. */
 const UNITS_AT_A_TIME = 256;
 
-/** The best path, from the end back; only ways near the diagonal are thought of, and only these take room. */
+/** So many units are left of a reading that goes on in silence long after the other has ended. */
+function lengthOf(own: readonly Sound[], other: readonly Sound[]): number {
+  if (own.length - other.length <= BAND) return own.length;
+  const last = own.findLastIndex(({ keys }) => keys.total > 0);
+  return Math.max(last + 1, other.length);
+}
+
+/** The best path; where one of the readings goes on in silence long after the other, that is left over. */
 function* walk(a: readonly Sound[], b: readonly Sound[]): Steps<UnitPair[]> {
+  const [n, m] = [lengthOf(a, b), lengthOf(b, a)];
+  const pairs = yield* bestPath(a.slice(0, n), b.slice(0, m));
+  for (let one = n; one < a.length; one++) pairs.push({ one, two: null });
+  for (let two = m; two < b.length; two++) pairs.push({ one: null, two });
+  return pairs;
+}
+
+/** The best path, from the end back; only ways near the diagonal are thought of, and only these take room. */
+function* bestPath(a: readonly Sound[], b: readonly Sound[]): Steps<UnitPair[]> {
   if (yield* areSideBySide(a, b)) return a.map((_, at) => ({ one: at, two: at }));
   const [n, m] = [a.length, b.length];
   const reach = BAND + Math.abs(n - m);
@@ -177,43 +193,50 @@ function* walk(a: readonly Sound[], b: readonly Sound[]): Steps<UnitPair[]> {
   const shift = isBanded ? 1 : 0;
   // Three ways to stand at a place: both went on, only the one did, only the other did.
   const from = [0, 1, 2].map(() => new Uint8Array((n + 1) * width));
+  const [fromBoth, fromOne, fromTwo] = [from[0]!, from[1]!, from[2]!];
   let [last, now] = [rowOf(width), rowOf(width)];
   clear(last);
-  last.both[placeOf(0, 0)] = 0;
+  last.both[MARGIN + placeOf(0, 0)] = 0;
   for (let j = 1; j <= Math.min(m, reach); j++) {
-    last.two[placeOf(0, j)] = -(CUT + PER_BAR * j);
-    from[2]![cellAt(0, j)] = j === 1 ? 0 : 2;
+    last.two[MARGIN + placeOf(0, j)] = -(CUT + PER_BAR * j);
+    fromTwo[cellAt(0, j)] = j === 1 ? 0 : 2;
   }
-  const at = (row: Float64Array, place: number) => row[place] ?? Number.NEGATIVE_INFINITY;
+  // Written out, as it is done for every cell: of three ways the best, the first among equals.
   for (let i = 1; i <= n; i++) {
     clear(now);
     for (let j = Math.max(0, i - reach); j <= Math.min(m, i + reach); j++) {
       const place = placeOf(i, j);
       const cell = i * width + place;
+      const here = MARGIN + place;
       if (j > 0) {
-        const before = place - 1 + shift;
-        const [best, way] = highest(at(last.both, before), at(last.one, before), at(last.two, before));
-        now.both[place] = best + alike(a[i - 1]!, b[j - 1]!) - LEAST;
-        from[0]![cell] = way;
-        const [beside, side] = highest(
-          at(now.both, place - 1) - CUT,
-          at(now.one, place - 1) - CUT,
-          at(now.two, place - 1),
-        );
-        now.two[place] = beside - PER_BAR;
-        from[2]![cell] = side;
+        const before = here - 1 + shift;
+        const [byBoth, byOne, byTwo] = [last.both[before]!, last.one[before]!, last.two[before]!];
+        const way = byBoth >= byOne && byBoth >= byTwo ? 0 : byOne >= byTwo ? 1 : 2;
+        const best = way === 0 ? byBoth : way === 1 ? byOne : byTwo;
+        now.both[here] = best + alike(a[i - 1]!, b[j - 1]!) - LEAST;
+        fromBoth[cell] = way;
+        const fresh = now.both[here - 1]! - CUT;
+        const turned = now.one[here - 1]! - CUT;
+        const longer = now.two[here - 1]!;
+        const side = fresh >= turned && fresh >= longer ? 0 : turned >= longer ? 1 : 2;
+        now.two[here] = (side === 0 ? fresh : side === 1 ? turned : longer) - PER_BAR;
+        fromTwo[cell] = side;
       }
-      const over = place + shift;
-      const [above, up] = highest(at(last.both, over) - CUT, at(last.one, over), at(last.two, over) - CUT);
-      now.one[place] = above - PER_BAR;
-      from[1]![cell] = up;
+      const over = here + shift;
+      const fresh = last.both[over]! - CUT;
+      const longer = last.one[over]!;
+      const turned = last.two[over]! - CUT;
+      const up = fresh >= longer && fresh >= turned ? 0 : longer >= turned ? 1 : 2;
+      now.one[here] = (up === 0 ? fresh : up === 1 ? longer : turned) - PER_BAR;
+      fromOne[cell] = up;
     }
     [last, now] = [now, last];
     yield;
   }
   const pairs: UnitPair[] = [];
   const end = placeOf(n, m);
-  let [, way] = highest(last.both[end]!, last.one[end]!, last.two[end]!);
+  const ends = [last.both, last.one, last.two].map((row) => row[MARGIN + end]!);
+  let way = ends.indexOf(Math.max(...ends));
   for (let i = n, j = m; i > 0 || j > 0; ) {
     const next = from[way]![cellAt(i, j)];
     if (way === 0) pairs.push({ one: --i, two: --j });
@@ -231,10 +254,13 @@ interface Row {
   two: Float64Array;
 }
 
+/** Before and after a row stands one place that nobody reaches. */
+const MARGIN = 1;
+
 const rowOf = (width: number): Row => ({
-  both: new Float64Array(width),
-  one: new Float64Array(width),
-  two: new Float64Array(width),
+  both: new Float64Array(width + 2 * MARGIN),
+  one: new Float64Array(width + 2 * MARGIN),
+  two: new Float64Array(width + 2 * MARGIN),
 });
 
 /** Nothing of a row can be reached yet. */
@@ -272,10 +298,6 @@ function gapsLate(found: readonly UnitPair[], a: readonly Sound[], b: readonly S
   }
   return pairs;
 }
-
-/** Of three the highest, the first among equals, and which it is. */
-const highest = (one: number, two: number, three: number): [number, 0 | 1 | 2] =>
-  one >= two && one >= three ? [one, 0] : two >= three ? [two, 1] : [three, 2];
 
 /** Units without a partner that sound as ones with a partner do: the nearest before, else after. */
 function withAgain(pairs: readonly UnitPair[], a: readonly Sound[], b: readonly Sound[]): UnitPair[] {
