@@ -439,6 +439,13 @@ describe('convert', () => {
     expect(readFileSync(at('other.musicxml'), 'utf8')).toContain('<part-name>Flute solo</part-name>');
   });
 
+  it('writes pages', () => {
+    const { status, stderr } = dragoman('convert', at('tidy.mid'), '--to', 'pdf', '-o', at('tidy.pdf'));
+    expect(stderr).toBe('');
+    expect(status).toBe(0);
+    expect(readFileSync(at('tidy.pdf')).subarray(0, 5).toString()).toBe('%PDF-');
+  });
+
   it('writes several files as .mxl into a folder', () => {
     const { status } = dragoman('convert', at('tidy.mid'), at('untidy.mid'), '--to', 'mxl', '-o', folder);
     expect(status).toBe(0);
@@ -449,8 +456,12 @@ describe('convert', () => {
 
 describe('what it cannot do', () => {
   it.each([
-    ['no command', [], '"" is no command; try inspect, convert, proof, compare or packet.'],
-    ['an unknown command', ['sing'], '"sing" is no command; try inspect, convert, proof, compare or packet.'],
+    ['no command', [], '"" is no command; try inspect, convert, proof, compare, packet or batch.'],
+    [
+      'an unknown command',
+      ['sing'],
+      '"sing" is no command; try inspect, convert, proof, compare, packet or batch.',
+    ],
     ['a file that is not there', ['inspect', at('none.mid')], `${at('none.mid')} cannot be read.`],
     [
       'a file that is no MIDI file',
@@ -464,7 +475,7 @@ describe('what it cannot do', () => {
     ],
     [
       'an unknown form',
-      ['convert', at('tidy.mid'), '--to', 'pdf', '-o', at('x.pdf')],
+      ['convert', at('tidy.mid'), '--to', 'wax', '-o', at('x.wax')],
       '--to takes musicxml, mxl, midi, pdf.',
     ],
     ['no output', ['convert', at('tidy.mid'), '--to', 'mxl'], 'convert needs -o OUT.'],
