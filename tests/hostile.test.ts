@@ -155,15 +155,11 @@ describe('hostile files end in bounded time, with a result or a sentence', () =>
           chunk('MTrk', [0, 0xff, 0x51, 3, 0, 0, 1, 0, ...NOTE, 96, 0x80, 60, 0, ...END]),
         ),
     ],
-  ])(
-    '%s',
-    (_, make) => {
-      const started = process.memoryUsage().rss;
-      expect(through(make())).toMatch(/^done$|\.$/);
-      expect(process.memoryUsage().rss - started).toBeLessThan(2 ** 31);
-    },
-    60_000,
-  );
+  ])('%s', (_, make) => {
+    const started = process.memoryUsage().rss;
+    expect(through(make())).toMatch(/^done$|\.$/);
+    expect(process.memoryUsage().rss - started).toBeLessThan(2 ** 31);
+  });
 });
 
 /** MIDI files of Debian's package openttd-openmsx, where installed. */

@@ -95,9 +95,9 @@ function searchVoices(groups: readonly SketchNote[][], said: Said): void {
     },
   ];
   for (const group of groups) {
-    const next: State[] = [];
-    for (const state of states)
-      for (let take = 0; take <= group.length; take++) next.push(extend(state, group, take, said));
+    // What does not depend on what came before is worked out once for each way to divide the group.
+    const ways = Array.from({ length: group.length + 1 }, (_, take) => wayOf(group, take, said));
+    const next = states.flatMap((state) => ways.map((way) => extend(state, way)));
     next.sort((a, b) => a.cost - b.cost);
     states = next.slice(0, BEAM_WIDTH);
   }
@@ -123,37 +123,58 @@ function byStart(notes: readonly SketchNote[]): SketchNote[][] {
   return groups;
 }
 
-function extend(state: State, group: readonly SketchNote[], take: number, said: Said): State {
-  const start = group[0]!.start;
-  const upper = group.slice(0, take);
-  const lower = group.slice(take);
-  let { cost } = state;
-  for (const note of upper) if (said(note) === 2) cost += DISOBEYED;
-  for (const note of lower) if (said(note) === 1) cost += DISOBEYED;
-  cost += lineCost(state.upper, upper, start) + lineCost(state.lower, lower, start);
-  if (lower.length > 0) {
+/** Some notes of a group as one voice has them; at least one. */
+interface Share extends Line {
+  /** How many more ends than one they have. */
+  unequal: number;
+}
+
+/** One way to divide a group. */
+interface Way {
+  start: Moment;
+  take: number;
+  upper: Share | null;
+  lower: Share | null;
+  /** What it costs that notes are not where they were decided to be. */
+  disobeyed: number;
+}
+
+function wayOf(group: readonly SketchNote[], take: number, said: Said): Way {
+  const [upper, lower] = [group.slice(0, take), group.slice(take)];
+  const against =
+    upper.filter((note) => said(note) === 2).length + lower.filter((note) => said(note) === 1).length;
+  return {
+    start: group[0]!.start,
+    take,
+    upper: shareOf(upper),
+    lower: shareOf(lower),
+    disobeyed: DISOBEYED * against,
+  };
+}
+
+function shareOf(notes: readonly SketchNote[]): Share | null {
+  if (notes.length === 0) return null;
+  const ends = new Set(notes.map(({ end }) => end));
+  return { end: Math.max(...ends), low: notes.at(-1)!.key, high: notes[0]!.key, unequal: ends.size - 1 };
+}
+
+function extend(state: State, { start, take, upper, lower, disobeyed }: Way): State {
+  let cost = state.cost + disobeyed;
+  cost += costOf(state.upper, upper, start) + costOf(state.lower, lower, start);
+  if (lower) {
     cost += SECOND_VOICE;
-    if (upper.length === 0 && state.upper.end <= start) cost += UPPER_EMPTY;
+    if (!upper && state.upper.end <= start) cost += UPPER_EMPTY;
   }
-  const nextUpper = upper.length > 0 ? lineOf(upper) : state.upper;
-  const nextLower = lower.length > 0 ? lineOf(lower) : state.lower;
+  const nextUpper = upper ?? state.upper;
+  const nextLower = lower ?? state.lower;
   if (nextUpper.end > start && nextLower.end > start && nextUpper.low < nextLower.high) cost += CROSSING;
   return { cost, upper: nextUpper, lower: nextLower, take, back: state };
 }
 
-function lineCost(line: Line, notes: readonly SketchNote[], start: Moment): number {
-  if (notes.length === 0) return 0;
-  let cost = line.end > start ? CUT_SHORT : 0;
-  cost += UNEQUAL_ENDS * (new Set(notes.map((note) => note.end)).size - 1);
-  return cost + LEAP * Math.abs(notes[0]!.key - line.high);
-}
-
-function lineOf(notes: readonly SketchNote[]): Line {
-  return {
-    end: Math.max(...notes.map((note) => note.end)),
-    low: notes.at(-1)!.key,
-    high: notes[0]!.key,
-  };
+function costOf(line: Line, share: Share | null, start: Moment): number {
+  if (!share) return 0;
+  const cut = line.end > start ? CUT_SHORT : 0;
+  return cut + UNEQUAL_ENDS * share.unequal + LEAP * Math.abs(share.high - line.high);
 }
 
 /** Within a voice, notes of one start end together and never run into the next. */
