@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { type Dirent, existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { dirname, extname, join, relative, resolve, sep } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -148,11 +148,19 @@ function shareOf(text: string): Share {
   return { which: Number(which), of: Number(of) };
 }
 
+function entriesOf(folder: string): Dirent[] {
+  try {
+    return readdirSync(folder, { withFileTypes: true });
+  } catch {
+    throw new UsageError(`${folder} cannot be read.`);
+  }
+}
+
 /** What can be opened in a folder and below, sorted, with slashes; nothing hidden, and nothing of what is made. */
 function filesBelow(folder: string, out: string): string[] {
   const found: string[] = [];
   const look = (at: string) => {
-    for (const entry of readdirSync(at, { withFileTypes: true })) {
+    for (const entry of entriesOf(at)) {
       const path = join(at, entry.name);
       if (entry.name.startsWith('.') || resolve(path) === out) continue;
       // Links to folders are not followed: they may lead in a circle.

@@ -38,7 +38,11 @@ async function made({ path, to, stem, scratch, brief: data }: FileOrder): Promis
   const { findings, agreement } = finished(proofOf(written));
   const open = findings.filter(({ id }) => !desk.decisions.meant.has(id));
   const target = `${stem}.${extension}`;
-  put(target, bytes, scratch);
+  try {
+    put(target, bytes, scratch);
+  } catch {
+    return { ...NOTHING, state: 'failed', why: `${target} cannot be written.` };
+  }
   return {
     state: 'made',
     why: '',
