@@ -6,6 +6,7 @@
  */
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { seeded } from '../src/core/basics/random';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { deliverMidi } from '../src/core/deliver';
 import { deliverScore } from '../src/core/deliver/score';
@@ -37,19 +38,8 @@ const PIECES: Readonly<Record<string, Shape>> = {
   'ten hours': { strands: 10, each: 9000, step: 3840 },
 };
 
-/** Numbers from 0 to 1 (mulberry32, from memory). */
-function chance(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
 function made({ strands, each, step }: Shape): Uint8Array {
-  const next = chance(SEED);
+  const next = seeded(SEED);
   const tracks = Array.from({ length: strands }, (_, strand) => {
     const channel = strand % 9;
     const name = new TextEncoder().encode(strand % 2 ? `Violin ${strand + 1}` : `Flute ${strand + 1}`);
