@@ -17,10 +17,11 @@ import { PacketForm } from './PacketForm';
 
 /** Everything that leaves the house in one zip. */
 export function PacketDelivery() {
-  const { job, summary, behind, core, latestBrief, whenWritten } = useSession(
+  const { job, summary, behind, stopped, core, latestBrief, whenWritten } = useSession(
     'job',
     'summary',
     'behind',
+    'stopped',
     'core',
     'latestBrief',
     'whenWritten',
@@ -36,7 +37,8 @@ export function PacketDelivery() {
   const work = useRef<AbortController | null>(null);
   useEffect(() => () => work.current?.abort(), []);
   const why =
-    behind ??
+    // One that is being written again is waited for.
+    (summary !== null && !stopped ? null : behind) ??
     (summary?.parts.length === 0
       ? 'No strand is in the score.'
       : !name.trim()

@@ -16,20 +16,33 @@ type Format = 'mxl' | 'musicxml';
 
 /** Hands the score over, with an account of what became of the source's notes. */
 export function ScoreDelivery() {
-  const { job, summary, behind, latestBrief, core, inventory, take, amend, stock, history, decisions } =
-    useSession(
-      'job',
-      'summary',
-      'behind',
-      'latestBrief',
-      'core',
-      'inventory',
-      'take',
-      'amend',
-      'stock',
-      'history',
-      'decisions',
-    );
+  const {
+    job,
+    summary,
+    behind,
+    stopped,
+    latestBrief,
+    core,
+    inventory,
+    take,
+    amend,
+    stock,
+    history,
+    decisions,
+  } = useSession(
+    'job',
+    'summary',
+    'behind',
+    'stopped',
+    'latestBrief',
+    'core',
+    'inventory',
+    'take',
+    'amend',
+    'stock',
+    'history',
+    'decisions',
+  );
   const form = decisions.scoreForm;
   const set = (some: Partial<ScoreFormChoice>) =>
     amend(({ scoreForm }) => [{ kind: 'score-form', ...scoreForm, ...some }]);
@@ -41,8 +54,10 @@ export function ScoreDelivery() {
   const [each, setEach] = useState(false);
   const chosen = summary?.parts.filter(({ leader }) => wanted.length === 0 || wanted.includes(leader)) ?? [];
 
+  // A score that is being written again is handed over as it will be; which parts it has is not known before.
+  const isComing = summary !== null && !stopped && wanted.length === 0;
   const why =
-    behind ??
+    (isComing ? null : behind) ??
     (summary?.parts.length === 0
       ? 'No strand is in the score.'
       : !name.trim()
