@@ -43,7 +43,7 @@ export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
   if (laid.alignment.share < NOTHING) return null;
   let laying = yield* closer(one, two, laid);
   let time = timeMap(laying.pairs, laying.of);
-  let lines = matchLines(one, two, time);
+  let lines = yield* matchLines(one, two, time);
   for (let times = 0; times < MOST_TIMES && lines.some(({ transposed }) => transposed !== 0); times++) {
     // What is known of single lines says more about where bars are.
     const higher = new Map(lines.map((pair) => [pair.one, pair.transposed]));
@@ -52,7 +52,7 @@ export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
     laid = again;
     laying = yield* closer(one, two, laid);
     time = timeMap(laying.pairs, laying.of);
-    lines = matchLines(one, two, time);
+    lines = yield* matchLines(one, two, time);
     yield;
   }
   yield;

@@ -1,3 +1,4 @@
+import type { Steps } from '../basics/steps';
 import { type Moment, QUARTER } from '../model/time';
 import type { ReadNote, Side } from './reading';
 import type { TimeMap } from './time-map';
@@ -36,8 +37,8 @@ export interface LinePair {
  * names and places deciding between unisons; then what is left and sounds
  * within another, as when tracks were merged or split.
  */
-export function matchLines(one: Side, two: Side, time: TimeMap): LinePair[] {
-  const counts = countCommon(one, two, time);
+export function* matchLines(one: Side, two: Side, time: TimeMap): Steps<LinePair[]> {
+  const counts = yield* countCommon(one, two, time);
   const sizes = [sizesOf(one), sizesOf(two)] as const;
   const candidates: (LinePair & { worth: number })[] = [];
   counts.forEach((own, name) => {
@@ -81,11 +82,17 @@ const nameOf = (name: string): string => name.toLowerCase().replace(/\s+/g, ' ')
 
 const sizesOf = ({ lines }: Side): number[] => lines.map(({ notes }) => Math.max(1, notes.length));
 
+/** How many notes two lines have in common when the other sounds so much higher, from `FURTHEST` lower on. */
+type Common = Int32Array;
+
+/** Notes that are looked at without giving way. */
+const NOTES_AT_A_TIME = 512;
+
 /** For each two lines how many notes attack together, by how much higher the other's are. */
-function countCommon(one: Side, two: Side, time: TimeMap): Map<number, Map<number, number>> {
+function* countCommon(one: Side, two: Side, time: TimeMap): Steps<Map<number, Common>> {
   const there = two.lines.flatMap(({ notes }) => notes.filter(({ grace }) => !grace));
   there.sort((a, b) => a.start - b.start);
-  const counts = new Map<number, Map<number, number>>();
+  const counts = new Map<number, Common>();
   const here = one.lines
     .flatMap(({ notes }) => notes.filter(({ grace }) => !grace))
     .flatMap((note): { note: ReadNote; at: Moment }[] => {
@@ -94,27 +101,33 @@ function countCommon(one: Side, two: Side, time: TimeMap): Map<number, Map<numbe
     })
     .sort((a, b) => a.at - b.at);
   let low = 0;
-  for (const { note, at } of here) {
+  for (const [number, { note, at }] of here.entries()) {
+    if (number % NOTES_AT_A_TIME === 0) yield;
     while (low < there.length && there[low]!.start < at - TOGETHER) low++;
     for (let index = low; index < there.length && there[index]!.start <= at + TOGETHER; index++) {
       const other = there[index]!;
       const apart = other.key - note.key;
       if (Math.abs(apart) > FURTHEST) continue;
       const name = note.line * two.lines.length + other.line;
-      const own = counts.get(name) ?? new Map<number, number>();
-      counts.set(name, own);
-      own.set(apart, (own.get(apart) ?? 0) + 1);
+      let own = counts.get(name);
+      if (!own) {
+        own = new Int32Array(2 * FURTHEST + 1);
+        counts.set(name, own);
+      }
+      own[FURTHEST + apart]!++;
     }
   }
   return counts;
 }
 
 /** How much higher the other line sounds: not at all, unless it agrees far better otherwise. */
-function bestShift(counts: ReadonlyMap<number, number>): { transposed: number; common: number } {
-  const plain = counts.get(0) ?? 0;
+function bestShift(counts: Common): { transposed: number; common: number } {
+  const plain = counts[FURTHEST]!;
   let best = { transposed: 0, common: plain };
-  for (const [transposed, common] of counts)
+  counts.forEach((common, at) => {
+    const transposed = at - FURTHEST;
     if (common > best.common || (common === best.common && Math.abs(transposed) < Math.abs(best.transposed)))
       best = { transposed, common };
+  });
   return best.common >= FEWEST && best.common > FAR_BETTER * plain ? best : { transposed: 0, common: plain };
 }
