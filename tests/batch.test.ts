@@ -157,6 +157,17 @@ async function until(isSo: () => boolean, child: { exitCode: number | null }): P
   while (!isSo() && child.exitCode === null) await new Promise((resolve) => setTimeout(resolve, 5));
 }
 
+/** Whether a process does a share of the batch into a folder, itself and not as the shell around it. */
+function isShareOf(pid: string, into: string): boolean {
+  try {
+    const [program, ...words] = readFileSync(`/proc/${pid}/cmdline`, 'utf8').split('\0');
+    return program === process.execPath && words.includes('--share') && words.includes(into);
+  } catch {
+    // It ended meanwhile.
+    return false;
+  }
+}
+
 describe('a batch that is ended', () => {
   it('at any moment leaves whole files only, and goes on where it was', async () => {
     for (const after of [1, 3]) {
@@ -193,11 +204,8 @@ describe('a batch that is ended', () => {
       said += text.toString();
     });
     const ended = new Promise((resolve) => child.on('close', resolve));
-    const working = () =>
-      spawnSync('pgrep', ['-f', `^${process.execPath} .*share [0-9]/4 -o ${out}`], { encoding: 'utf8' })
-        .stdout.trim()
-        .split('\n');
-    await until(() => existsSync(join(out, '.batch')) && working()[0] !== '', child);
+    const working = () => readdirSync('/proc').filter((pid) => /^\d+$/.test(pid) && isShareOf(pid, out));
+    await until(() => existsSync(join(out, '.batch')) && working().length > 0, child);
     process.kill(Number(working()[0]), 'SIGKILL');
     await ended;
     expect(made(), said).toEqual(named('musicxml'));
