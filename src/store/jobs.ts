@@ -11,6 +11,7 @@ import {
   type SourceEntry,
   type SourceRow,
 } from './rows';
+import { dropAllUnkept } from './unkept';
 
 export interface NewJob {
   title: string;
@@ -197,6 +198,7 @@ export async function deleteJobs(ids: readonly string[]): Promise<void> {
       await settings.bulkDelete(ids.map((id) => `hearing ${id}`));
     }),
   );
+  for (const id of ids) dropAllUnkept(id);
 }
 
 /** A copy of a job with its sources, decisions and their history. @returns the copy's id */

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { damageSource, heal, refusing } from './faults';
+import { damageSource, heal, holdDecisions, refusing } from './faults';
 import { choose, engraved, openShelf } from './helpers';
 
 const figure = /^Source and score agree/;
@@ -145,4 +145,27 @@ test('a page whose workers cannot be loaded says so, and keeps nothing half done
   await page.goto('/');
   await choose(page, 'cue.mid', new TextEncoder().encode('MThd'));
   await expect(page.getByText('cue.mid was not taken in')).toBeVisible({ timeout: 30_000 });
+});
+
+test('what was decided is there after a reload, also where the database had not yet taken it', async ({
+  page,
+}) => {
+  await openShelf(page);
+  await page.goto('/job/demo/sources');
+  await expect(page.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
+  await holdDecisions(page);
+  await page.getByLabel('Horn 2 goes into the score').click();
+  await expect(page.getByText('14 strands in the score')).toBeVisible();
+  await page.getByLabel('Horn 1 goes into the score').click();
+  await expect(page.getByText('13 strands in the score')).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('13 strands in the score')).toBeVisible({ timeout: 30_000 });
+  await page.reload();
+  await expect(page.getByText('13 strands in the score')).toBeVisible({ timeout: 30_000 });
+  const undo = page.getByRole('button', { name: 'Undo' });
+  await undo.click();
+  await expect(page.getByText('14 strands in the score')).toBeVisible();
+  await undo.click();
+  await expect(page.getByText('15 strands in the score')).toBeVisible();
+  await expect(undo).toHaveAttribute('aria-disabled', 'true');
 });

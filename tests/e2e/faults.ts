@@ -58,3 +58,23 @@ export async function damageSource(page: Page, jobId: string, how: 'a bit' | 'al
     [jobId, how] as const,
   );
 }
+
+/** Keeps the database from taking decisions, as a slow disk would, for as long as the page stands. */
+export const holdDecisions = (page: Page): Promise<void> =>
+  page.evaluate(
+    () =>
+      new Promise<void>((resolve, reject) => {
+        const asked = indexedDB.open('dragoman');
+        asked.onerror = () => reject(asked.error);
+        asked.onsuccess = () => {
+          const rows = asked.result.transaction('briefs', 'readwrite').objectStore('briefs');
+          // A transaction lives as long as something is asked of it.
+          const again = () => {
+            const count = rows.count();
+            count.onsuccess = again;
+            resolve();
+          };
+          again();
+        };
+      }),
+  );

@@ -27,6 +27,7 @@ import {
 } from '../../store/history';
 import { addSource, type DamagedSource, findJob, findSources, listSources } from '../../store/jobs';
 import type { JobRow, SourceEntry } from '../../store/rows';
+import { dropUnkept, listUnkept, noteUnkept } from '../../store/unkept';
 import { WorkerGoneError } from '../../workers/attend';
 import { type Core, proxy, startCore } from '../../workers/client';
 
@@ -98,6 +99,10 @@ export const saysDamaged = (damaged: readonly DamagedSource[]): string => {
     ? `${names[0]} is damaged: what this browser kept is no longer the file that you opened.`
     : `${names.join(' and ')} are damaged: what this browser kept are no longer the files that you opened.`;
 };
+
+/** Whether a decision may lay time out anew, be it by another version of a source. */
+const laysTime = (directive: PlainDirective): boolean =>
+  directive.kind === 'version' || isAboutTime(directive);
 
 /** More deaths of the worker than this within a minute are not chance. */
 const MOST_DEATHS = 3;
@@ -191,7 +196,24 @@ export function openJob(jobId: string) {
     if ('refused' in result) return fail(result.refused);
     set({ core });
     laidOut = '';
+    await keepUnkept();
+    if (gone) return;
     follow();
+  }
+
+  /** Keeps what was decided on a page that was left, or died, before the database had it. */
+  async function keepUnkept(): Promise<void> {
+    for (const { key, brief, isWhole } of listUnkept(jobId)) {
+      const { directives } = brief;
+      await settled(
+        isWhole
+          ? changeBrief(jobId, () => brief)
+          : directives.some((each) => laysTime(each) || saysWhen(each))
+            ? layOutAnew(() => [...directives])
+            : changeBrief(jobId, (before) => withDirectives(before, directives)),
+      );
+      dropUnkept(key);
+    }
   }
 
   /** Follows the job and its decisions, whichever tab changes them. */
@@ -347,33 +369,43 @@ export function openJob(jobId: string) {
     }
   }
 
-  /** @returns whether it was kept */
-  function keep(change: Promise<void>): Promise<boolean> {
-    const settled = change.then(
+  /** Waits for a change, and tells where it was not kept. @returns whether it was */
+  const settled = (change: Promise<void>): Promise<boolean> =>
+    change.then(
       () => true,
       (error: unknown) => {
         trouble('The decision was not kept', (error as Error).message);
         return false;
       },
     );
-    keeping = Promise.all([keeping, settled]);
-    return settled.then(async (isKept) => {
+
+  /** @returns whether it was kept */
+  function keep(change: Promise<void>): Promise<boolean> {
+    const done = settled(change);
+    keeping = Promise.all([keeping, done]);
+    return done.then(async (isKept) => {
       await look();
       return isKept;
     });
   }
 
-  /** Changes the brief: seen at once, and taken back where it is not kept. @returns whether it was */
-  function change(make: (brief: Brief) => Brief): Promise<boolean> {
+  /** Keeps what comes of directives; a page that is left meanwhile finds them again. @returns whether it was kept */
+  function noted(brief: Brief, isWhole: boolean, change: () => Promise<void>): Promise<boolean> {
+    const forget = noteUnkept(jobId, brief, isWhole);
+    return keep(change().finally(forget));
+  }
+
+  /** Changes the brief: seen at once, and taken back where it is not kept. */
+  function change(make: (brief: Brief) => Brief): Promise<void> {
     ahead.push(make);
     show(get().history);
-    return keep(
-      inTurn(async () => {
-        landed.add(make);
-        await changeBrief(jobId, make);
-      }),
-    );
+    return inTurn(async () => {
+      landed.add(make);
+      await changeBrief(jobId, make);
+    });
   }
+
+  const briefOf = (directives: readonly PlainDirective[]): Brief => ({ ...EMPTY_BRIEF, directives });
 
   function actions(): JobActions {
     return {
@@ -385,16 +417,20 @@ export function openJob(jobId: string) {
       },
       take: (...directives) => {
         const settles = get().stock?.followsHeard && directives.some(saysWhen);
-        const isOther = directives.some(({ kind }) => kind === 'version');
-        if (settles || isOther || directives.some(isAboutTime)) return keep(layOutAnew(() => directives));
         if (directives.length === 0) return Promise.resolve(true);
-        return change((brief) => withDirectives(brief, directives));
+        return noted(briefOf(directives), false, () =>
+          settles || directives.some(laysTime)
+            ? layOutAnew(() => directives)
+            : change((brief) => withDirectives(brief, directives)),
+        );
       },
       amend: (make) =>
-        get().stock?.followsHeard
-          ? keep(layOutAnew(make))
-          : change((brief) => withDirectives(brief, make(decide(brief)))),
-      replaceBrief: (brief) => void change(() => brief),
+        noted(briefOf(make(get().decisions)), false, () =>
+          get().stock?.followsHeard
+            ? layOutAnew(make)
+            : change((brief) => withDirectives(brief, make(decide(brief)))),
+        ),
+      replaceBrief: (brief) => void noted(brief, true, () => change(() => brief)),
       forgetUnread: () => void keep(inTurn(() => forgetUnread(jobId))),
       undo: () => void keep(inTurn(() => undo(jobId))),
       redo: () => void keep(inTurn(() => redo(jobId))),

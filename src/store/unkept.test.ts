@@ -1,0 +1,52 @@
+// @vitest-environment jsdom
+import '../../tests/helpers/page';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { type Brief, EMPTY_BRIEF } from '../core/decisions/brief';
+import type { StrandId } from '../core/model/ids';
+import { dropAllUnkept, listUnkept, noteUnkept } from './unkept';
+
+const named = (...names: string[]): Brief => ({
+  ...EMPTY_BRIEF,
+  directives: names.map((name) => ({ kind: 'name', strand: '1/t1c1' as StrandId, name })),
+});
+const listed = (jobId = 'a') =>
+  listUnkept(jobId).map(({ brief, isWhole }) => [
+    isWhole,
+    ...brief.directives.map((each) => (each.kind === 'name' ? each.name : each.kind)),
+  ]);
+
+beforeEach(() => localStorage.clear());
+
+describe('decisions on their way', () => {
+  it('are found again in their order, by job, until they are kept', () => {
+    const forgets = [...'abcdefghijkl'].map((name) => noteUnkept('a', named(name), false));
+    noteUnkept('b', named('elsewhere'), true);
+    expect(listed()).toEqual([...'abcdefghijkl'].map((name) => [false, name]));
+    for (const forget of forgets.slice(1)) forget();
+    expect(listed()).toEqual([[false, 'a']]);
+    expect(listed('b')).toEqual([[true, 'elsewhere']]);
+    dropAllUnkept('a');
+    expect(listed()).toEqual([]);
+    expect(listed('b')).toHaveLength(1);
+  });
+
+  it('that cannot be read are dropped; of a list the rest is kept, unless it is to be the whole', () => {
+    const kept = { directives: [...named('Oboe').directives, { kind: 'nothing known' }] };
+    localStorage.setItem('unkept a 1 0 x', 'no JSON');
+    localStorage.setItem('unkept a 1 1 x', JSON.stringify({ ...kept, isWhole: true }));
+    localStorage.setItem('unkept a 1 2 x', JSON.stringify({ ...kept, isWhole: false }));
+    localStorage.setItem('unkept a 1 3 x', JSON.stringify({ directives: [], isWhole: false }));
+    localStorage.setItem('unkept a 1 4 x', JSON.stringify({ directives: 7 }));
+    expect(listed()).toEqual([[false, 'Oboe']]);
+    expect(localStorage).toHaveLength(1);
+  });
+
+  it('are not noted where the browser has no room', () => {
+    const full = vi.spyOn(Storage.prototype, 'setItem').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    noteUnkept('a', named('Oboe'), false)();
+    full.mockRestore();
+    expect(listed()).toEqual([]);
+  });
+});

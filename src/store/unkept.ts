@@ -1,0 +1,74 @@
+import { type Brief, EMPTY_BRIEF, salvageBrief } from '../core/decisions/brief';
+
+/** What was decided, while it is on its way into the database. */
+export interface Unkept {
+  key: string;
+  brief: Brief;
+  /** It stands in the place of all that was decided before; otherwise it is added. */
+  isWhole: boolean;
+}
+
+const startOf = (jobId: string): string => `unkept ${jobId} `;
+
+/** Notes of this page so far: those of one millisecond stay in order. */
+let count = 0;
+
+/**
+ * Notes a decision at once, where a page that is left or dies before the database has it finds it again. Where the
+ * browser has no room for the note, the decision is no worse off than without.
+ *
+ * @returns takes the note away: the decision is kept, or given up
+ */
+export function noteUnkept(jobId: string, brief: Brief, isWhole: boolean): () => void {
+  // Sorted as texts, keys are in order of time.
+  const key = `${startOf(jobId)}${Date.now()} ${String(count++).padStart(9, '0')} ${crypto.randomUUID()}`;
+  try {
+    localStorage.setItem(key, JSON.stringify({ directives: brief.directives, isWhole }));
+  } catch {
+    return () => {};
+  }
+  return () => dropUnkept(key);
+}
+
+export const dropUnkept = (key: string): void => localStorage.removeItem(key);
+
+const keysOf = (jobId: string): string[] => {
+  try {
+    return Object.keys(localStorage).filter((key) => key.startsWith(startOf(jobId)));
+  } catch {
+    return [];
+  }
+};
+
+/** Takes away all notes of a job, which is deleted. */
+export function dropAllUnkept(jobId: string): void {
+  for (const key of keysOf(jobId)) dropUnkept(key);
+}
+
+/** What a page that was left, or another that is at it, noted of a job; oldest first. What cannot be read is dropped. */
+export function listUnkept(jobId: string): Unkept[] {
+  return keysOf(jobId)
+    .sort()
+    .flatMap((key) => {
+      const read = readNote(localStorage.getItem(key));
+      if (!read) dropUnkept(key);
+      return read ? [{ key, ...read }] : [];
+    });
+}
+
+function readNote(text: string | null): { brief: Brief; isWhole: boolean } | null {
+  try {
+    const { directives, isWhole } = JSON.parse(text ?? '') as { directives?: unknown; isWhole?: unknown };
+    const steps = salvageBrief({ ...EMPTY_BRIEF, directives });
+    for (;;) {
+      const { done, value } = steps.next();
+      if (!done) continue;
+      const { brief, refused } = value;
+      // A brief that can be read in part is not put in the place of a whole one.
+      if (isWhole === true) return refused.length > 0 ? null : { brief, isWhole };
+      return brief.directives.length === 0 ? null : { brief, isWhole: false };
+    }
+  } catch {
+    return null;
+  }
+}
