@@ -37,4 +37,6 @@ if (!existsSync(bundle) || statSync(bundle).mtimeMs < changed) {
     output: { dir: folder, entryFileNames: 'main.mjs', chunkFileNames: '[name].mjs', format: 'esm' },
   });
 }
+// What PDF takes its letters from.
+if (!existsSync(join(root, 'public', 'print-fonts', 'stamp'))) await import('./print-fonts.mjs');
 if (!process.argv.includes('--bundle-only')) await import(pathToFileURL(bundle).href);

@@ -8,6 +8,8 @@ install();
 // A batch is tried under GNU parallel.
 debian('parallel');
 const browser = chromium();
+// What is made of packages is there before the tests that need it.
+await import('./assets.mjs');
 const results = join(root, '.dragoman', 'results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
