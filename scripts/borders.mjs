@@ -67,9 +67,12 @@ function importsOf(text, ast) {
 
 const lineAt = (text, offset) => text.slice(0, offset).split('\n').length;
 
-/** The index of the room that a file stands in; what stands beside `app/` by the framework's rules belongs to it. */
+/** What stands beside `app/` by the framework's rules belongs to it. */
+const BESIDE_APP = new Set(['src/proxy.ts', 'src/instrumentation-client.ts']);
+
+/** The index of the room that a file stands in. */
 const roomOf = (path) =>
-  path === 'src/proxy.ts' ? ROOMS.length - 1 : ROOMS.findIndex(([folder]) => path.startsWith(`${folder}/`));
+  BESIDE_APP.has(path) ? ROOMS.length - 1 : ROOMS.findIndex(([folder]) => path.startsWith(`${folder}/`));
 
 /** The faults of the tree below `src` of a folder, a sentence each. */
 export function bordersBroken(house) {

@@ -173,6 +173,33 @@ describe('the workbench', () => {
     );
   });
 
+  it('comes to the same where a score was begun and given up, wherever that was', () => {
+    const laid = () => {
+      const workbench = new Workbench([source]);
+      workbench.layOut(0, EMPTY_BRIEF);
+      return workbench;
+    };
+    const steps = [...laid().write(0)].length;
+    const scratch = everything(new Workbench([source]), 1, EMPTY_BRIEF);
+    for (const share of [0.1, 0.35, 0.6, 0.9]) {
+      const workbench = laid();
+      const begun = workbench.write(0);
+      for (let step = 0; step < steps * share; step++) begun.next();
+      expect(everything(workbench, 1, EMPTY_BRIEF)).toBe(scratch);
+    }
+  });
+
+  it('knows the sources that it was made of', () => {
+    const workbench = new Workbench([source]);
+    expect(workbench.isOf([{ ...source, bytes: source.bytes.slice() }])).toBe(true);
+    expect(workbench.isOf([{ ...source, name: 'another.mid' }])).toBe(false);
+    expect(workbench.isOf([{ ...source, bytes: source.bytes.slice(1) }])).toBe(false);
+    expect(workbench.isOf([source, clock])).toBe(false);
+    workbench.add(clock);
+    expect(workbench.isOf([source])).toBe(false);
+    expect(workbench.isOf([source, clock])).toBe(false);
+  });
+
   it('answers for the states it keeps, whole, and refuses those that are past', () => {
     const workbench = new Workbench([source]);
     const named = (name: string) => withDirectives(EMPTY_BRIEF, [{ kind: 'name', strand: '1/t2c1', name }]);

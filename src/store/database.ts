@@ -1,7 +1,16 @@
 import { Dexie, type EntityTable, type Table } from 'dexie';
 import { EMPTY_BRIEF, upgradeBrief } from '../core/decisions/brief';
 import { FIRST_SOURCE } from '../core/model/ids';
-import type { BankRow, BriefRow, JobRow, RecordingRow, ResultRow, SourceRow, StepRow } from './rows';
+import type {
+  BankRow,
+  BriefRow,
+  JobRow,
+  PictureRow,
+  RecordingRow,
+  ResultRow,
+  SourceRow,
+  StepRow,
+} from './rows';
 import { patchBetween } from './steps';
 
 /** Everything that is kept in the browser. */
@@ -11,6 +20,7 @@ export const database = new Dexie('dragoman') as Dexie & {
   briefs: EntityTable<BriefRow, 'jobId'>;
   steps: Table<StepRow, [jobId: string, index: number]>;
   results: EntityTable<ResultRow, 'jobId'>;
+  pictures: EntityTable<PictureRow, 'name'>;
   banks: EntityTable<BankRow, 'id'>;
   recordings: EntityTable<RecordingRow, 'jobId'>;
   settings: EntityTable<{ name: string; value: string }, 'name'>;
@@ -75,3 +85,4 @@ database
   });
 database.version(4).stores({ histories: null });
 database.version(5).stores({ recordings: 'jobId' });
+database.version(6).stores({ pictures: 'name, at' });

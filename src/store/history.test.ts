@@ -36,6 +36,38 @@ describe('decisions', () => {
     expect(await nameNow()).toEqual(['Flute']);
   });
 
+  it('known by a note are made once, also where they were undone or changed nothing', async () => {
+    const noted = (note: string, name: string) =>
+      changeBrief('a', (brief) => withDirectives(brief, [{ kind: 'name', strand: '1/t1c1', name }]), {
+        note,
+      });
+    expect(await noted('one', 'Oboe')).toBe(true);
+    await undo('a');
+    expect(await noted('one', 'Oboe')).toBe(true);
+    expect(await nameNow()).toEqual([]);
+    await noted('two', 'Flute');
+    await noted('three', 'Flute');
+    await noted('four', 'Horn');
+    await noted('three', 'Flute');
+    expect(await nameNow()).toEqual(['Horn']);
+    expect((await findHistory('a'))!.steps).toBe(2);
+  });
+
+  it('that are not to be made now are made later, under the same note', async () => {
+    expect(await changeBrief('a', () => null, { note: 'one' })).toBe(false);
+    await changeBrief(
+      'a',
+      (brief) => withDirectives(brief, [{ kind: 'name', strand: '1/t1c1', name: 'Oboe' }]),
+      {
+        note: 'one',
+      },
+    );
+    expect(await nameNow()).toEqual(['Oboe']);
+    await database.briefs.update('a', { notes: 7 as never });
+    await named('Flute');
+    expect(await nameNow()).toEqual(['Flute']);
+  });
+
   it('a new one after an undo ends the way forward', async () => {
     await named('Oboe');
     await undo('a');

@@ -97,16 +97,32 @@ export async function listSteps(jobId: string): Promise<Step[]> {
   }));
 }
 
-/** Changes a job's decisions in one transaction, so that two tabs never overwrite each other's. */
-function change(jobId: string, make: (row: BriefRow, directives: unknown[]) => Promise<BriefRow | null>) {
+/** So many notes of decisions are known to be kept. */
+const NOTES = 100;
+
+/**
+ * Changes a job's decisions in one transaction, so that two tabs never overwrite each other's.
+ * @param make the row that comes of it; the same where nothing changes, null where it is not to be made now
+ * @param note by which the change is known: it is made once
+ * @returns whether it is made, now or before
+ */
+function change(
+  jobId: string,
+  make: (row: BriefRow, directives: unknown[]) => Promise<BriefRow | null>,
+  note?: string,
+): Promise<boolean> {
   return withRoom(() =>
     database.transaction('rw', database.jobs, database.briefs, database.steps, async () => {
       const row = await database.briefs.get(jobId);
       if (!row) throw new Error('This job is no longer in this browser: it was deleted in another tab.');
+      const notes: readonly unknown[] = Array.isArray(row.notes) ? row.notes : [];
+      if (note !== undefined && notes.includes(note)) return true;
       const next = await make(row, await directivesOf(row));
-      if (!next) return;
-      await database.briefs.put(next);
-      await database.jobs.update(jobId, { changedAt: Date.now() });
+      if (!next) return false;
+      if (note !== undefined) await database.briefs.put({ ...next, notes: [...notes, note].slice(-NOTES) });
+      else if (next !== row) await database.briefs.put(next);
+      if (next !== row) await database.jobs.update(jobId, { changedAt: Date.now() });
+      return true;
     }),
   );
 }
@@ -121,50 +137,66 @@ const isOfSomeKind = (directive: unknown): boolean =>
  * Changes a job's brief as one step of undo; what was undone before is gone for good. Decisions that cannot be read
  * stay where they are, for a version of this program that can; what is no decision at all goes.
  *
- * @param forgets what cannot be read goes, whatever it is
+ * @param make the brief that comes of one; null where it is not to be changed now
+ * @param how.forgets what cannot be read goes, whatever it is
+ * @param how.note by which the change is known (`unkept.ts`): it is made once
+ * @returns whether it is made, now or before
  */
-export const changeBrief = (jobId: string, make: (brief: Brief) => Brief, forgets = false): Promise<void> =>
-  change(jobId, async ({ position }, directives) => {
-    const { brief, places } = finishNow(salvageBrief({ ...EMPTY_BRIEF, directives }));
-    const readable = new Set(places);
-    const { removed, added } = patchBetween(brief.directives, make(brief).directives);
-    const gone = new Set(removed.map(([place]) => places[place]));
-    const patch = {
-      removed: directives.flatMap((directive, place): [number, unknown][] =>
-        gone.has(place) || (!readable.has(place) && (forgets || !isOfSomeKind(directive)))
-          ? [[place, directive]]
-          : [],
-      ),
-      added,
-    };
-    if (isNothing(patch)) return null;
-    await stepsOf(jobId, position).delete();
-    await database.steps.add({ jobId, index: position, ...patch, at: Date.now() });
-    return { jobId, brief: briefOf(applied(directives, patch)), position: position + 1 };
-  });
+export const changeBrief = (
+  jobId: string,
+  make: (brief: Brief) => Brief | null,
+  { forgets = false, note }: { forgets?: boolean; note?: string } = {},
+): Promise<boolean> =>
+  change(
+    jobId,
+    async (row, directives) => {
+      const { position } = row;
+      const { brief, places } = finishNow(salvageBrief({ ...EMPTY_BRIEF, directives }));
+      const readable = new Set(places);
+      const after = make(brief);
+      if (!after) return null;
+      const { removed, added } = patchBetween(brief.directives, after.directives);
+      const gone = new Set(removed.map(([place]) => places[place]));
+      const patch = {
+        removed: directives.flatMap((directive, place): [number, unknown][] =>
+          gone.has(place) || (!readable.has(place) && (forgets || !isOfSomeKind(directive)))
+            ? [[place, directive]]
+            : [],
+        ),
+        added,
+      };
+      if (isNothing(patch)) return row;
+      await stepsOf(jobId, position).delete();
+      await database.steps.add({ jobId, index: position, ...patch, at: Date.now() });
+      return { ...row, brief: briefOf(applied(directives, patch)), position: position + 1 };
+    },
+    note,
+  );
 
 /** Takes out the decisions that cannot be read, as one step of undo. */
-export const forgetUnread = (jobId: string): Promise<void> => changeBrief(jobId, (brief) => brief, true);
+export const forgetUnread = (jobId: string): Promise<boolean> =>
+  changeBrief(jobId, (brief) => brief, { forgets: true });
 
 /** Goes to another state; where it lies is settled inside the transaction, so that two undos at once are two. */
-const move = (jobId: string, to: (position: number) => number): Promise<void> =>
-  change(jobId, async ({ position }, directives) => {
+const move = (jobId: string, to: (position: number) => number): Promise<boolean> =>
+  change(jobId, async (row, directives) => {
+    const { position } = row;
     const target = Math.max(0, to(position));
     const between = await stepsOf(jobId, Math.min(position, target), Math.max(position, target)).toArray();
-    if (between.length === 0) return null;
+    if (between.length === 0) return row;
     const list =
       target > position
         ? between.reduce((before, step: StepRow) => applied(before, step), directives)
         : between.reduceRight((after, step: StepRow) => takenBack(after, step), directives);
     return {
-      jobId,
+      ...row,
       brief: briefOf(list),
       position: position + Math.sign(target - position) * between.length,
     };
   });
 
 /** Goes to the state after so many steps, back or forth. */
-export const goTo = (jobId: string, target: number): Promise<void> => move(jobId, () => target);
+export const goTo = (jobId: string, target: number): Promise<boolean> => move(jobId, () => target);
 
-export const undo = (jobId: string): Promise<void> => move(jobId, (position) => position - 1);
-export const redo = (jobId: string): Promise<void> => move(jobId, (position) => position + 1);
+export const undo = (jobId: string): Promise<boolean> => move(jobId, (position) => position - 1);
+export const redo = (jobId: string): Promise<boolean> => move(jobId, (position) => position + 1);

@@ -186,17 +186,23 @@ export async function addSource(
 }
 
 export async function deleteJobs(ids: readonly string[]): Promise<void> {
-  const { jobs, sources, briefs, steps, results, recordings, settings } = database;
+  const { jobs, sources, briefs, steps, results, pictures, recordings, settings } = database;
   await withRoom(() =>
-    database.transaction('rw', [jobs, sources, briefs, steps, results, recordings, settings], async () => {
-      await jobs.bulkDelete([...ids]);
-      await briefs.bulkDelete([...ids]);
-      await results.bulkDelete([...ids]);
-      await recordings.bulkDelete([...ids]);
-      await sources.where('jobId').anyOf(ids).delete();
-      await steps.where('jobId').anyOf(ids).delete();
-      await settings.bulkDelete(ids.map((id) => `hearing ${id}`));
-    }),
+    database.transaction(
+      'rw',
+      [jobs, sources, briefs, steps, results, pictures, recordings, settings],
+      async () => {
+        await jobs.bulkDelete([...ids]);
+        await briefs.bulkDelete([...ids]);
+        await results.bulkDelete([...ids]);
+        // They do not say whose they are; those of other jobs are made anew.
+        await pictures.clear();
+        await recordings.bulkDelete([...ids]);
+        await sources.where('jobId').anyOf(ids).delete();
+        await steps.where('jobId').anyOf(ids).delete();
+        await settings.bulkDelete(ids.map((id) => `hearing ${id}`));
+      },
+    ),
   );
   for (const id of ids) dropAllUnkept(id);
 }

@@ -74,6 +74,8 @@ export interface BriefRow {
   brief: unknown;
   /** Steps taken so far; those at and after it were undone. */
   position: number;
+  /** The last notes of decisions (`unkept.ts`) that are kept. */
+  notes?: readonly unknown[];
 }
 
 /** One step of a job's history as what it changed: directives taken out of the list, then others put at its end. */
@@ -94,6 +96,16 @@ export interface ResultRow {
   value: unknown;
   /** What tells damage in it, as `digestOf` has it. */
   digest?: string;
+  at: number;
+}
+
+/** An engraved system, so that it is there at once when its job is opened again. */
+export interface PictureRow {
+  /** A hash of what it was made of. */
+  name: string;
+  svg: string;
+  /** What tells damage in it: its SHA-256. */
+  hash: string;
   at: number;
 }
 

@@ -3,7 +3,7 @@ import '../../tests/helpers/page';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { type Brief, EMPTY_BRIEF } from '../core/decisions/brief';
 import type { StrandId } from '../core/model/ids';
-import { dropAllUnkept, listUnkept, noteUnkept } from './unkept';
+import { dropAllUnkept, dropUnkept, listUnkept, noteUnkept } from './unkept';
 
 const named = (...names: string[]): Brief => ({
   ...EMPTY_BRIEF,
@@ -19,10 +19,10 @@ beforeEach(() => localStorage.clear());
 
 describe('decisions on their way', () => {
   it('are found again in their order, by job, until they are kept', () => {
-    const forgets = [...'abcdefghijkl'].map((name) => noteUnkept('a', named(name), false));
+    const keys = [...'abcdefghijkl'].map((name) => noteUnkept('a', named(name), false));
     noteUnkept('b', named('elsewhere'), true);
     expect(listed()).toEqual([...'abcdefghijkl'].map((name) => [false, name]));
-    for (const forget of forgets.slice(1)) forget();
+    for (const key of keys.slice(1)) dropUnkept(key);
     expect(listed()).toEqual([[false, 'a']]);
     expect(listed('b')).toEqual([[true, 'elsewhere']]);
     dropAllUnkept('a');
@@ -45,7 +45,7 @@ describe('decisions on their way', () => {
     const full = vi.spyOn(Storage.prototype, 'setItem').mockImplementation(() => {
       throw new DOMException('full', 'QuotaExceededError');
     });
-    noteUnkept('a', named('Oboe'), false)();
+    dropUnkept(noteUnkept('a', named('Oboe'), false));
     full.mockRestore();
     expect(listed()).toEqual([]);
   });

@@ -15,22 +15,30 @@ let count = 0;
 
 /**
  * Notes a decision at once, where a page that is left or dies before the database has it finds it again. Where the
- * browser has no room for the note, the decision is no worse off than without.
+ * browser has no room for the note, the decision is no worse off than without. A note that was taken away may come back,
+ * since browsers write such things late: the database knows the notes that it has kept.
  *
- * @returns takes the note away: the decision is kept, or given up
+ * @returns its key
  */
-export function noteUnkept(jobId: string, brief: Brief, isWhole: boolean): () => void {
+export function noteUnkept(jobId: string, brief: Brief, isWhole: boolean): string {
   // Sorted as texts, keys are in order of time.
   const key = `${startOf(jobId)}${Date.now()} ${String(count++).padStart(9, '0')} ${crypto.randomUUID()}`;
   try {
     localStorage.setItem(key, JSON.stringify({ directives: brief.directives, isWhole }));
   } catch {
-    return () => {};
+    // There is no room.
   }
-  return () => dropUnkept(key);
+  return key;
 }
 
-export const dropUnkept = (key: string): void => localStorage.removeItem(key);
+/** Takes a note away: its decision is kept, or given up. */
+export function dropUnkept(key: string): void {
+  try {
+    localStorage.removeItem(key);
+  } catch {
+    // The browser keeps nothing here, so there is none.
+  }
+}
 
 const keysOf = (jobId: string): string[] => {
   try {

@@ -10,6 +10,7 @@ import { type BarRow, barTable, barTableCsv } from '../core/deliver/bar-table';
 import { writtenScore } from '../core/deliver/folded';
 import { deliverParts, withParts, zipOf } from '../core/deliver/parts';
 import { deliverScore } from '../core/deliver/score';
+import { untidyFile } from '../core/demo/untidy';
 import { type LikePassage, likePassages } from '../core/edit/like-passages';
 import { rearrange } from '../core/edit/rearrange';
 import { findNotes } from '../core/edit/select';
@@ -19,7 +20,7 @@ import { planSystems, type SystemPlan } from '../core/engrave/systems';
 import { windowOf } from '../core/engrave/window';
 import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
-import type { EventId } from '../core/model/ids';
+import { type EventId, FIRST_SOURCE } from '../core/model/ids';
 import type { Score } from '../core/model/score';
 import type { GoingOut } from '../core/proof/going-out';
 import type { Timeline } from '../core/sound/events';
@@ -139,16 +140,31 @@ const api = {
    */
   open(data: readonly unknown[], job: string | null): Opened | { refused: string } {
     const sources = data.map(checkSource);
-    try {
-      opened = new Workbench(sources);
-    } catch (error) {
-      if (error instanceof BadSourceError) return { refused: error.message };
-      throw error;
+    if (!opened?.isOf(sources)) {
+      writing++;
+      try {
+        opened = new Workbench(sources);
+      } catch (error) {
+        if (error instanceof BadSourceError) return { refused: error.message };
+        throw error;
+      }
     }
     kept = job === null ? null : new KeptScores(job, sources);
     const { title, strands } = opened.deskUnder(EMPTY_BRIEF).performance;
     const notes = strands.reduce((sum, strand) => sum + strand.notes.length, 0);
     return { title, strands: strands.length, notes };
+  },
+
+  /**
+   * Writes the score of what was opened, as long as nothing is decided, and until a score is asked for: what was
+   * worked out until then is kept for it. Where nothing was opened, that of the demo piece, for practice.
+   */
+  async ahead(): Promise<void> {
+    const mine = ++writing;
+    const workbench =
+      opened ?? new Workbench([{ id: FIRST_SOURCE, version: 1, name: '', bytes: untidyFile() }]);
+    workbench.layOut(0, EMPTY_BRIEF);
+    await drive(workbench.write(0), SLICE, () => mine === writing, quiet);
   },
 
   /** Adds a source, or a version of one, to the open job. @returns null, or why it cannot be read */

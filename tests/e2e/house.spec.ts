@@ -86,9 +86,15 @@ test('a second file is asked about once: another source gives its clock, a new v
   await expect(page.getByText('cake.mid')).toHaveCount(0);
 });
 
-test('a job that is opened again shows its score without writing it again', async ({ page }) => {
+test('a job that is opened again shows its score without writing or engraving it again', async ({ page }) => {
   await page.addInitScript(() => {
-    const seen = window as typeof window & { wrote?: boolean };
+    const seen = window as typeof window & { wrote?: boolean; engraved?: number };
+    const send = Worker.prototype.postMessage;
+    Worker.prototype.postMessage = function (this: Worker, message: unknown, ...rest: unknown[]) {
+      if ((message as { path?: string[] } | null)?.path?.[0] === 'engrave')
+        seen.engraved = (seen.engraved ?? 0) + 1;
+      return (send as (...args: unknown[]) => void).call(this, message, ...rest);
+    };
     new MutationObserver(() => {
       if (document.querySelector('[aria-label="Writing the score"]')) seen.wrote = true;
     }).observe(document, { childList: true, subtree: true });
@@ -100,21 +106,27 @@ test('a job that is opened again shows its score without writing it again', asyn
   await engraved(page);
   const wrote = () => page.evaluate(() => (window as typeof window & { wrote?: boolean }).wrote === true);
   expect(await wrote()).toBe(true);
-  const kept = () =>
+  const kept = (table: string) =>
     page.evaluate(
-      () =>
+      (name) =>
         new Promise<number>((resolve) => {
           const asked = indexedDB.open('dragoman');
           asked.onsuccess = () => {
-            const count = asked.result.transaction('results').objectStore('results').count();
+            const count = asked.result.transaction(name).objectStore(name).count();
             count.onsuccess = () => resolve(count.result);
           };
         }),
+      table,
     );
-  await expect.poll(kept, { timeout: 30_000 }).toBeGreaterThan(0);
+  const engravings = () =>
+    page.evaluate(() => (window as typeof window & { engraved?: number }).engraved ?? 0);
+  expect(await engravings()).toBeGreaterThan(0);
+  await expect.poll(() => kept('results'), { timeout: 30_000 }).toBeGreaterThan(0);
+  await expect.poll(() => kept('pictures'), { timeout: 30_000 }).toBeGreaterThan(0);
   await page.reload();
   await engraved(page);
   expect(await wrote()).toBe(false);
+  expect(await engravings()).toBe(0);
   await page.locator('g.note .notehead').nth(2).click();
   await expect(page.getByLabel('Inspector')).toContainText('Velocity');
 });

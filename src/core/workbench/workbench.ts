@@ -1,4 +1,5 @@
 import { Graph, type Ran } from '../basics/graph';
+import { isSame } from '../basics/same';
 import { lineUpOf } from '../cast/line-up-of';
 import type { LineUp } from '../cast/line-ups';
 import { type Desk, layOut } from '../clean/desk';
@@ -57,8 +58,13 @@ export class Workbench {
   private found: { of: string; for: object; transcription: Transcription } | null = null;
 
   /** @throws BadSourceError for a source that cannot be read */
-  constructor(sources: readonly Source[]) {
+  constructor(private readonly sources: readonly Source[]) {
     this.readings = sources.map(readSource);
+  }
+
+  /** Whether these are the sources that it was made of, and no other was added. */
+  isOf(sources: readonly Source[]): boolean {
+    return this.readings.length === this.sources.length && isSame(this.sources, sources);
   }
 
   /** Another source, or another version of one. @throws BadSourceError when it cannot be read */

@@ -48,9 +48,12 @@ async function asJob(file: File, onListening: (now: Listening) => void): Promise
 
 /** What a list of jobs says of a file. @throws Error that says why it cannot be opened */
 export async function openedOnce(bytes: Uint8Array, name: string): Promise<Opened> {
-  const opened = await withCore<Opened | { refused: string }>((core) =>
-    core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null),
-  );
+  const opened = await withCore<Opened | { refused: string }>(async (core) => {
+    const read = await core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null);
+    // Whoever opens a file wants its score: it is begun while the job is made.
+    core.ahead().catch(() => {});
+    return read;
+  });
   if ('refused' in opened) throw new Error(opened.refused);
   return opened;
 }

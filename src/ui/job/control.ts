@@ -111,6 +111,8 @@ const MINUTE = 60_000;
 /** A worker that does not hear for so long that it is to stop is ended; milliseconds. */
 const MOST_FOR_STOPPING = 3000;
 
+export type OpenJob = ReturnType<typeof openJob>;
+
 /**
  * An open job: keeps its worker, follows its decisions in the store, and keeps
  * what is seen of it up to date. It has no interface; `stop` ends it.
@@ -206,11 +208,11 @@ export function openJob(jobId: string) {
     for (const { key, brief, isWhole } of listUnkept(jobId)) {
       const { directives } = brief;
       await settled(
-        isWhole
-          ? changeBrief(jobId, () => brief)
-          : directives.some((each) => laysTime(each) || saysWhen(each))
-            ? layOutAnew(() => [...directives])
-            : changeBrief(jobId, (before) => withDirectives(before, directives)),
+        !isWhole && directives.some((each) => laysTime(each) || saysWhen(each))
+          ? layOutAnew(() => [...directives], key)
+          : changeBrief(jobId, (before) => (isWhole ? brief : withDirectives(before, directives)), {
+              note: key,
+            }),
       );
       dropUnkept(key);
     }
@@ -354,23 +356,22 @@ export function openJob(jobId: string) {
    * Decides about time, or about a moment in time as it is heard; what was decided about moments before goes
    * along, as the worker works it out.
    */
-  async function layOutAnew(make: (decisions: Decisions) => PlainDirective[]): Promise<void> {
+  async function layOutAnew(make: (decisions: Decisions) => PlainDirective[], note?: string): Promise<void> {
     await keeping;
     for (let isKept = false; !isKept; ) {
       const before = await keptBrief();
       const after = await get().core.decided(before, make(decide(before)));
-      await inTurn(() =>
-        changeBrief(jobId, (brief) => {
-          // Something else may have been decided meanwhile: then it is worked out again, with that.
-          isKept = JSON.stringify(brief.directives) === JSON.stringify(before.directives);
-          return isKept ? after : brief;
-        }),
+      const isAsBefore = (brief: Brief) =>
+        JSON.stringify(brief.directives) === JSON.stringify(before.directives);
+      // Something else may have been decided meanwhile: then it is worked out again, with that.
+      isKept = await inTurn(() =>
+        changeBrief(jobId, (brief) => (isAsBefore(brief) ? after : null), { note }),
       );
     }
   }
 
   /** Waits for a change, and tells where it was not kept. @returns whether it was */
-  const settled = (change: Promise<void>): Promise<boolean> =>
+  const settled = (change: Promise<unknown>): Promise<boolean> =>
     change.then(
       () => true,
       (error: unknown) => {
@@ -380,7 +381,7 @@ export function openJob(jobId: string) {
     );
 
   /** @returns whether it was kept */
-  function keep(change: Promise<void>): Promise<boolean> {
+  function keep(change: Promise<unknown>): Promise<boolean> {
     const done = settled(change);
     keeping = Promise.all([keeping, done]);
     return done.then(async (isKept) => {
@@ -390,18 +391,22 @@ export function openJob(jobId: string) {
   }
 
   /** Keeps what comes of directives; a page that is left meanwhile finds them again. @returns whether it was kept */
-  function noted(brief: Brief, isWhole: boolean, change: () => Promise<void>): Promise<boolean> {
-    const forget = noteUnkept(jobId, brief, isWhole);
-    return keep(change().finally(forget));
+  function noted(
+    brief: Brief,
+    isWhole: boolean,
+    change: (note: string) => Promise<unknown>,
+  ): Promise<boolean> {
+    const note = noteUnkept(jobId, brief, isWhole);
+    return keep(change(note).finally(() => dropUnkept(note)));
   }
 
   /** Changes the brief: seen at once, and taken back where it is not kept. */
-  function change(make: (brief: Brief) => Brief): Promise<void> {
+  function change(note: string, make: (brief: Brief) => Brief): Promise<unknown> {
     ahead.push(make);
     show(get().history);
-    return inTurn(async () => {
+    return inTurn(() => {
       landed.add(make);
-      await changeBrief(jobId, make);
+      return changeBrief(jobId, make, { note });
     });
   }
 
@@ -418,19 +423,19 @@ export function openJob(jobId: string) {
       take: (...directives) => {
         const settles = get().stock?.followsHeard && directives.some(saysWhen);
         if (directives.length === 0) return Promise.resolve(true);
-        return noted(briefOf(directives), false, () =>
+        return noted(briefOf(directives), false, (note) =>
           settles || directives.some(laysTime)
-            ? layOutAnew(() => directives)
-            : change((brief) => withDirectives(brief, directives)),
+            ? layOutAnew(() => directives, note)
+            : change(note, (brief) => withDirectives(brief, directives)),
         );
       },
       amend: (make) =>
-        noted(briefOf(make(get().decisions)), false, () =>
+        noted(briefOf(make(get().decisions)), false, (note) =>
           get().stock?.followsHeard
-            ? layOutAnew(make)
-            : change((brief) => withDirectives(brief, make(decide(brief)))),
+            ? layOutAnew(make, note)
+            : change(note, (brief) => withDirectives(brief, make(decide(brief)))),
         ),
-      replaceBrief: (brief) => void noted(brief, true, () => change(() => brief)),
+      replaceBrief: (brief) => void noted(brief, true, (note) => change(note, () => brief)),
       forgetUnread: () => void keep(inTurn(() => forgetUnread(jobId))),
       undo: () => void keep(inTurn(() => undo(jobId))),
       redo: () => void keep(inTurn(() => redo(jobId))),

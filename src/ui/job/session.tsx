@@ -4,14 +4,12 @@ import { keepPreviousData, QueryClient, QueryClientProvider, useQuery } from '@t
 import { createContext, type ReactNode, use, useDeferredValue, useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
-import { type Core, warmCore } from '../../workers/client';
-import { openJob, type Session } from './control';
+import type { Core } from '../../workers/client';
+import type { OpenJob, Session } from './control';
+import { takeJob } from './opened';
 import type { Asked } from './questions';
 
-// A job is opened as soon as the page is drawn: its worker starts while that is done.
-if (typeof window !== 'undefined') warmCore();
-
-export type JobStore = ReturnType<typeof openJob>['store'];
+export type JobStore = OpenJob['store'];
 
 const StoreContext = createContext<JobStore | null>(null);
 
@@ -57,7 +55,7 @@ export function JobProvider({ jobId, children }: { jobId: string; children: Reac
       }),
   );
   useEffect(() => {
-    const job = openJob(jobId);
+    const job = takeJob(jobId);
     setStore(job.store);
     return () => {
       job.stop();

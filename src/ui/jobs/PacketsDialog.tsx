@@ -12,7 +12,7 @@ import { percentDone } from '../common/percent';
 import { saveFile } from '../common/saveFile';
 import { makePacket } from '../deliver/make-packet';
 import { PacketForm } from '../deliver/PacketForm';
-import { openJob } from '../job/control';
+import { type OpenJob, openJob } from '../job/control';
 import { useFormat } from '../notes/useFormat';
 import { useTellMissing } from '../notes/useTellMissing';
 
@@ -118,7 +118,7 @@ function nameFor({ title }: JobRow, taken: Record<string, unknown>): string {
   }
 }
 
-type JobStore = ReturnType<typeof openJob>['store'];
+type JobStore = OpenJob['store'];
 
 /** Waits until a job is open. @throws Error that says why it cannot be */
 function opened(store: JobStore, signal: AbortSignal): Promise<void> {
