@@ -87,8 +87,11 @@ function findOffset(performance: Performance): number {
   if (all.length === 0 || before >= ON_GRID) return 0;
   const step = Math.max(1, quarter / STEPS);
   const farthest = Math.floor((FARTHEST * quarter) / step);
-  const worth = (attacks: readonly Attack[], offset: number) =>
-    attacks.reduce((sum, attack) => sum + likelihood(attack, offset, quarter), 0);
+  const worth = (attacks: readonly Attack[], offset: number) => {
+    let sum = 0;
+    for (const attack of attacks) sum += likelihood(attack, offset, quarter);
+    return sum;
+  };
   const zero = worth(all, 0);
   const isCommon = (offset: number) =>
     voices
@@ -133,9 +136,14 @@ function findOffset(performance: Performance): number {
 /** The offsets that put most attacks on the grid to the tick; none where none puts enough of them there. */
 function exactly(attacks: readonly Attack[], quarter: number): number[] {
   const farthest = Math.floor(FARTHEST * quarter);
-  const shares = Array.from({ length: 2 * farthest + 1 }, (_, at) =>
-    shareOnGrid(attacks, quarter, at - farthest),
-  );
+  // What lies a quarter apart is on the grid together: each place within one is looked at once.
+  const places = new Map<number, number>();
+  for (const { at } of attacks) places.set(at % quarter, (places.get(at % quarter) ?? 0) + 1);
+  const shares = Array.from({ length: 2 * farthest + 1 }, (_, at) => {
+    let on = 0;
+    for (const [place, count] of places) if (isOnGrid(place - at + farthest, quarter, COARSE)) on += count;
+    return on / attacks.length;
+  });
   const most = Math.max(...shares);
   if (most < ON_GRID) return [];
   return shares.flatMap((share, at) => (share >= most - AS_MANY ? [at - farthest] : []));
@@ -169,26 +177,36 @@ const beatsIn = (meter: Parameters<typeof barSpan>[0]['meter'], quarter: number)
   return Array.from({ length: Math.round(full / beat) }, (_, index) => index * beat);
 };
 
+/** How far a place lies from a multiple of a step. */
+const toGrid = (place: number, step: number): number => Math.abs(place - Math.round(place / step) * step);
+
+/** What a place is worth that lies so far from what has a likelihood. */
+function worthAt(away: number, scale: number, prior: number): number {
+  const deviations = away * scale;
+  return prior - (deviations * deviations) / 2;
+}
+
 function likelihood({ at, length, beats, scale }: Attack, offset: number, quarter: number): number {
   const place = (((at - offset) % length) + length) % length;
-  const worth = (away: number, prior: number): number => prior - (away * scale) ** 2 / 2;
-  const toGrid = (step: number) => Math.abs(place - Math.round(place / step) * step);
+  const fine = Math.min(toGrid(place, quarter / 4), toGrid(place, quarter / 3));
   let best = Math.max(
     ELSEWHERE,
-    worth(Math.min(place, length - place), ON_BAR),
-    worth(toGrid(quarter / 2), ON_EIGHTH),
-    worth(Math.min(toGrid(quarter / 4), toGrid(quarter / 3)), ON_FINE),
+    worthAt(Math.min(place, length - place), scale, ON_BAR),
+    worthAt(toGrid(place, quarter / 2), scale, ON_EIGHTH),
+    worthAt(fine, scale, ON_FINE),
   );
-  for (const beat of beats) best = Math.max(best, worth(Math.abs(place - beat), ON_BEAT));
+  for (const beat of beats) best = Math.max(best, worthAt(Math.abs(place - beat), scale, ON_BEAT));
   return best;
 }
 
 /** The share of attacks that lie about a multiple of one of the steps, in ticks. */
 function shareNear(attacks: readonly Attack[], offset: number, steps: readonly number[]): number {
-  const isNear = ({ at, scale }: Attack, step: number) =>
-    Math.abs(at - offset - Math.round((at - offset) / step) * step) * scale <= NEAR;
+  const isNear = ({ at, scale }: Attack, step: number) => toGrid(at - offset, step) * scale <= NEAR;
   return attacks.filter((attack) => steps.some((step) => isNear(attack, step))).length / attacks.length;
 }
+
+const isOnGrid = (place: number, quarter: number, parts: readonly number[]): boolean =>
+  parts.some((count) => toGrid(place, quarter / count) <= EXACT);
 
 /** The share of attacks that stand on a 16th or a triplet eighth to the tick. */
 function shareOnGrid(
@@ -197,9 +215,7 @@ function shareOnGrid(
   offset: number,
   parts: readonly number[] = COARSE,
 ): number {
-  const isOn = (place: number, step: number) => Math.abs(place - Math.round(place / step) * step) <= EXACT;
-  const on = attacks.filter(({ at }) => parts.some((count) => isOn(at - offset, quarter / count)));
-  return on.length / attacks.length;
+  return attacks.filter(({ at }) => isOnGrid(at - offset, quarter, parts)).length / attacks.length;
 }
 
 /** A performance with all notes and lyrics so many ticks earlier; the clock and what stands on it stay. */
