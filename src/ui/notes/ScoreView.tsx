@@ -184,9 +184,9 @@ interface SystemProps {
   onOverflow: () => void;
 }
 
-/** Whether an element is within a margin around the window. */
-function useNearness(box: React.RefObject<HTMLDivElement | null>, rootMargin: string): boolean {
-  const [near, setNear] = useState(false);
+/** Whether an element is within a margin around the window. @param first what is taken for so until it is known */
+function useNearness(box: RefObject<HTMLDivElement | null>, rootMargin: string, first: boolean): boolean {
+  const [near, setNear] = useState(first);
   useEffect(() => {
     if (!box.current) return;
     const observer = new IntersectionObserver(([entry]) => setNear(entry!.isIntersecting), { rootMargin });
@@ -198,8 +198,9 @@ function useNearness(box: React.RefObject<HTMLDivElement | null>, rootMargin: st
 
 function System({ plan, parts, width, scale, expected, chosen, onOverflow }: SystemProps) {
   const box = useRef<HTMLDivElement>(null);
-  const isNear = useNearness(box, NEAR);
-  const isHeld = useNearness(box, FAR);
+  // The top of the page is where it is opened: its first system is not waited for to be seen.
+  const isNear = useNearness(box, NEAR, plan.from === 0);
+  const isHeld = useNearness(box, FAR, plan.from === 0);
   const [picture, setPicture] = useState<SVGSVGElement | null>(null);
   const [failed, setFailed] = useState(false);
   const [height, setHeight] = useState(expected);
