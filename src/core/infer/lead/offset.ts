@@ -73,18 +73,31 @@ interface Attack {
 export const commonOffset = (performance: Performance): number =>
   remembered(performance, OFFSET, { performance });
 
-const OFFSET = node('offset', ({ performance }: { performance: Performance }) => findOffset(performance));
+const OFFSET = node('offset', ({ performance }: { performance: Performance }): number => {
+  const { clock, strands } = performance;
+  const ticks = strands.map(({ notes }) => Float64Array.from(new Set(notes.map(({ on }) => on))));
+  // Kept with the clock, which outlives a performance: a changed pitch leaves it.
+  const { offset, isTold } = remembered(clock, JUDGED, { clock, ticks });
+  if (offset === 0 || isTold) return offset;
+  // Music that goes by other beats than the file's is not late on these.
+  return isGridUnusable(performance) || otherPulse(performance) !== null ? 0 : offset;
+});
 
-function findOffset(performance: Performance): number {
-  const { strands, clock } = performance;
+const JUDGED = node('judged offset', ({ clock, ticks }: { clock: Clock; ticks: readonly Float64Array[] }) =>
+  judgeOffset(clock, ticks),
+);
+
+/** @returns an offset in ticks, and whether the ticks tell it by themselves, to the tick */
+function judgeOffset(clock: Clock, strands: readonly Float64Array[]): { offset: number; isTold: boolean } {
+  const none = { offset: 0, isTold: true };
   const quarter = clock.ticksPerQuarter;
   const most = Math.max(ENOUGH, Math.min(SAMPLE, Math.ceil(SAMPLE_OF_ALL / strands.length)));
   const voices = strands
-    .map((strand) => attacksOf(strand, clock, most))
+    .map((ticks) => attacksOf(ticks, clock, most))
     .filter((attacks) => attacks.length >= ENOUGH);
   const all = voices.flat();
   const before = shareOnGrid(all, quarter, 0);
-  if (all.length === 0 || before >= ON_GRID) return 0;
+  if (all.length === 0 || before >= ON_GRID) return none;
   const step = Math.max(1, quarter / STEPS);
   const farthest = Math.floor((FARTHEST * quarter) / step);
   const worth = (attacks: readonly Attack[], offset: number) => {
@@ -116,21 +129,20 @@ function findOffset(performance: Performance): number {
     // What stands on 32nds may have been written so: that all of it was moved by one takes many to say.
     const isWritten = shareOnGrid(all, quarter, 0, FINE) >= WRITTEN;
     const isClear = all.length >= MANY && best.gain >= CLEAR * all.length;
-    return isCommon(best.offset) && (!isWritten || isClear) ? best.offset : 0;
+    return isCommon(best.offset) && (!isWritten || isClear) ? { offset: best.offset, isTold: true } : none;
   }
   const peak = judged
     .filter(({ offset }) => Math.abs(offset - best.offset) <= quarter / 16)
     .reduce((a, b) => (b.gain > a.gain ? b : a), best);
   const seconds = (Math.abs(peak.offset) * tempoAt(clock, all[0]!.tick)) / 1e6 / quarter;
-  if (seconds < NOTICED || peak.gain < WORTH_ALL || peak.gain < WORTH_EACH * all.length) return 0;
+  if (seconds < NOTICED || peak.gain < WORTH_ALL || peak.gain < WORTH_EACH * all.length) return none;
   const comesNear = (steps: readonly number[], enough: number) => {
     const [near, nearer] = [shareNear(all, 0, steps), shareNear(all, peak.offset, steps)];
     return nearer >= enough && nearer - near >= MORE;
   };
-  if (!comesNear([quarter / 2, quarter / 3], NEAR_ALL) && !comesNear([quarter / 4], NEAR_ALL_16THS)) return 0;
-  // Music that goes by other beats than the file's is not late on these.
-  const isElsewhere = isGridUnusable(performance) || otherPulse(performance) !== null;
-  return isCommon(peak.offset) && !isElsewhere ? peak.offset : 0;
+  if (!comesNear([quarter / 2, quarter / 3], NEAR_ALL) && !comesNear([quarter / 4], NEAR_ALL_16THS))
+    return none;
+  return isCommon(peak.offset) ? { offset: peak.offset, isTold: false } : none;
 }
 
 /** The offsets that put most attacks on the grid to the tick; none where none puts enough of them there. */
@@ -150,10 +162,9 @@ function exactly(attacks: readonly Attack[], quarter: number): number[] {
 }
 
 /** When a strand strikes, evenly sampled. */
-function attacksOf({ notes }: Strand, clock: Clock, most: number): Attack[] {
-  const ticks = [...new Set(notes.map(({ on }) => on))];
+function attacksOf(ticks: Float64Array, clock: Clock, most: number): Attack[] {
   const stride = Math.ceil(ticks.length / most);
-  return ticks
+  return [...ticks]
     .filter((_, index) => index % stride === 0)
     .map((tick) => {
       const bar = barAt(clock, tick);
