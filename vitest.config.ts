@@ -7,6 +7,8 @@ export default defineConfig({
   test: {
     // One fewer by default, which on two cores is one.
     maxWorkers: availableParallelism(),
+    // What a file loads the next one has loaded: nothing in the core keeps a state.
+    isolate: false,
     include: ['src/**/*.test.{ts,tsx}', 'tests/**/*.test.ts'],
     exclude: ['tests/e2e/**', 'node_modules/**'],
     setupFiles: ['tests/helpers/properties.ts'],
