@@ -208,21 +208,19 @@ for (const voicing of VOICINGS) {
           [readSource({ id: '1' as never, version: 1, name: 'x.mid', bytes })],
           EMPTY_BRIEF,
         );
-        const { readings } = transcribeNow(desk.performance, EMPTY_BRIEF);
-        const read = readings
-          .flatMap(({ offers }) => offers)
-          .flatMap(({ kind, from, to, symbol }) =>
-            kind === 'chords' && symbol
-              ? [
-                  {
-                    beat: from / QUARTER,
-                    to: (to ?? from) / QUARTER,
-                    kind: symbol.kind,
-                    root: ('C D EF G A B'.indexOf(symbol.root.step) + symbol.root.alter + 12) % 12,
-                  },
-                ]
-              : [],
-          );
+        const { told } = transcribeNow(desk.performance, EMPTY_BRIEF);
+        const read = told!.offers.flat().flatMap(({ kind, from, to, symbol }) =>
+          kind === 'chords' && symbol
+            ? [
+                {
+                  beat: from / QUARTER,
+                  to: (to ?? from) / QUARTER,
+                  kind: symbol.kind,
+                  root: ('C D EF G A B'.indexOf(symbol.root.step) + symbol.root.alter + 12) % 12,
+                },
+              ]
+            : [],
+        );
         for (const chord of chords) {
           for (let beat = chord.beat; beat < chord.beat + chord.beats; beat++) {
             beats++;

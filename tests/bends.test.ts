@@ -29,7 +29,7 @@ const read = (bends: SmfEvent[], ...directives: PlainDirective[]) => {
   return transcribeNow(desk.performance, desk.brief);
 };
 const heard = (bends: SmfEvent[]) =>
-  read(bends).readings[0]!.offers.flatMap(({ kind, mark, from }) =>
+  read(bends).told!.offers[0]!.flatMap(({ kind, mark, from }) =>
     kind === 'bends' ? [[mark, from / (2 * 1_862_340_480)]] : [],
   );
 

@@ -39,7 +39,7 @@ describe('ghost notes', () => {
 
   it('are offered where a drum is struck in two ways, and stand in parentheses where they are chosen', () => {
     const offered = read(32);
-    const ghosts = offered.readings[0]!.offers.filter(({ kind }) => kind === 'ghosts');
+    const ghosts = offered.told!.offers[0]!.filter(({ kind }) => kind === 'ghosts');
     expect(ghosts).toHaveLength(12);
     expect(heads(offered.score, SNARE).some(({ ghost }) => ghost)).toBe(false);
     const { score } = read(32, shown);
@@ -59,19 +59,19 @@ describe('ghost notes', () => {
 
   it('are none where strokes are even, or their loudness goes by degrees', () => {
     for (const ghost of [null, 92, 80])
-      expect(read(ghost).readings[0]!.offers.filter(({ kind }) => kind === 'ghosts')).toEqual([]);
+      expect(read(ghost).told!.offers[0]!.filter(({ kind }) => kind === 'ghosts')).toEqual([]);
     // A soft passage is soft: its strokes stand among none that are full.
     const passages = Array.from(
       { length: 64 },
       (_, at): Stroke => [480 * at, 480 * at + 60, SNARE, at < 32 ? 95 : 40],
     );
     const quiet = deskOf(madeFile(madeTrack('Drums', 9, passages)));
-    const offers = transcribeNow(quiet.performance, quiet.brief).readings[0]!.offers;
+    const offers = transcribeNow(quiet.performance, quiet.brief).told!.offers[0]!;
     expect(offers.filter(({ kind }) => kind === 'ghosts')).toEqual([]);
     const swell = Array.from({ length: 64 }, (_, at): Stroke => [240 * at, 240 * at + 60, SNARE, 30 + at]);
     const desk = deskOf(madeFile(madeTrack('Drums', 9, swell)));
-    const { readings } = transcribeNow(desk.performance, desk.brief);
-    expect(readings[0]!.offers.filter(({ kind }) => kind === 'ghosts')).toEqual([]);
+    const { told } = transcribeNow(desk.performance, desk.brief);
+    expect(told!.offers[0]!.filter(({ kind }) => kind === 'ghosts')).toEqual([]);
   });
 });
 

@@ -79,7 +79,8 @@ function everything(bench: Workbench, revision: number, brief: Brief): Record<st
   const state = bench.layOut(revision, brief);
   const stock = finished(stockOf(state));
   const written = finished(bench.write(revision));
-  const { score, form, readings, tonality, account, plans } = written.transcription;
+  const { offers, form } = finished(bench.tell(written));
+  const { score, readings, folded, tonality, account, plans } = written.transcription;
   const midi = (times: 'played' | 'written') => {
     const bytes = deliverMidi(state.desk, { ...DEFAULT_HAND_OVER, times }, written.transcription);
     return Buffer.from(bytes).toString('base64');
@@ -91,8 +92,8 @@ function everything(bench: Workbench, revision: number, brief: Brief): Record<st
     'as played': midi('played'),
     'as written': midi('written'),
     proof: JSON.stringify(finished(proofOf(written))),
-    form: JSON.stringify(form),
-    offers: JSON.stringify(readings.map(({ offers, unplayable }) => [offers, unplayable])),
+    form: JSON.stringify([form, folded]),
+    offers: JSON.stringify([offers, readings.map(({ unplayable }) => unplayable)]),
     keys: JSON.stringify(tonality),
     account: JSON.stringify(account),
     roster: JSON.stringify(plans),

@@ -25,7 +25,7 @@ describe('marks that the playing shows', () => {
   });
 
   it('are offered with what was heard, and none stands before it is chosen', () => {
-    const offers = plain.readings.flatMap(({ offers }) => offers);
+    const offers = plain.told!.offers.flat();
     expect(new Set(offers.map(({ kind }) => kind))).toEqual(new Set(['dynamics', 'hairpins', 'chords']));
     expect(offers.some(({ shown }) => shown)).toBe(false);
     const xml = writeMusicXml(plain.score);
@@ -33,7 +33,7 @@ describe('marks that the playing shows', () => {
   });
 
   it('spell the chords that the piece is made of, bar by bar', () => {
-    const offers = plain.readings.flatMap((each) => each.offers).filter(({ kind }) => kind === 'chords');
+    const offers = plain.told!.offers.flat().filter(({ kind }) => kind === 'chords');
     const heard = plain.score.bars
       .slice(1)
       .map(({ start }) => offers.find(({ from, to }) => from <= start && (to ?? 0) > start)?.mark);
@@ -77,7 +77,7 @@ describe('marks that the playing shows', () => {
       transcription.score.parts.map(({ bars }) =>
         bars.flatMap(({ marks }) => (marks ?? []).filter(({ kind }) => kind === 'dynamic')),
       );
-    const offered = plain.readings[flute]!.offers.filter(({ kind }) => kind === 'dynamics');
+    const offered = plain.told!.offers[flute]!.filter(({ kind }) => kind === 'dynamics');
     const own = dynamics(read({ kind: 'marks', what: 'dynamics', use: 'shown', strand: leader }));
     expect(own[flute]).toHaveLength(offered.length);
     expect(own.flat()).toHaveLength(offered.length);
@@ -143,8 +143,8 @@ describe('a note struck as fast as 32nds', () => {
   const shown: PlainDirective = { kind: 'marks', what: 'tremolos', use: 'shown' };
 
   it('is offered as a tremolo, and written out until it is chosen', () => {
-    const { readings, score } = of();
-    const [offer] = readings[0]!.offers.filter(({ kind }) => kind === 'tremolos');
+    const { told, score } = of();
+    const [offer] = told!.offers[0]!.filter(({ kind }) => kind === 'tremolos');
     expect(offer).toMatchObject({ mark: '32nds', heard: [32], shown: false });
     expect(writeMusicXml(score)).not.toContain('<tremolo');
   });
@@ -178,7 +178,7 @@ describe('a note struck as fast as 32nds', () => {
   it('is none where it is a figure of a few', () => {
     const few = Array.from({ length: 4 }, (_, at): Stroke => [60 * at, 60 * at + 50, 71]);
     const desk = deskOf(madeFile(madeTrack('Viola', 0, [...few, [480, 960, 67]])));
-    const { readings } = transcribeNow(desk.performance, desk.brief);
-    expect(readings[0]!.offers.filter(({ kind }) => kind === 'tremolos')).toEqual([]);
+    const { told } = transcribeNow(desk.performance, desk.brief);
+    expect(told!.offers[0]!.filter(({ kind }) => kind === 'tremolos')).toEqual([]);
   });
 });

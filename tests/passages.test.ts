@@ -8,7 +8,7 @@ import type { Chord, Part } from '@/core/model/score';
 import { QUARTER } from '@/core/model/time';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { writeSmf } from '@/core/sources/smf/write';
-import { unaccounted } from '@/core/transcribe';
+import { transcribeNow, unaccounted } from '@/core/transcribe';
 import { decideNotes, type NotesEdit, notesBetween } from '@/core/workbench/note-edits';
 import { originsOf } from '@/core/workbench/origin';
 import { Workbench, type Written } from '@/core/workbench/workbench';
@@ -235,13 +235,17 @@ describe('notes that are edited in both readings', () => {
 
   it('are told with their signs, their voice, and the chord and scale that they stand in', () => {
     const signed = read(...SIGNS);
-    const [first, ...others] = originsOf(signed, [idOf(0)]);
+    const { told } = transcribeNow(signed.desk.performance, signed.desk.brief);
+    const [first, ...others] = originsOf(signed, [idOf(0)], told);
     expect(others).toEqual([]);
     expect(first).toMatchObject({
       line: { voice: 1, staff: 1, staves: 1 },
       signs: ['accent', 'dynamic', 'slur'],
     });
     expect(first!.harmony!.key.tones.map(({ step }) => step)).toEqual(['C', 'D', 'E', 'F', 'G', 'A', 'B']);
-    expect(originsOf(signed, [idOf(1), '1/t9c1/1', idOf(0)]).map(({ id }) => id)).toEqual([idOf(1), idOf(0)]);
+    expect(originsOf(signed, [idOf(1), '1/t9c1/1', idOf(0)], null).map(({ id }) => id)).toEqual([
+      idOf(1),
+      idOf(0),
+    ]);
   });
 });

@@ -36,7 +36,7 @@ const read = (strokes: Stroke[], more: SmfEvent[], ...directives: PlainDirective
   return transcribeNow(desk.performance, desk.brief);
 };
 const offered = (plan: string, more: SmfEvent[] = []) =>
-  read(form(plan), more).readings[0]!.offers.filter(({ kind }) => kind === 'rehearsals');
+  read(form(plan), more).told!.offers[0]!.filter(({ kind }) => kind === 'rehearsals');
 
 describe('sections', () => {
   it('begin where the music changes, and get letters in order', () => {

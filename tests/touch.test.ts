@@ -152,7 +152,7 @@ describe('trills', () => {
 
   it('are offered, and written as one note that has all strokes for its sources', () => {
     const left = withTrills(trilled(67, 69), 'left');
-    expect(left.readings[0]!.offers.filter(({ kind }) => kind === 'trills')).toMatchObject([
+    expect(left.told!.offers[0]!.filter(({ kind }) => kind === 'trills')).toMatchObject([
       { mark: 'trill', heard: [11], shown: false },
     ]);
     const { score, account } = withTrills(trilled(67, 69), 'shown');
@@ -183,7 +183,7 @@ describe('trills', () => {
       (_, at): Stroke => [at * 240, at * 240 + 230, 60 + 2 * (at % 2)],
     );
     for (const strokes of [scale, eighths])
-      expect(withTrills(strokes, 'left').readings[0]!.offers.filter(({ kind }) => kind === 'trills')).toEqual(
+      expect(withTrills(strokes, 'left').told!.offers[0]!.filter(({ kind }) => kind === 'trills')).toEqual(
         [],
       );
   });
@@ -208,7 +208,7 @@ describe('mordents and turns', () => {
     return transcribeNow(performance, brief);
   };
   const heard = (strokes: readonly Stroke[]) =>
-    read(strokes).readings[0]!.offers.flatMap(({ kind, mark }) => (kind === 'trills' ? [mark] : []));
+    read(strokes).told!.offers[0]!.flatMap(({ kind, mark }) => (kind === 'trills' ? [mark] : []));
 
   it('are told by which neighbours are struck, and are one note with a sign where they are chosen', () => {
     expect(heard(played([67, 69, 67]))).toEqual(['upper mordent']);

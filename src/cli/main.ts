@@ -20,7 +20,7 @@ import { OFFERED } from '../core/model/offers';
 import { DYNAMICS } from '../core/perform/settings';
 import { BadSourceError, readSource } from '../core/sources';
 import type { Inventory } from '../core/stock/inventory';
-import type { Transcription } from '../core/transcribe';
+import type { Told, Transcription } from '../core/transcribe';
 import type { HeardStock, MarkUse, Stock } from '../core/workbench/replies';
 import { stockOf } from '../core/workbench/stock';
 import type { Workbench } from '../core/workbench/workbench';
@@ -85,7 +85,8 @@ function inspect(args: string[]): void {
   const state = workbench.layOut(0, brief);
   sayRefusals(path, state.desk);
   const { inventory, kind, marks, heard: sound } = finished(stockOf(state));
-  const heard = values.heard ? heardIn(finished(workbench.write(0)).transcription) : null;
+  const written = values.heard ? finished(workbench.write(0)) : null;
+  const heard = written && heardIn(written.transcription, finished(workbench.tell(written)));
   const recording = sound && { ...sound, notes: state.desk.heard?.taken.notes };
   const facts = {
     kind,
@@ -109,11 +110,11 @@ function recordingText({ facts, tuning, read, taken, doubtful }: HeardStock): st
 }
 
 /** What the playing shows of marks, and what comes again; places by printed bars. */
-function heardIn(transcription: Transcription) {
+function heardIn(transcription: Transcription, told: Told) {
   const { score } = transcription;
   const numberOf = (bar: number) => score.bars[bar]?.number;
   return {
-    marks: listedMarks(transcription).map(({ part, at, to, tick: _, heard, margin, ...mark }) => ({
+    marks: listedMarks(told, transcription).map(({ part, at, to, tick: _, heard, margin, ...mark }) => ({
       part: score.parts[part]?.name,
       bar: numberOf(at.bar),
       quarters: at.quarters,
@@ -122,7 +123,7 @@ function heardIn(transcription: Transcription) {
       margin: Number.isFinite(margin) ? margin : null,
       ...(to && { to: { bar: numberOf(to.bar), quarters: to.quarters } }),
     })),
-    again: listedForm(transcription).map(({ bar, again, tick: _, ...form }) => ({
+    again: listedForm(told, transcription).map(({ bar, again, tick: _, ...form }) => ({
       bar: numberOf(bar),
       again: numberOf(again),
       ...form,

@@ -20,6 +20,8 @@ import { planSystems, type SystemPlan } from '../core/engrave/systems';
 import { windowOf } from '../core/engrave/window';
 import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
+import { listedForm } from '../core/explain/form';
+import { listedMarks } from '../core/explain/marks';
 import { type EventId, FIRST_SOURCE } from '../core/model/ids';
 import type { Score } from '../core/model/score';
 import type { GoingOut } from '../core/proof/going-out';
@@ -46,6 +48,7 @@ import { goingOutOf, type Proof, proofOf } from '../core/workbench/proof';
 import type {
   Choice,
   InterlinearData,
+  Listed,
   NoteOrigin,
   Opened,
   ScoreSummary,
@@ -101,11 +104,12 @@ function bench(): Workbench {
   return opened;
 }
 
-/** Counts what was asked to be laid out, proved, read back and compared: only the last of each is worth finishing. */
+/** Counts what was asked to be laid out, proved, read back, compared and listed: only the last of each is worth finishing. */
 let layingOut = 0;
 let proving = 0;
 let readingBack = 0;
 let comparing = 0;
+let listing = 0;
 
 const never = () => true;
 const quiet = () => {};
@@ -218,12 +222,26 @@ const api = {
     if (known) return summarise(workbench.takeUp(revision, known));
     const done = await drive(workbench.write(revision), SLICE, () => mine === writing, onProgress);
     if (!done) return null;
-    kept?.keep(desk.brief, done.value.transcription);
+    const { transcription } = done.value;
+    kept?.keep(desk.brief, transcription, async () => ({
+      ...transcription,
+      told: await unhurried(workbench.tell(done.value)),
+    }));
     return summarise(done.value);
   },
 
   cancel(): void {
     writing++;
+  },
+
+  /** What the playing speaks for, chosen or not; null when a later call overtook it. */
+  async listed(revision: number): Promise<Listed | null> {
+    const mine = ++listing;
+    const written = bench().writtenAt(revision);
+    const done = await drive(bench().tell(written), SLICE, () => mine === listing, quiet);
+    if (!done) return null;
+    const { transcription } = written;
+    return { marks: listedMarks(done.value, transcription), form: listedForm(done.value, transcription) };
   },
 
   /** How the bars divide into systems for the parts in view. */
@@ -409,9 +427,12 @@ const api = {
   },
 
   /** Where notes come from and how they are written; those that are not there are left out. */
-  origins(revision: number, data: unknown): NoteOrigin[] {
+  async origins(revision: number, data: unknown): Promise<NoteOrigin[]> {
     const { notes } = checkMessage(NotesRequest, data);
-    return originsOf(bench().writtenAt(revision), notes);
+    const written = bench().writtenAt(revision);
+    // Of a note that is looked at alone the harmony, too.
+    const told = notes.length === 1 ? await unhurried(bench().tell(written)) : null;
+    return originsOf(written, notes, told);
   },
 
   /** The notes from one to another. */

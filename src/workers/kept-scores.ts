@@ -32,11 +32,14 @@ export class KeptScores {
     return isScore(found) ? found : undefined;
   }
 
-  /** Keeps a score once nothing else was written for a while: it is copied whole, which takes its time. */
-  keep(brief: Brief, score: Transcription): void {
+  /**
+   * Keeps a score once nothing else was written for a while: it is copied whole, which takes its time.
+   * @param whole the score with what its playing speaks for
+   */
+  keep(brief: Brief, { account }: Transcription, whole: () => Promise<Transcription>): void {
     clearTimeout(this.later);
-    if (score.account.notes > MOST_NOTES) return;
-    this.later = setTimeout(async () => keepResult(this.job, await this.nameOf(brief), score), IDLE);
+    if (account.notes > MOST_NOTES) return;
+    this.later = setTimeout(async () => keepResult(this.job, await this.nameOf(brief), await whole()), IDLE);
   }
 
   private async nameOf(brief: Brief): Promise<string> {

@@ -94,9 +94,9 @@ export class Graph {
     return copy;
   }
 
-  /** Ends a run: what it did not ask for is forgotten. */
-  turn(): void {
-    this.before = this.now;
+  /** Ends a run: what it did not ask for is forgotten. @param how.isWhole false for one that did not ask for all */
+  turn({ isWhole = true }: { isWhole?: boolean } = {}): void {
+    this.before = isWhole ? this.now : new Map([...this.before, ...this.now]);
     this.now = new Map();
     this.last = this.running;
     this.running = [];

@@ -6,8 +6,10 @@ import type { Transcription } from '../transcribe';
  * The score as it is handed over where what comes again is written as signs; null where nothing is.
  * @throws Error where its signs would not play what was played
  */
-export function foldedScore({ score, form }: Pick<Transcription, 'score' | 'form'>): Folded | null {
-  const chosen = form.filter(({ folded }) => folded);
+export function foldedScore({
+  score,
+  folded: chosen,
+}: Pick<Transcription, 'score' | 'folded'>): Folded | null {
   if (chosen.length === 0) return null;
   const folded = foldScore(
     score,
@@ -26,5 +28,5 @@ export function foldedScore({ score, form }: Pick<Transcription, 'score' | 'form
 }
 
 /** The score that is handed over: folded where that was chosen. */
-export const writtenScore = (transcription: Pick<Transcription, 'score' | 'form'>) =>
+export const writtenScore = (transcription: Pick<Transcription, 'score' | 'folded'>) =>
   foldedScore(transcription)?.score ?? transcription.score;

@@ -1,7 +1,7 @@
 import { counted } from '../basics/words';
 import { barsSpared, type Repeat, type Return } from '../model/form';
 import { tickOfMoment } from '../model/frame';
-import type { Transcription } from '../transcribe';
+import type { Told, Transcription } from '../transcribe';
 
 /** Music that comes again, as it is listed. */
 export interface ListedForm {
@@ -18,7 +18,7 @@ export interface ListedForm {
 }
 
 /** What comes again in a piece, in order. */
-export const listedForm = ({ form, frame }: Transcription): ListedForm[] =>
+export const listedForm = ({ form }: Told, { frame }: Pick<Transcription, 'frame'>): ListedForm[] =>
   form.map((offer) => ({
     ...(offer.repeat ? listedRepeat(offer.repeat) : listedReturn(offer.goesBack)),
     folded: offer.folded,

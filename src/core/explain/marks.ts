@@ -1,6 +1,6 @@
 import { tickOfMoment } from '../model/frame';
 import type { MarkOffer } from '../model/offers';
-import type { Transcription } from '../transcribe';
+import type { Told, Transcription } from '../transcribe';
 import { placeOf, type ScorePlace } from './explain';
 
 /** A mark that playing speaks for, as it is listed. */
@@ -15,9 +15,9 @@ export interface ListedMark extends Pick<MarkOffer, 'kind' | 'mark' | 'heard' | 
 }
 
 /** The marks that the playing of all parts speaks for, part by part in order. */
-export const listedMarks = ({ readings, frame }: Transcription): ListedMark[] =>
-  readings.flatMap(({ offers }, part) =>
-    offers.map(({ from, to, kind, mark, heard, margin, shown }) => ({
+export const listedMarks = ({ offers }: Told, { frame }: Pick<Transcription, 'frame'>): ListedMark[] =>
+  offers.flatMap((own, part) =>
+    own.map(({ from, to, kind, mark, heard, margin, shown }) => ({
       part,
       kind,
       mark,

@@ -44,8 +44,10 @@ export interface Transcription {
   foundGroups: readonly (Groups | null)[];
   /** By how many ticks the performance sounds late as a whole, which was left out. */
   offset: number;
-  /** What comes again, and whether the score that is handed over has it as signs. */
-  form: readonly FormOffer[];
+  /** What comes again and is written as signs in the score that is handed over. */
+  folded: readonly FormOffer[];
+  /** Null as long as nobody asked. */
+  told: Told | null;
   account: Account;
   keyWhy: string;
   /** The key that is heard at each beat, in concert pitch; none for a score that was read. */
@@ -54,6 +56,14 @@ export interface Transcription {
   lostLyrics: TextAt[];
   /** Notes that were decided to stand after the end of the piece. */
   placedBeyond: number;
+}
+
+/** What the playing speaks for, chosen or not. A score is there without: it is asked for by who lists it. */
+export interface Told {
+  /** Marks of each part, in the order of the plans. */
+  offers: readonly (readonly MarkOffer[])[];
+  /** What comes again, and whether it is written as signs. */
+  form: readonly FormOffer[];
 }
 
 /** How a part's rhythm was read. */
@@ -66,8 +76,6 @@ export interface PartReading {
   foundLeads: readonly Lead[];
   /** Standard deviation of its attacks, in seconds. */
   sigma: number;
-  /** Marks that its playing speaks for. */
-  offers: readonly MarkOffer[];
   /** Notes of its strands that no staff can show: their written octave is none of 0 to 9. */
   unwritable: readonly PlayedNote[];
   /** Where chords stand that no hand can stop, of what is read from tablature. */
@@ -156,26 +164,30 @@ interface PartMarked {
  * In steps, so that a worker can report progress, answer others and stop at any moment.
  *
  * @param graph of the last transcription: what still holds is not worked out again
+ * @param how.tells also what its playing speaks for beside what was chosen
  */
 export function* transcribe(
   heard: Performance,
   brief: Brief,
   graph: Graph = new Graph(),
+  { tells = true }: { tells?: boolean } = {},
 ): Generator<Progress, Transcription> {
   const piece = pieceOf(heard, decide(brief), graph);
   const time = layTime(piece);
   const rhythm = yield* readRhythm(piece, time);
   const { pages, lostLyrics } = yield* writePages(piece, time, rhythm);
-  const marked = yield* markPages(piece, time, pages);
+  const marked = yield* markPages(piece, time, pages, tells);
   const score = scoreOf(piece, time, rhythm.swings, marked);
-  const form = yield* formed(piece, time, score);
-  graph.turn();
+  const isFolded = piece.decisions.repeats.length > 0;
+  const form = tells || isFolded ? yield* formed(piece, time, score) : [];
+  graph.turn({ isWhole: tells });
   return {
     score,
-    form,
+    folded: form.filter(({ folded }) => folded),
+    told: tells ? { offers: marked.map(({ offers }) => offers), form } : null,
     plans: piece.plans,
     readings: rhythm.parts.map(({ hearing, leads, first }, at) => {
-      const { offers, unplayable } = marked[at]!;
+      const { unplayable } = marked[at]!;
       const { attacks, notes } = pages[at]!.read;
       const { unwritable } = hearing;
       return {
@@ -184,7 +196,6 @@ export function* transcribe(
         leads,
         foundLeads: first.leads,
         sigma: first.sigma,
-        offers,
         unwritable,
         unplayable,
       };
@@ -391,16 +402,32 @@ function* offered(piece: Piece, time: Time, pages: readonly PartPage[]): Steps<M
   return offers;
 }
 
-/** Puts over each part what was chosen: marks, signs, shorthand, tablature. */
-function* markPages(piece: Piece, time: Time, pages: readonly PartPage[]): Generator<Progress, PartMarked[]> {
+/**
+ * Puts over each part what was chosen: marks, signs, shorthand, tablature.
+ * @param tells also what could be chosen
+ */
+function* markPages(
+  piece: Piece,
+  time: Time,
+  pages: readonly PartPage[],
+  tells: boolean,
+): Generator<Progress, PartMarked[]> {
   const { graph, decisions, plans } = piece;
   const { frame } = time;
   const of = plans.length;
-  const offers = yield* telling(offered(piece, time, pages), { done: of - 0.25, of, part: ALL });
+  const isChosen = plans.some(({ leader }) => (decidedFor(decisions, leader).marks ?? []).length > 0);
+  const offers =
+    tells || isChosen
+      ? yield* telling(offered(piece, time, pages), { done: of - 0.25, of, part: ALL })
+      : plans.map(() => []);
   return plans.map(({ leader }, at) => {
     const { marks: choices, shorthand, frets } = decidedFor(decisions, leader);
     const { part, read } = pages[at]!;
-    const marked = graph.of(nodes.MARKED, leader, { part, offers: offers[at]!, choices, frame });
+    const own = offers[at]!;
+    const marked =
+      choices === undefined || choices.length === 0
+        ? { part, offers: own }
+        : graph.of(nodes.MARKED, leader, { part, offers: own, choices, frame });
     const signs = signsOf(decisions.signs, read.notes);
     const signed = graph.of(nodes.SIGNED, leader, { part: marked.part, signs, shorthand, frame });
     const tabbed = { part: signed, frets, strings: decisions.strings, frame };

@@ -270,7 +270,12 @@ export const TOUCH = node(
 
 export const MARKED = node(
   'marked',
-  (of: { part: Part; offers: readonly MarkOffer[]; choices: StrandDecisions['marks']; frame: Frame }) => {
+  (of: {
+    part: Part;
+    offers: readonly MarkOffer[];
+    choices: NonNullable<StrandDecisions['marks']>;
+    frame: Frame;
+  }) => {
     const made = withMarks(of.part, of.offers, of.choices, of.frame);
     whole(made.part);
     return made;

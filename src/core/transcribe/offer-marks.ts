@@ -252,10 +252,9 @@ const STANDING: ReadonlySet<Offered> = new Set(['slurs', 'staccato']);
 export function withMarks(
   part: Part,
   offers: readonly MarkOffer[],
-  choices: readonly MarksChoice[] | undefined,
+  choices: readonly MarksChoice[],
   frame: Frame,
 ): { part: Part; offers: MarkOffer[] } {
-  if (!choices || choices.length === 0) return { part, offers: [...offers] };
   const byKind = (kind: Offered) => choices.filter(({ what }) => what === kind);
   const own = new Map(OFFERED.map((kind) => [kind, byKind(kind)]));
   const isShown = (kind: Offered, at: Moment): boolean => {

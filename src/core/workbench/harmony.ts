@@ -6,7 +6,7 @@ import type { ChordSymbol, Root } from '../model/marks';
 import { keyAlter, movedBy, STEPS } from '../model/pitch';
 import { barIndexOf, keyInBar, type Transposition, withinSix, writtenFifths } from '../model/score';
 import type { Moment } from '../model/time';
-import type { Transcription } from '../transcribe';
+import type { Told, Transcription } from '../transcribe';
 
 /** The chord and the key in force at a moment, as a part writes them. */
 export interface Harmony {
@@ -18,7 +18,8 @@ export interface Harmony {
 
 /** @param transposition of the part that reads it */
 export function harmonyAt(
-  { score, frame, readings, tonality }: Transcription,
+  { score, frame, tonality }: Transcription,
+  { offers }: Told,
   moment: Moment,
   transposition: Transposition,
 ): Harmony {
@@ -65,8 +66,8 @@ export function harmonyAt(
 
   /** What sounds there, where a chord is heard. */
   function heardChord(): ChordSymbol | undefined {
-    for (const { offers } of readings) {
-      const found = offers.findLast(
+    for (const own of offers) {
+      const found = own.findLast(
         ({ kind, from, to = from }) => kind === 'chords' && from <= moment && moment < to,
       );
       if (found) return found.symbol;

@@ -5,13 +5,17 @@ import { type EventId, noteIdOf, spelledStrand } from '../model/ids';
 import type { PlayedNote, Strand } from '../model/performance';
 import { type Chord, type Note, type Part, type Score, type VoiceLine, writtenKeys } from '../model/score';
 import type { Sign } from '../model/signs';
-import type { Transcription } from '../transcribe';
+import type { Told, Transcription } from '../transcribe';
 import { harmonyAt } from './harmony';
 import type { NoteOrigin } from './replies';
 import type { Written } from './workbench';
 
 /** Where notes come from and how they are written, by their events; what is not there is left out. */
-export function originsOf({ desk, transcription }: Written, ids: readonly EventId[]): NoteOrigin[] {
+export function originsOf(
+  { desk, transcription }: Written,
+  ids: readonly EventId[],
+  told: Told | null,
+): NoteOrigin[] {
   const wanted = new Set(ids);
   const { performance, written, decisions } = desk;
   const found = new Map<EventId, { note: PlayedNote; strand: Strand }>();
@@ -42,14 +46,14 @@ export function originsOf({ desk, transcription }: Written, ids: readonly EventI
         milliseconds: 1000 * (secondsAt(clock, note.off) - secondsAt(clock, note.on)),
         moved: decisions.pitches.get(id) ?? { diatonic: 0, chromatic: 0 },
         ...writings.get(id),
-        ...spanOf(transcription, id, ids.length === 1),
+        ...spanOf(transcription, id, told),
       },
     ];
   });
 }
 
-/** From where to where it is written, and of one that is looked at alone what harmony it stands in. */
-function spanOf(result: Transcription, id: EventId, alone: boolean): Pick<NoteOrigin, 'span' | 'harmony'> {
+/** From where to where it is written, and what harmony it stands in where that is to be told. */
+function spanOf(result: Transcription, id: EventId, told: Told | null): Pick<NoteOrigin, 'span' | 'harmony'> {
   const { readings, frame, score } = result;
   const part = readings.findIndex(({ notes }) => notes.has(id));
   const note = readings[part]?.notes.get(id);
@@ -57,7 +61,7 @@ function spanOf(result: Transcription, id: EventId, alone: boolean): Pick<NoteOr
   const [from, to] = [note.start, note.end].map((moment) => Math.round(tickOfMoment(frame, moment)));
   return {
     span: { from: from!, to: to! },
-    ...(alone && { harmony: harmonyAt(result, note.start, score.parts[part]!.transposition) }),
+    ...(told && { harmony: harmonyAt(result, told, note.start, score.parts[part]!.transposition) }),
   };
 }
 

@@ -130,7 +130,8 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
     swings: score.swings ?? [],
     foundSwings: [],
     foundGroups: score.bars.map(() => null),
-    form: [],
+    folded: [],
+    told: { offers: parts.map(() => []), form: [] },
     offset: 0,
     account: accountOf(desk, plans, readings),
     keyWhy: 'From the source.',
@@ -305,7 +306,6 @@ function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, Played
     leads: [{ seconds: 0 }],
     foundLeads: [{ seconds: 0 }],
     sigma: 0,
-    offers: [],
     unwritable: [],
     unplayable: [],
   };

@@ -87,6 +87,14 @@ export interface MarkUse {
   as?: string;
 }
 
+/** What the playing of a score speaks for. */
+export interface Listed {
+  /** Part by part. */
+  marks: ListedMark[];
+  /** What comes again. */
+  form: ListedForm[];
+}
+
 /** What the page needs to know of a score; the score itself stays in the worker. */
 export interface ScoreSummary {
   /** The state that it was made of. */
@@ -101,10 +109,6 @@ export interface ScoreSummary {
   groups: readonly PartGroup[];
   /** What wants a look in the rhythm, in order of bars. */
   findings: RhythmFinding[];
-  /** What the playing speaks for, part by part. */
-  marks: ListedMark[];
-  /** What comes again. */
-  form: ListedForm[];
   /** The score that is handed over, where what comes again is written as signs. */
   folded: (Pick<Folded, 'again' | 'differences' | 'unsaid' | 'cut'> & { bars: number }) | null;
   key: { fifths: number; minor: boolean; changes: number };

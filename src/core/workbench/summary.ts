@@ -4,8 +4,6 @@ import type { Desk } from '../clean/desk';
 import { decidedFor } from '../decisions/decisions';
 import { foldedScore } from '../deliver/folded';
 import { rhythmFindings } from '../explain/findings';
-import { listedForm } from '../explain/form';
-import { listedMarks } from '../explain/marks';
 import { usesOf } from '../explain/uses';
 import { familyBrackets } from '../instruments/brackets';
 import type { Instrument } from '../instruments/catalogue';
@@ -34,8 +32,6 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     parts: score.parts.map((_, index) => partSummary(transcription, desk, index)),
     groups: score.groups ?? familyBrackets(score.parts),
     findings: rhythmFindings(transcription),
-    marks: listedMarks(transcription),
-    form: listedForm(transcription),
     folded: foldedFigures(transcription),
     key: { ...score.keys[0]!, changes: score.keys.length - 1 },
     keyWhy,

@@ -9,7 +9,7 @@ import type { PlainDirective } from '../decisions/kinds';
 import { areHeard, followed } from '../decisions/kinds/beats';
 import type { SourceId } from '../model/ids';
 import { type Reading, readSource, type Source } from '../sources';
-import { type Progress, type Transcription, transcribe } from '../transcribe';
+import { type Progress, type Told, type Transcription, transcribe } from '../transcribe';
 import { readTranscription } from './read-score';
 import { reanchored } from './reanchor';
 
@@ -34,9 +34,9 @@ export class StaleError extends Error {
 }
 
 /** The score of a desk: written from its performance, or as it was read. */
-function* scoreOf(desk: Desk, brief: Brief, graph: Graph): Generator<Progress, Transcription> {
+function* scoreOf(desk: Desk, brief: Brief, graph: Graph, tells = false): Generator<Progress, Transcription> {
   if (desk.written) return readTranscription(desk, desk.written);
-  return yield* transcribe(desk.performance, brief, graph);
+  return yield* transcribe(desk.performance, brief, graph, { tells });
 }
 
 /** So many states can still be asked about: views change over one by one. */
@@ -55,6 +55,7 @@ export class Workbench {
   private written: Written[] = [];
   /** What was laid out up to this revision did not know the newest source. */
   private before = -1;
+  private readonly told = new WeakMap<Transcription, Told>();
   private found: { of: string; for: object; transcription: Transcription } | null = null;
 
   /** @throws BadSourceError for a source that cannot be read */
@@ -85,6 +86,18 @@ export class Workbench {
     const state = this.at(revision);
     const transcription = yield* scoreOf(state.desk, state.desk.brief, this.graph);
     return this.finish({ ...state, transcription });
+  }
+
+  /** What the playing of a score speaks for, chosen or not: worked out when it is first asked for. */
+  *tell({ desk, transcription }: Written): Generator<Progress, Told> {
+    const known = transcription.told ?? this.told.get(transcription);
+    if (known) return known;
+    const isNewest = this.written[0]?.transcription === transcription;
+    const graph = isNewest ? this.graph : this.graph.fork();
+    const { told } = yield* scoreOf(desk, desk.brief, graph, true);
+    if (!told) throw new Error('A score that tells all does not.');
+    this.told.set(transcription, told);
+    return told;
   }
 
   /** Takes up a score that was written of the present state before. */

@@ -11,6 +11,7 @@ export const QUESTIONS = {
   'going out': 'what goes out, read back',
   interlinear: 'the bars as played and as written',
   like: 'passages like this one',
+  listed: 'marks and repeats',
   'line-up': 'the line-up of the other source',
   'midi preview': 'the preview of the MIDI file',
   'note bars': 'the note bars',

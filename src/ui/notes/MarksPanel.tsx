@@ -9,6 +9,7 @@ import type { ListedMark } from '../../core/explain/marks';
 import type { Offered } from '../../core/model/offers';
 import { useSession } from '../job/session';
 import styles from './MarksPanel.module.css';
+import { useListed } from './useListed';
 
 const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'dynamics', label: 'Dynamics' },
@@ -69,16 +70,17 @@ const heardWords = ({ kind, heard, margin }: ListedMark): string => {
 /** The marks that the playing speaks for, with what was heard: chosen one by one, for a part, or for all. */
 export function MarksPanel({ onGo }: { onGo: (bar: number) => void }) {
   const { summary, decisions, take, stock } = useSession('summary', 'decisions', 'take', 'stock');
+  const { data: listed, isOld } = useListed();
   const [kind, setKind] = useState<ListedMark['kind']>('dynamics');
   const [part, setPart] = useState(-1);
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const parts = summary?.parts ?? [];
   const rows = useMemo(
     () =>
-      (summary?.marks ?? [])
+      (listed?.marks ?? [])
         .filter((each) => each.kind === kind && (part < 0 || each.part === part))
         .map((each) => ({ ...each, key: `${each.part} ${each.tick} ${each.mark}` })),
-    [summary, kind, part],
+    [listed, kind, part],
   );
   if (!summary) return null;
   if (stock.kind === 'musicxml')
@@ -128,10 +130,10 @@ export function MarksPanel({ onGo }: { onGo: (bar: number) => void }) {
         aria-label="Kind of marks"
         value={kind}
         options={KINDS.map(({ value, label }) => {
-          const count = summary.marks.filter(
+          const count = listed?.marks.filter(
             (each) => each.kind === value && (part < 0 || each.part === part),
           ).length;
-          return { value, label: `${label}, ${count}` };
+          return { value, label: count === undefined ? label : `${label}, ${count}` };
         })}
         onChange={(value: ListedMark['kind']) => {
           setKind(value);
@@ -139,13 +141,22 @@ export function MarksPanel({ onGo }: { onGo: (bar: number) => void }) {
         }}
       />
       <p className="soft" role="status">
-        {rows.length === 0 ? NONE_HEARD[kind] : `${counted(rows.length, 'mark')} heard, ${shown} written.`}
+        {!listed
+          ? 'Looking for marks…'
+          : rows.length === 0
+            ? NONE_HEARD[kind]
+            : `${counted(rows.length, 'mark')} heard, ${shown} written.`}
       </p>
       <div className={styles.actions}>
-        <Button size="small" type="primary" disabled={rows.length === 0} onClick={() => say('shown')}>
+        <Button
+          size="small"
+          type="primary"
+          disabled={isOld || rows.length === 0}
+          onClick={() => say('shown')}
+        >
           {picked.length > 0 ? `Write ${picked.length}` : 'Write all'}
         </Button>
-        <Button size="small" disabled={rows.length === 0} onClick={() => say('left')}>
+        <Button size="small" disabled={isOld || rows.length === 0} onClick={() => say('left')}>
           {picked.length > 0 ? `Leave out ${picked.length}` : 'Leave out all'}
         </Button>
       </div>

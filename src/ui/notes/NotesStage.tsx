@@ -20,6 +20,7 @@ import styles from './NotesStage.module.css';
 import { PagesView } from './PagesView';
 import { RepeatsPanel } from './RepeatsPanel';
 import { type Choosing, ScoreView } from './ScoreView';
+import { useListed } from './useListed';
 import { type NoteEdit, useNoteEdits } from './useNoteEdits';
 import { useOrigins } from './useOrigins';
 
@@ -38,6 +39,7 @@ const KEYS = [false, true].flatMap((minor) =>
 /** The engraved score, with the decisions that shape it. */
 export function NotesStage() {
   const { core, summary } = useSession('core', 'summary');
+  const { data: listed } = useListed();
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const [hidden, setHidden] = useState<ReadonlySet<StrandId> | null>(null);
   const [size, setSize] = useState(USUAL_SCALE);
@@ -228,12 +230,12 @@ export function NotesStage() {
             },
             {
               key: 'marks',
-              label: `Marks ${summary?.marks.length ?? ''}`,
+              label: `Marks ${listed?.marks.length ?? ''}`,
               children: <MarksPanel onGo={showBar} />,
             },
             {
               key: 'repeats',
-              label: `Repeats ${summary?.form.length ?? ''}`,
+              label: `Repeats ${listed?.form.length ?? ''}`,
               children: <RepeatsPanel onGo={showBar} />,
             },
           ]}

@@ -9,6 +9,7 @@ import { MOST_BARS } from '../../core/infer/form/repeats';
 import type { ScoreSummary } from '../../core/workbench/replies';
 import { useSession } from '../job/session';
 import styles from './MarksPanel.module.css';
+import { useListed } from './useListed';
 
 /** So many bars with other marks are named. */
 const NAMED = 12;
@@ -79,11 +80,19 @@ function Patterns() {
 /** Sections that come again. */
 function Sections({ onGo }: { onGo: (bar: number) => void }) {
   const { summary, take } = useSession('summary', 'take');
+  const { data: listed, isOld } = useListed();
   const [chosen, setChosen] = useState<readonly number[]>([]);
   if (!summary) return null;
-  const { form, bars, folded } = summary;
+  const { bars, folded } = summary;
   if (bars.length > MOST_BARS)
     return <p className="soft">Repeats are looked for in pieces of up to {counted(MOST_BARS, 'bar')}.</p>;
+  if (!listed)
+    return (
+      <p className="soft" role="status">
+        Looking for what comes again…
+      </p>
+    );
+  const { form } = listed;
   if (form.length === 0)
     return (
       <p className="soft">
@@ -108,10 +117,10 @@ function Sections({ onGo }: { onGo: (bar: number) => void }) {
           : `Written out: ${counted(bars.length, 'bar')}.`}
       </p>
       <div className={styles.actions}>
-        <Button size="small" type="primary" onClick={() => say('folded')}>
+        <Button size="small" type="primary" disabled={isOld} onClick={() => say('folded')}>
           Fold {some}
         </Button>
-        <Button size="small" onClick={() => say('written-out')}>
+        <Button size="small" disabled={isOld} onClick={() => say('written-out')}>
           Write out {some}
         </Button>
       </div>
