@@ -22,7 +22,7 @@ import { type Evidence, evidenceOf } from '../core/explain/evidence';
 import { explainNote, type NoteReading } from '../core/explain/explain';
 import { listedForm } from '../core/explain/form';
 import { listedMarks } from '../core/explain/marks';
-import { type EventId, FIRST_SOURCE } from '../core/model/ids';
+import { type EventId, FIRST_SOURCE, type StrandId } from '../core/model/ids';
 import type { Score } from '../core/model/score';
 import type { GoingOut } from '../core/proof/going-out';
 import type { Timeline } from '../core/sound/events';
@@ -104,8 +104,8 @@ function bench(): Workbench {
   return opened;
 }
 
-/** Counts what was asked to be laid out, proved, read back, compared and listed: only the last of each is worth finishing. */
-let layingOut = 0;
+/** Counts what was asked to be told of, proved, read back, compared and listed: only the last of each is worth finishing. */
+let takingStock = 0;
 let proving = 0;
 let readingBack = 0;
 let comparing = 0;
@@ -204,11 +204,18 @@ const api = {
     return bench().lineUpOf(checkMessage(SourceRequest, data).source);
   },
 
-  /** Cleans the sources under a brief and takes stock of what is then there; null when a later call overtook it. */
-  async layOut(revision: number, data: Brief): Promise<Stock | null> {
-    const mine = ++layingOut;
-    const state = bench().layOut(revision, parseBrief(data));
-    const done = await drive(stockOf(state), SLICE, () => mine === layingOut, quiet);
+  /** Cleans the sources under a brief. @returns the strands that are then there */
+  layOut(revision: number, data: Brief): StrandId[] {
+    takingStock++;
+    return bench()
+      .layOut(revision, parseBrief(data))
+      .desk.performance.strands.map(({ id }) => id);
+  },
+
+  /** What there is of what was laid out; null when another brief overtook it. */
+  async stock(revision: number): Promise<Stock | null> {
+    const mine = ++takingStock;
+    const done = await drive(stockOf(bench().at(revision)), SLICE, () => mine === takingStock, quiet);
     return done?.value ?? null;
   },
 

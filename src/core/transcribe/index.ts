@@ -14,7 +14,7 @@ import type { FormOffer } from '../model/form';
 import type { Frame } from '../model/frame';
 import type { Groups } from '../model/groups';
 import type { EventId } from '../model/ids';
-import type { MarkOffer } from '../model/offers';
+import type { MarkOffer, Offered } from '../model/offers';
 import type { Performance, PlayedNote, Strand, TextAt } from '../model/performance';
 import type { KeySignature, Part, Score, SwingMark, TempoMark } from '../model/score';
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
@@ -363,8 +363,16 @@ function* writePages(
 const symbolPart = (plans: readonly PartPlan[]): PartPlan | undefined =>
   plans.find(({ instrument }) => !instrument.unpitched && instrument.transposition.chromatic % 12 === 0);
 
-/** What the playing of each part speaks for, of itself and among the others. */
-function* offered(piece: Piece, time: Time, pages: readonly PartPage[]): Steps<MarkOffer[][]> {
+/**
+ * What the playing of each part speaks for, of itself and among the others.
+ * @param asks for marks of a kind: of the others there may be none
+ */
+function* offered(
+  piece: Piece,
+  time: Time,
+  pages: readonly PartPage[],
+  asks: (kind: Offered) => boolean,
+): Steps<MarkOffer[][]> {
   const { graph, decisions, performance, plans, strands } = piece;
   const { frame, beats, chroma, keys, tonality, tempos } = time;
   const all = pages.map(({ read }) => read.notes);
@@ -372,27 +380,38 @@ function* offered(piece: Piece, time: Time, pages: readonly PartPage[]): Steps<M
   // A file that names its chords or its sections is believed.
   const { chords: named, others: sections } = chordMarkers(performance.markers);
   const chords =
-    named.length > 0 ? [] : graph.of(nodes.CHORDS, PIECE, { parts: pitched, frame, beats, tonality });
+    named.length > 0 || !asks('chords')
+      ? []
+      : graph.of(nodes.CHORDS, PIECE, { parts: pitched, frame, beats, tonality });
   const begun =
-    sections.length > 0 ? [] : graph.of(nodes.SECTIONS, PIECE, { parts: all, chroma, frame, keys, tempos });
+    sections.length > 0 || !asks('rehearsals')
+      ? []
+      : graph.of(nodes.SECTIONS, PIECE, { parts: all, chroma, frame, keys, tempos });
   yield;
+  const areLoud = LOUD.some(asks);
   const loudness = plans.map(({ leader, instrument: { unpitched } }, at) =>
-    graph.of(nodes.LOUDNESS, leader, { notes: all[at]!, strands: strands[at]!, frame, unpitched }),
+    !areLoud
+      ? []
+      : graph.of(nodes.LOUDNESS, leader, { notes: all[at]!, strands: strands[at]!, frame, unpitched }),
   );
   const reluctance = reluctanceOf(decisions.all.marks);
-  const together = yield* graph.inSteps(nodes.TUTTI, PIECE, { parts: loudness, frame, reluctance });
+  const together = areLoud
+    ? yield* graph.inSteps(nodes.TUTTI, PIECE, { parts: loudness, frame, reluctance })
+    : null;
   const symbols = symbolPart(plans);
   const offers: MarkOffer[][] = [];
   for (const [at, plan] of plans.entries()) {
     yield;
     const { leader, instrument } = plan;
-    const own = yield* graph.inSteps(nodes.OFFERS, leader, {
-      loudness: loudness[at]!,
-      frame,
-      reluctance: reluctanceOf(decidedFor(decisions, leader).marks),
-      together,
-      over: together.ensemble.over[at]!,
-    });
+    const own = together
+      ? yield* graph.inSteps(nodes.OFFERS, leader, {
+          loudness: loudness[at]!,
+          frame,
+          reluctance: reluctanceOf(decidedFor(decisions, leader).marks),
+          together,
+          over: together.ensemble.over[at]!,
+        })
+      : [];
     const { unpitched, singleLine } = instrument;
     const touched = { notes: all[at]!, strands: strands[at]!, frame, unpitched, singleLine };
     const touch = graph.of(nodes.TOUCH, leader, touched);
@@ -401,6 +420,9 @@ function* offered(piece: Piece, time: Time, pages: readonly PartPage[]): Steps<M
   }
   return offers;
 }
+
+/** Marks that the loudness of all together tells. */
+const LOUD: readonly Offered[] = ['dynamics', 'hairpins', 'accents'];
 
 /**
  * Puts over each part what was chosen: marks, signs, shorthand, tablature.
@@ -415,10 +437,13 @@ function* markPages(
   const { graph, decisions, plans } = piece;
   const { frame } = time;
   const of = plans.length;
-  const isChosen = plans.some(({ leader }) => (decidedFor(decisions, leader).marks ?? []).length > 0);
+  const chosen = new Set(
+    plans.flatMap(({ leader }) => (decidedFor(decisions, leader).marks ?? []).map(({ what }) => what)),
+  );
+  const asks = (kind: Offered) => tells || chosen.has(kind);
   const offers =
-    tells || isChosen
-      ? yield* telling(offered(piece, time, pages), { done: of - 0.25, of, part: ALL })
+    tells || chosen.size > 0
+      ? yield* telling(offered(piece, time, pages, asks), { done: of - 0.25, of, part: ALL })
       : plans.map(() => []);
   return plans.map(({ leader }, at) => {
     const { marks: choices, shorthand, frets } = decidedFor(decisions, leader);

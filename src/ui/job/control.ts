@@ -107,6 +107,9 @@ const laysTime = (directive: PlainDirective): boolean =>
 /** More deaths of the worker than this within a minute are not chance. */
 const MOST_DEATHS = 3;
 
+/** So long a score is written by itself before what the sources hold is looked through beside it; milliseconds. */
+const START = 150;
+
 const MINUTE = 60_000;
 /** A worker that does not hear for so long that it is to stop is ended; milliseconds. */
 const MOST_FOR_STOPPING = 3000;
@@ -260,29 +263,20 @@ export function openJob(jobId: string) {
     if (text === laidOut) return;
     laidOut = text;
     const mine = ++revision;
-    const { core } = get();
     set({ stopped: false, failure: null, behind: behindOf(text) });
     try {
-      const stock = await core.layOut(mine, brief);
-      if (mine !== revision || gone || !stock) return;
-      // What is the same as before stays the same object: nothing of it is drawn anew.
-      const known = replaceEqualDeep(get().stock, stock);
-      const { inventory, changes, lanes, kits } = known;
-      // Drawing a stage for the first time is long work: in a transition the page stays answerable.
-      startTransition(() =>
-        set({ stock: known, inventory, changes, lanes, kits, ...(get().job && { state: 'open' }) }),
-      );
-      // Progress and result come over different ports: a last step may arrive after the end.
-      let finished = false;
-      const onProgress = proxy((progress: Progress) => {
-        if (mine === revision && !finished && !get().stopped) set({ progress });
-      });
-      const summary = await core.write(mine, onProgress);
-      finished = true;
-      if (mine !== revision || gone || !summary) return;
-      written = text;
-      const news = replaceEqualDeep(get().summary, summary);
-      startTransition(() => set({ summary: news, progress: null, behind: null }));
+      const strands = await get().core.layOut(mine, brief);
+      if (mine !== revision || gone) return;
+      const before = get().stock?.inventory.strands.map(({ id }) => id);
+      // A score is shown beside the strands that it is made of: where they are others, these come first.
+      if (JSON.stringify(before) !== JSON.stringify(strands)) {
+        await takeStock(mine);
+        await write(mine, text);
+      } else {
+        const writing = write(mine, text);
+        await Promise.race([writing, new Promise((resolve) => setTimeout(resolve, START))]);
+        await Promise.all([writing, takeStock(mine)]);
+      }
     } catch (error) {
       if (mine !== revision || gone) return;
       // A worker that is gone is followed by another, which does this work.
@@ -291,6 +285,36 @@ export function openJob(jobId: string) {
       if (get().state !== 'open') return fail(`The job could not be laid out. ${why}`);
       set({ progress: null, stopped: true, failure: why, behind: 'The score could not be written.' });
     }
+  }
+
+  /** Shows what there is of what was laid out. */
+  async function takeStock(mine: number): Promise<void> {
+    if (mine !== revision || gone) return;
+    const stock = await get().core.stock(mine);
+    if (mine !== revision || gone || !stock) return;
+    // What is the same as before stays the same object: nothing of it is drawn anew.
+    const known = replaceEqualDeep(get().stock, stock);
+    const { inventory, changes, lanes, kits } = known;
+    // Drawing a stage for the first time is long work: in a transition the page stays answerable.
+    startTransition(() =>
+      set({ stock: known, inventory, changes, lanes, kits, ...(get().job && { state: 'open' }) }),
+    );
+  }
+
+  /** Has the score written, and shows it. @param text of the brief under which */
+  async function write(mine: number, text: string): Promise<void> {
+    if (mine !== revision || gone) return;
+    // Progress and result come over different ports: a last step may arrive after the end.
+    let finished = false;
+    const onProgress = proxy((progress: Progress) => {
+      if (mine === revision && !finished && !get().stopped) set({ progress });
+    });
+    const summary = await get().core.write(mine, onProgress);
+    finished = true;
+    if (mine !== revision || gone || !summary || get().stopped) return;
+    written = text;
+    const news = replaceEqualDeep(get().summary, summary);
+    startTransition(() => set({ summary: news, progress: null, behind: null }));
   }
 
   const behindOf = (text: string): string | null =>
@@ -447,7 +471,6 @@ export function openJob(jobId: string) {
           .core.cancel()
           .catch(() => {})
           .finally(() => clearTimeout(late));
-        revision++;
         set({ progress: null, stopped: true, behind: 'The writing of the score was stopped.' });
       },
       resume: () => void resume(),
