@@ -321,6 +321,7 @@ async function renewed() {
   await page.evaluate(
     () =>
       new Promise((resolve, reject) => {
+        localStorage.clear();
         const asked = indexedDB.deleteDatabase('dragoman');
         asked.onsuccess = () => resolve();
         asked.onerror = () => reject(asked.error);
