@@ -1,5 +1,7 @@
-import { secondsAt } from '../../model/clock';
-import type { Performance } from '../../model/performance';
+import { node } from '../../basics/graph';
+import { remembered } from '../../basics/remember';
+import { type Clock, secondsAt } from '../../model/clock';
+import type { Performance, Strand } from '../../model/performance';
 import { drawn, firstFrom, NEAR, type Onset } from './onsets';
 import { type Backbeat, countedByKit, countedInFours, countedInSixteenths } from './recount';
 import { steadied } from './steady';
@@ -25,35 +27,57 @@ const ROLLED = 0.1;
  *
  * @param places where each strand is struck, counted in beats
  */
-export function keptTo(places: readonly (readonly number[])[]): number | null {
-  const phases = places.flatMap((each) => [...new Set(each)]);
-  if (phases.length < ENOUGH) return null;
-  let best = 0;
-  for (const count of [1, 2, 3, 4]) {
+export const keptTo = (places: readonly (readonly number[])[]): number | null =>
+  regularityOf(places.map(phasesOf));
+
+/** Attacks of a strand, each place once, and the sums of their phases within beats, halves, thirds and quarters of beats. */
+interface Phases {
+  attacks: number;
+  sums: readonly (readonly [x: number, y: number])[];
+}
+
+function phasesOf(places: readonly number[]): Phases {
+  const phases = new Set(places);
+  const sums = [1, 2, 3, 4].map((count) => {
     let x = 0;
     let y = 0;
     for (const phase of phases) {
-      x += Math.cos(2 * Math.PI * count * phase);
-      y += Math.sin(2 * Math.PI * count * phase);
+      const angle = 2 * Math.PI * count * phase;
+      x += Math.cos(angle);
+      y += Math.sin(angle);
     }
-    best = Math.max(best, Math.hypot(x, y) / phases.length);
-  }
-  return best;
+    return [x, y] as const;
+  });
+  return { attacks: phases.size, sums };
+}
+
+function regularityOf(strands: readonly Phases[]): number | null {
+  const attacks = strands.reduce((sum, each) => sum + each.attacks, 0);
+  if (attacks < ENOUGH) return null;
+  const lengths = [0, 1, 2, 3].map((count) =>
+    Math.hypot(
+      strands.reduce((sum, { sums }) => sum + sums[count]![0], 0),
+      strands.reduce((sum, { sums }) => sum + sums[count]![1], 0),
+    ),
+  );
+  return Math.max(...lengths) / attacks;
 }
 
 /** How well attacks keep to the file's own beats; of rolls and tremolos, which lie evenly over them, the first stroke. */
 export const gridStrength = ({ clock, strands }: Performance): number | null =>
-  keptTo(
-    strands.map(({ notes }) => {
-      const last = new Map<number, number>();
-      return notes.flatMap(({ on, key }) => {
-        const seconds = secondsAt(clock, on);
-        const isRolled = seconds - (last.get(key) ?? Number.NEGATIVE_INFINITY) < ROLLED;
-        last.set(key, seconds);
-        return isRolled ? [] : [on / clock.ticksPerQuarter];
-      });
-    }),
-  );
+  regularityOf(strands.map((strand) => remembered(strand, PHASES, { notes: strand.notes, clock })));
+
+const PHASES = node('phases', ({ notes, clock }: { notes: Strand['notes']; clock: Clock }) => {
+  const last = new Map<number, number>();
+  const places: number[] = [];
+  for (const { on, key } of notes) {
+    const seconds = secondsAt(clock, on);
+    const isRolled = seconds - (last.get(key) ?? Number.NEGATIVE_INFINITY) < ROLLED;
+    last.set(key, seconds);
+    if (!isRolled) places.push(on / clock.ticksPerQuarter);
+  }
+  return phasesOf(places);
+});
 
 /** Whether the file's beats say nothing about the music, as when it was played without a click. */
 export const isGridUnusable = (performance: Performance): boolean => {
