@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test';
 import { accessFaults, engraved, openShelf, still } from './helpers';
+import { expect, test } from './visit';
 
 test('the whole way goes by keyboard alone', async ({ page }) => {
   await openShelf(page);

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
 import { damageSource, heal, holdDecisions, refusing } from './faults';
 import { choose, engraved, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 const figure = /^Source and score agree/;
 

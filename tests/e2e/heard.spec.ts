@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { sketch } from '../../scripts/sketch.mjs';
 import { readSmf } from '../../src/core/sources/smf/read';
 import { accessFaults, choose, engraved, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 /** What the product itself renders of the sketch. */
 async function renderedSketch(page: Page): Promise<Buffer> {

@@ -18,6 +18,25 @@ export const listening = (page: Page): Promise<unknown> =>
     return input !== null && Object.keys(input).some((key) => key.startsWith('__react'));
   });
 
+/** How many rows a table of the browser's database has. */
+export const keptRows = (page: Page, table: string): Promise<number> =>
+  page.evaluate(
+    (name) =>
+      new Promise<number>((resolve, reject) => {
+        const asked = indexedDB.open('dragoman');
+        asked.onerror = () => reject(asked.error);
+        asked.onsuccess = () => {
+          const count = asked.result.transaction(name).objectStore(name).count();
+          count.onerror = () => reject(count.error);
+          count.onsuccess = () => {
+            asked.result.close();
+            resolve(count.result);
+          };
+        };
+      }),
+    table,
+  );
+
 /** Chooses a file by the dialog's input. */
 export async function choose(page: Page, name: string, bytes: Uint8Array): Promise<void> {
   await listening(page);

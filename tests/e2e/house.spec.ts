@@ -1,9 +1,10 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { tidyFile } from '../../src/core/demo/tidy';
 import { untidyFile } from '../../src/core/demo/untidy';
 import { writeSmf } from '../../src/core/sources/smf/write';
-import { choose, engraved, manyStrands, openShelf } from './helpers';
+import { choose, engraved, keptRows, manyStrands, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 const openDemo = async (page: Page, path: string) => {
   await openShelf(page);
@@ -100,29 +101,19 @@ test('a job that is opened again shows its score without writing or engraving it
     }).observe(document, { childList: true, subtree: true });
   });
   await openShelf(page);
+  const results = await keptRows(page, 'results');
+  const pictures = await keptRows(page, 'pictures');
   await choose(page, 'wide.mid', manyStrands(40, 800));
   await page.waitForURL(/\/job\/.*\/sources/);
   await page.getByRole('link', { name: 'Notes' }).click();
   await engraved(page);
   const wrote = () => page.evaluate(() => (window as typeof window & { wrote?: boolean }).wrote === true);
   expect(await wrote()).toBe(true);
-  const kept = (table: string) =>
-    page.evaluate(
-      (name) =>
-        new Promise<number>((resolve) => {
-          const asked = indexedDB.open('dragoman');
-          asked.onsuccess = () => {
-            const count = asked.result.transaction(name).objectStore(name).count();
-            count.onsuccess = () => resolve(count.result);
-          };
-        }),
-      table,
-    );
   const engravings = () =>
     page.evaluate(() => (window as typeof window & { engraved?: number }).engraved ?? 0);
   expect(await engravings()).toBeGreaterThan(0);
-  await expect.poll(() => kept('results'), { timeout: 30_000 }).toBeGreaterThan(0);
-  await expect.poll(() => kept('pictures'), { timeout: 30_000 }).toBeGreaterThan(0);
+  await expect.poll(() => keptRows(page, 'results'), { timeout: 30_000 }).toBeGreaterThan(results);
+  await expect.poll(() => keptRows(page, 'pictures'), { timeout: 30_000 }).toBeGreaterThan(pictures);
   await page.reload();
   await engraved(page);
   expect(await wrote()).toBe(false);

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
 import { untidyFile } from '../../src/core/demo/untidy';
 import { unpackMxl } from '../../src/core/sources/musicxml/mxl';
 import { readClosed } from '../helpers/closure';
 import { parseXml, schemaFaults } from '../helpers/schema';
 import { choose, engraved, manyStrands, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 test('the demo piece opens as a ready job with an engraved score', async ({ page }) => {
   await openShelf(page);

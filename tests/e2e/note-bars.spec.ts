@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { readSmf } from '../../src/core/sources/smf/read';
 import { choose, manyStrands, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 const openBars = async (page: Page, name: string, bytes: Uint8Array) => {
   await openShelf(page);

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { choose, engraved, inHalves, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 /** The Notes stage of the untidy demo with the marks that its playing shows. */
 async function openMarks(page: Page): Promise<void> {

@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { openShelf } from './helpers';
+import { expect, test } from './visit';
 
 /** The second reader of PDF, which also draws. */
 const READER = join(

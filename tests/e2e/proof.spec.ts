@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { tidyFile } from '../../src/core/demo/tidy';
 import { barsOfPiece } from '../../src/core/model/clock';
@@ -7,6 +7,7 @@ import { readPerformance } from '../../src/core/sources/smf/performance';
 import { readSmf } from '../../src/core/sources/smf/read';
 import { writeSmf } from '../../src/core/sources/smf/write';
 import { choose, engraved, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Finding' });
 const figure = (page: Page) => page.getByRole('link', { name: /^Source and score agree/ });

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { openShelf } from './helpers';
+import { expect, test } from './visit';
 
 const view = (page: Page) => page.getByRole('region', { name: 'Recording', exact: true });
 const begins = (page: Page) => page.getByLabel('Seconds of the recording at which the piece begins');

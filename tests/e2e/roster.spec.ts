@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
 import type { SmfEvent, SmfTrack } from '../../src/core/sources/smf/events';
 import { writeSmf } from '../../src/core/sources/smf/write';
 import { choose, manyStrands, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 test('what was decided for a name is offered in the next job, taken, saved, forgotten and loaded', async ({
   page,

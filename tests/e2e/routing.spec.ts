@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { lanternFerry } from '../../src/core/demo/lantern-ferry';
 import { writeMusicXml } from '../../src/core/sources/musicxml/write';
 import type { SmfEvent, SmfTrack } from '../../src/core/sources/smf/events';
 import { writeSmf } from '../../src/core/sources/smf/write';
 import { choose, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 const ferry = writeMusicXml(lanternFerry());
 

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
 import { lanternFerry } from '../../src/core/demo/lantern-ferry';
 import { writeMusicXml } from '../../src/core/sources/musicxml/write';
 import { readSmf } from '../../src/core/sources/smf/read';
+import { expect, test } from './visit';
 
 /** The demo piece as a notation program would hand it over. */
 const ferry = writeMusicXml(lanternFerry());

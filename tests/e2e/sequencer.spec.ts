@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { parseMidi } from 'midi-file';
 import { lanternFerry } from '../../src/core/demo/lantern-ferry';
@@ -8,6 +8,7 @@ import { soundedNotes } from '../../src/core/perform/play';
 import { readPerformance } from '../../src/core/sources/smf/performance';
 import { readSmf } from '../../src/core/sources/smf/read';
 import { choose, frames, manyStrands, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 const open = async (page: Page, path: string) => {
   await openShelf(page);

@@ -1,5 +1,5 @@
 import { request as rawRequest } from 'node:http';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './visit';
 
 // What a reviewer checks of a server, by the numbers of OWASP ASVS 4.0.3 (from memory).
 

@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import type { SmfEvent } from '../../src/core/sources/smf/events';
 import { writeSmf } from '../../src/core/sources/smf/write';
 import { choose, openShelf } from './helpers';
+import { expect, test } from './visit';
 
 /** The Time stage of the untidy demo with the viola alone. */
 async function openViola(page: Page): Promise<void> {
