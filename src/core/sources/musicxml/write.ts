@@ -137,13 +137,13 @@ const SWING_WORDS: Record<SwungValue, string> = { eighth: 'Swing', '16th': 'Swin
 
 const fullLength = ({ meter }: Bar): Span => (WHOLE * meter.numerator) / meter.denominator;
 
-/** Ids inside a document: parts by their place in it. */
 const courtesyOf = ({ courtesy }: Note) => (courtesy ? { cautionary: 'yes' } : undefined);
 
 function writeHead(xml: XmlText, { head, ghost }: Note): void {
   if (head || ghost) xml.leaf('notehead', head ?? 'normal', ghost ? { parentheses: 'yes' } : undefined);
 }
 
+/** Ids inside a document: parts by their place in it, from 0. */
 const xmlPartId = (index: number): string => `P${index + 1}`;
 
 const drumId = (part: string, key: number): string => `${part}-I${key}`;
