@@ -118,6 +118,27 @@ test('the source is heard: live, looped, and rendered as audio', async ({ page }
   expect(loudest).toBeLessThan(32_767);
 });
 
+test('the page is heard as players would play it, and what is played out of it is chosen', async ({
+  page,
+}) => {
+  await open(page, 'demo/notes');
+  await page.getByRole('combobox', { name: 'What is heard' }).first().click();
+  await page.getByTitle(/^The score as players would play it/).click();
+  await page.getByRole('button', { name: 'How it is heard' }).click();
+  const swing = page.getByRole('checkbox', { name: 'Swing' });
+  await expect(swing).toBeChecked();
+  await swing.uncheck();
+  await expect(page.getByRole('button', { name: 'Undo' })).toHaveAttribute('aria-disabled', 'false');
+  await page.reload();
+  await page.getByRole('button', { name: 'How it is heard' }).click();
+  await expect(page.getByRole('checkbox', { name: 'Swing' })).not.toBeChecked({ timeout: 30_000 });
+  await expect(page.getByRole('checkbox', { name: 'Ornaments and tremolo' })).toBeChecked();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('timer')).not.toHaveText('0:00.0');
+});
+
 test('a bad sound bank is refused by name, and the shipped one plays on', async ({ page }) => {
   await open(page, 'demo/sources');
   await page.getByRole('button', { name: 'How it is heard' }).click({ timeout: 30_000 });

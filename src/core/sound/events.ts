@@ -29,9 +29,14 @@ export interface Timeline {
   end: number;
 }
 
-/** What to hear: the source as it came, the cleaned (and varied) performance, or the notes of the score as they were played or as they are written. */
-export const HEARD = ['source', 'cleaned', 'score-played', 'score'] as const;
+/**
+ * What to hear: the source as it came, the cleaned (and varied) performance, the notes of the score as they were
+ * played, the score as players would play it, or pitches and values of the page and nothing else.
+ */
+export const HEARD = ['source', 'cleaned', 'score-played', 'score-performed', 'score'] as const;
 export type Heard = (typeof HEARD)[number];
 
+const OF_SCORE: ReadonlySet<Heard> = new Set(['score-played', 'score-performed', 'score']);
+
 /** Whether the score must have been written to be heard so. */
-export const isOfScore = (heard: Heard): boolean => heard === 'score' || heard === 'score-played';
+export const isOfScore = (heard: Heard): boolean => OF_SCORE.has(heard);

@@ -2,9 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { layOutFile } from '../../../tests/helpers/desk';
 import { deskOf, madeFile, madeTrack } from '../../../tests/helpers/made-file';
 import { EMPTY_BRIEF } from '../decisions/brief';
+import { withDirectives } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { tidyFile } from '../demo/tidy';
 import { untidyFile } from '../demo/untidy';
+import { performScore } from '../perform';
+import { ALL_PLAYED } from '../perform/settings';
 import type { SmfEvent } from '../sources/smf/events';
 import { readSmf } from '../sources/smf/read';
 import { transcribeNow } from '../transcribe';
@@ -101,5 +104,50 @@ describe('a timeline', () => {
     const source = new Set(onsetsOf(timelineOf(desk, 'source', null)));
     expect(played.filter((each) => !source.has(each))).toEqual([]);
     expect(played).not.toEqual(onsetsOf(timelineOf(desk, 'score', score)));
+  });
+
+  it('performs the page as the one performer does, marks and all, in the time of the source', () => {
+    const shown: PlainDirective[] = [
+      { kind: 'marks', what: 'dynamics', use: 'shown' },
+      { kind: 'marks', what: 'hairpins', use: 'shown' },
+      { kind: 'marks', what: 'accents', use: 'shown' },
+    ];
+    const settled = (...more: PlainDirective[]) => {
+      const brief = withDirectives(EMPTY_BRIEF, [...shown, ...more]);
+      const desk = layOutFile(readSmf(untidyFile()), brief);
+      return { desk, score: transcribeNow(desk.performance, brief).score };
+    };
+    const strokes = (timeline: Timeline) =>
+      eventsOf(timeline).filter(([, kind]) => kind === NOTE_ON || kind === NOTE_OFF || kind === CONTROL);
+    const asLoud = (timeline: Timeline) =>
+      new Set(strokes(timeline).map(([, , , , velocity]) => velocity)).size;
+
+    const { desk, score } = settled();
+    const performed = timelineOf(desk, 'score-performed', score);
+    // The tempo of the page is that of the file, so its own clock says the same.
+    const { parts, tempos, ticksPerQuarter } = performScore(score, { ...ALL_PLAYED, repeats: false });
+    const seconds = (tick: number) =>
+      tempos.reduce((sum, { tick: from, microsPerQuarter }, at) => {
+        const to = Math.min(tick, tempos[at + 1]?.tick ?? tick);
+        return to > from ? sum + ((to - from) * microsPerQuarter) / 1e6 / ticksPerQuarter : sum;
+      }, 0);
+    const expected = parts.flatMap(({ notes }, channel) =>
+      notes.flatMap(({ on, off, key, velocity }) => [
+        `${seconds(on).toFixed(3)} ${NOTE_ON} ${channel} ${key} ${velocity}`,
+        `${seconds(off).toFixed(3)} ${NOTE_OFF} ${channel} ${key} 0`,
+      ]),
+    );
+    const heard = strokes(performed)
+      .filter(([, kind]) => kind !== CONTROL)
+      .map(([at, ...rest]) => [at!.toFixed(3), ...rest].join(' '));
+    expect(heard.sort()).toEqual(expected.sort());
+    expect(asLoud(performed)).toBeGreaterThan(5);
+
+    // What is switched off is not played out, and the bare page has no nuance.
+    const even = settled({ kind: 'perform', dynamics: 'none', articulation: false });
+    expect(asLoud(timelineOf(even.desk, 'score-performed', even.score))).toBeLessThan(asLoud(performed));
+    expect(timelineOf(even.desk, 'score', even.score).seconds).toEqual(
+      timelineOf(desk, 'score', score).seconds,
+    );
   });
 });

@@ -8,12 +8,14 @@ import { barOf, barsOfPiece, type Clock, secondsAt } from '../model/clock';
 import type { StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
 import { PERCUSSION_CHANNEL } from '../model/performance';
-import { barIndexOf, type Score } from '../model/score';
-import { type Moment, QUARTER } from '../model/time';
+import { barIndexOf, type Part, type Score } from '../model/score';
+import { QUARTER } from '../model/time';
+import { performScore } from '../perform';
 import { soundedNotes } from '../perform/play';
-import { asWritten } from '../perform/settings';
-import { swungMoments } from '../perform/swing';
+import { asWritten, type PerformSettings } from '../perform/settings';
+import { shapingEvents } from '../sources/musicxml/as-file';
 import { playedAgain, type ScoreReading } from '../sources/musicxml/source';
+import type { SmfEvent } from '../sources/smf/events';
 import { readPerformance } from '../sources/smf/performance';
 import {
   BEND,
@@ -38,7 +40,16 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
     const plain = writtenPerformance(desk, desk.written);
     for (const strand of plain.strands) queueStrand(queue, strand, planOf(strand.id), plain.clock, heard);
   } else if (isOfScore(heard)) {
-    if (score) queueScore(queue, score, plans, performance, heard === 'score-played');
+    const { perform } = decisions;
+    if (score && heard === 'score-played') queuePlayed(queue, score, plans, performance);
+    else if (score)
+      queuePerformed(
+        queue,
+        score,
+        plans,
+        performance.clock,
+        heard === 'score' ? asWritten(perform) : perform,
+      );
   } else {
     const played: Performance = heard === 'source' ? source : vary(performance, decisions);
     for (const strand of played.strands) queueStrand(queue, strand, planOf(strand.id), played.clock, heard);
@@ -82,6 +93,23 @@ class Queue {
     this.events.push({ seconds, kind, channel, first, second });
   }
 
+  /** What shapes the sound of a channel. */
+  shape(seconds: number, channel: number, event: SmfEvent): void {
+    switch (event.kind) {
+      case 'control':
+        // Banks would leave the bank that plays; channel modes are the player's own.
+        if (event.controller !== 0 && event.controller !== 32 && event.controller < 120)
+          this.add(seconds, CONTROL, channel, event.controller, event.value);
+        break;
+      case 'pitchBend':
+        this.add(seconds, BEND, channel, event.value & 127, event.value >> 7);
+        break;
+      case 'channelPressure':
+        this.add(seconds, PRESSURE, channel, event.pressure, 0);
+        break;
+    }
+  }
+
   sorted(): Omit<Timeline, 'beats'> {
     const { events, voicings } = this;
     // At one moment notes end, then the channel is set, then notes begin.
@@ -120,23 +148,11 @@ function queueStrand(
   let isFirstProgram = true;
   for (const { event } of strand.shaping) {
     const seconds = at(event.tick);
-    switch (event.kind) {
-      case 'control':
-        // Banks would leave the bank that plays; channel modes are the player's own.
-        if (event.controller !== 0 && event.controller !== 32 && event.controller < 120)
-          queue.add(seconds, CONTROL, channel, event.controller, event.value);
-        break;
-      case 'pitchBend':
-        queue.add(seconds, BEND, channel, event.value & 127, event.value >> 7);
-        break;
-      case 'channelPressure':
-        queue.add(seconds, PRESSURE, channel, event.pressure, 0);
-        break;
-      case 'program':
-        if (!isFirstProgram && !isDrum && event.program !== program)
-          queue.add(seconds, PROGRAM, channel, event.program, 0);
-        isFirstProgram = false;
-        break;
+    if (event.kind !== 'program') queue.shape(seconds, channel, event);
+    else {
+      if (!isFirstProgram && !isDrum && event.program !== program)
+        queue.add(seconds, PROGRAM, channel, event.program, 0);
+      isFirstProgram = false;
     }
   }
   for (const note of strand.notes) {
@@ -145,46 +161,62 @@ function queueStrand(
   }
 }
 
-const WRITTEN_VELOCITY = 80;
-const ACCENT = 16;
+/** Opens a channel for each part that is cast, with its place among the parts. */
+function* openParts(
+  queue: Queue,
+  score: Score,
+  plans: readonly PartPlan[],
+): Generator<[Part, number, number]> {
+  for (const [index, part] of score.parts.entries()) {
+    const plan = plans[index];
+    if (!plan) continue;
+    const { strands, leader, instrument } = plan;
+    yield [part, index, queue.open(strands[0] ?? leader, instrument.program, instrument.unpitched)];
+  }
+}
 
-/** The score's notes at their written times, or, played, at those and the velocities of the notes that they came from. */
-function queueScore(
+/** The notes of the score when and as loud as the notes were that they came from; what came from none is silent. */
+function queuePlayed(
   queue: Queue,
   score: Score,
   plans: readonly PartPlan[],
   { clock, strands }: Performance,
-  played: boolean,
 ): void {
   const sources = new Map(strands.flatMap((strand) => strand.notes.map((note) => [note.id, note])));
-  const barAt = (moment: Moment) => score.bars[barIndexOf(score.bars, moment)]!;
-  score.parts.forEach((part, index) => {
-    const plan = plans[index];
-    if (!plan) return;
-    const channel = queue.open(
-      plan.strands[0] ?? plan.leader,
-      plan.instrument.program,
-      plan.instrument.unpitched,
-    );
-    const notes = soundedNotes(score, part);
-    const swung = swungMoments(score, notes, barAt);
-    const at = (moment: Moment): number => {
-      const bar = barAt(moment);
-      const offset = ((swung(moment) - bar.start) / QUARTER) * clock.ticksPerQuarter;
-      return secondsAt(clock, barOf(clock, bar.index).start + offset);
-    };
-    for (const note of notes) {
-      const struck = played ? note.sources.flatMap((id) => sources.get(id) ?? []) : [];
-      if (struck.length > 0) {
-        const off = Math.max(...struck.map((each) => each.off));
-        queue.add(secondsAt(clock, struck[0]!.on), NOTE_ON, channel, note.key, struck[0]!.velocity);
-        queue.add(secondsAt(clock, off), NOTE_OFF, channel, note.key, 0);
-        continue;
-      }
-      queue.add(at(note.start), NOTE_ON, channel, note.key, WRITTEN_VELOCITY + (note.accent ? ACCENT : 0));
-      queue.add(at(note.end), NOTE_OFF, channel, note.key, 0);
+  for (const [part, , channel] of openParts(queue, score, plans))
+    for (const note of soundedNotes(score, part)) {
+      const struck = note.sources.flatMap((id) => sources.get(id) ?? []);
+      const [first] = struck;
+      if (!first) continue;
+      const off = Math.max(...struck.map((each) => each.off));
+      queue.add(secondsAt(clock, first.on), NOTE_ON, channel, note.key, first.velocity);
+      queue.add(secondsAt(clock, off), NOTE_OFF, channel, note.key, 0);
     }
-  });
+}
+
+/** The score as it is performed, bar by bar in the time of the source: repeats are written out in it. */
+function queuePerformed(
+  queue: Queue,
+  score: Score,
+  plans: readonly PartPlan[],
+  clock: Clock,
+  settings: PerformSettings,
+): void {
+  const { parts, ticksPerQuarter } = performScore(score, { ...settings, repeats: false });
+  const at = (tick: number): number => {
+    const moment = (tick * QUARTER) / ticksPerQuarter;
+    const bar = score.bars[barIndexOf(score.bars, moment)]!;
+    const offset = ((moment - bar.start) / QUARTER) * clock.ticksPerQuarter;
+    return secondsAt(clock, barOf(clock, bar.index).start + offset);
+  };
+  for (const [, index, channel] of openParts(queue, score, plans)) {
+    const { notes, shaping } = parts[index]!;
+    for (const event of shapingEvents(shaping, 0)) queue.shape(at(event.tick), channel, event);
+    for (const { on, off, key, velocity } of notes) {
+      queue.add(at(on), NOTE_ON, channel, key, velocity);
+      queue.add(at(off), NOTE_OFF, channel, key, 0);
+    }
+  }
 }
 
 function beatsIn(clock: Clock, end: number): Timeline['beats'] {

@@ -82,6 +82,7 @@ export function AudioDelivery() {
             { value: 'source', label: 'The source as it came' },
             { value: 'cleaned', label: 'Cleaned, as handed over' },
             { value: 'score-played', label: 'The notes of the score, as played' },
+            { value: 'score-performed', label: 'The score, as players would play it' },
             { value: 'score', label: 'The notes of the score, as written' },
           ]}
           onChange={(event) => setHeard(event.target.value as Heard)}

@@ -3,19 +3,9 @@ import type { HandOverChoice } from '../../core/decisions/kinds/hand-over';
 import type { PerformSettings } from '../../core/perform/settings';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
+import { PLAYED_KINDS, PlayedOut } from '../playback/PlayedOut';
 import styles from './DeliverStage.module.css';
 
-const PLAYED_OUT: { value: keyof PerformSettings; label: string }[] = [
-  { value: 'repeats', label: 'Repeats and jumps' },
-  { value: 'articulation', label: 'Articulation and breaths' },
-  { value: 'graces', label: 'Grace notes' },
-  { value: 'ornaments', label: 'Ornaments and tremolo' },
-  { value: 'glides', label: 'Glissandos and slides' },
-  { value: 'pedal', label: 'Pedal' },
-  { value: 'swing', label: 'Swing' },
-  { value: 'fermatas', label: 'Fermatas' },
-  { value: 'gradual', label: 'Rit. and accel.' },
-];
 const DYNAMICS: { value: PerformSettings['dynamics']; label: string }[] = [
   { value: 'velocity', label: 'as velocity' },
   { value: 'both', label: 'as velocity and a curve' },
@@ -57,15 +47,7 @@ export function PlayingForm() {
       <div className={styles.rows}>
         <span>Played out</span>
         <div className={styles.choices}>
-          {PLAYED_OUT.map(({ value, label }) => (
-            <Checkbox
-              key={value}
-              checked={perform[value] === true}
-              onChange={(event) => set({ [value]: event.target.checked })}
-            >
-              {label}
-            </Checkbox>
-          ))}
+          <PlayedOut kinds={PLAYED_KINDS} />
         </div>
         <span>Dynamics</span>
         <div className={styles.row}>

@@ -10,6 +10,7 @@ import { useSession } from '../job/session';
 import { useRecording } from '../recording/useRecording';
 import { type HeardNow, READING_NAMES } from './hearing';
 import { OwnBank } from './OwnBank';
+import { KINDS_IN_TIME, PlayedOut } from './PlayedOut';
 import { AT_ONCE, usePlayback } from './playback';
 import { StrandLevels } from './StrandLevels';
 import styles from './Transport.module.css';
@@ -18,7 +19,8 @@ const TITLES: Record<HeardNow, string> = {
   source: 'As the file came',
   cleaned: 'As it will be handed over',
   'score-played': 'The notes of the score, as they were played',
-  score: 'The notes of the score, as they are written',
+  'score-performed': 'The score as players would play it: dynamics, articulation, ornaments, swing',
+  score: 'Pitches and values of the page, without nuance',
   recording: 'The recording that is laid along the piece',
 };
 const NAMES_OF_SCORES: Partial<Record<HeardNow, string>> = { cleaned: 'As performed', score: 'As written' };
@@ -159,6 +161,12 @@ function Manner({ onStrands }: { onStrands: () => void }) {
           onChange={(value: number) => change({ span: value })}
         />
       </label>
+      {[heard, other].includes('score-performed') && (
+        <fieldset className={styles.playedOut}>
+          <legend>Played out</legend>
+          <PlayedOut kinds={KINDS_IN_TIME} />
+        </fieldset>
+      )}
       <div>
         <span id="tempo-scale">Tempo: {Math.round(scale * 100)} %</span>
         <Slider

@@ -9,6 +9,7 @@ export const READING_NAMES: Record<HeardNow, string> = {
   source: 'Source',
   cleaned: 'Cleaned',
   'score-played': 'Score, played',
+  'score-performed': 'Score, performed',
   score: 'Score, written',
   recording: 'Recording',
 };

@@ -194,7 +194,8 @@ const BEND_RANGE_SET: readonly (readonly [controller: number, value: number])[] 
 ];
 const MIDDLE = 8192;
 
-function shapingEvents(shaping: readonly PlayedShaping[], channel: number): SmfEvent[] {
+/** What a part is told besides its notes, as events of a channel (0–15). */
+export function shapingEvents(shaping: readonly PlayedShaping[], channel: number): SmfEvent[] {
   const isBent = shaping.some((each) => 'bend' in each);
   const range = isBent
     ? BEND_RANGE_SET.map(
