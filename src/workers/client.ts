@@ -36,8 +36,7 @@ export function startCore(onGone: (why: WorkerGoneError) => void): AttendedCore 
  * twice as fast.
  */
 export function warmCore(): void {
-  if (spare && !spare.isGone()) return;
-  spare = newCore();
+  if (!spare || spare.isGone()) spare = newCore();
   // Where it fails at it, whoever uses it next is told.
   spare.api.ahead().catch(() => {});
 }

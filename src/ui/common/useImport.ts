@@ -21,10 +21,15 @@ export interface Listening {
 /**
  * Reads a file in a worker of its own and makes it a job.
  * @param onListening of a recording, as its notes are heard
+ * @param opensNext its job is gone to when it is made
  * @returns its id; null where it was stopped
  * @throws Error that says why not
  */
-async function asJob(file: File, onListening: (now: Listening) => void): Promise<string | null> {
+async function asJob(
+  file: File,
+  onListening: (now: Listening) => void,
+  opensNext: boolean,
+): Promise<string | null> {
   if (isFilm(file)) throw new Error('This is a film: save its sound as WAV or MP3, and open that.');
   let source: { bytes: Uint8Array; recording?: HeardFile['recording'] };
   if (isRecording(file)) {
@@ -36,7 +41,7 @@ async function asJob(file: File, onListening: (now: Listening) => void): Promise
     if (!heard) return null;
     source = heard;
   } else source = { bytes: new Uint8Array(await file.arrayBuffer()) };
-  const { title, strands, notes } = await openedOnce(source.bytes, file.name);
+  const { title, strands, notes } = await openedOnce(source.bytes, file.name, { opensNext });
   return addJob({
     ...source,
     title: title || file.name.replace(/\.[^.]+$/, ''),
@@ -46,12 +51,19 @@ async function asJob(file: File, onListening: (now: Listening) => void): Promise
   });
 }
 
-/** What a list of jobs says of a file. @throws Error that says why it cannot be opened */
-export async function openedOnce(bytes: Uint8Array, name: string): Promise<Opened> {
+/**
+ * What a list of jobs says of a file.
+ * @param how.opensNext its score is begun, for the job that is made of it
+ * @throws Error that says why it cannot be opened
+ */
+export async function openedOnce(
+  bytes: Uint8Array,
+  name: string,
+  { opensNext }: { opensNext: boolean },
+): Promise<Opened> {
   const opened = await withCore<Opened | { refused: string }>(async (core) => {
     const read = await core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null);
-    // Whoever opens a file wants its score: it is begun while the job is made.
-    core.ahead().catch(() => {});
+    if (opensNext) core.ahead().catch(() => {});
     return read;
   });
   if ('refused' in opened) throw new Error(opened.refused);
@@ -78,7 +90,7 @@ export function useImport(): {
         notification.error({ title: `${name} was not taken in`, description: why, duration: 0 });
       for (const file of files)
         try {
-          const id = await asJob(file, setListening);
+          const id = await asJob(file, setListening, files.length === 1);
           if (id !== null) made.push(id);
         } catch (error) {
           // One file that cannot be taken in does not keep the others out.

@@ -24,7 +24,7 @@ export async function addDemoOnce(): Promise<void> {
 export async function addDemo(): Promise<void> {
   for (const { id, title, file, make } of DEMOS) {
     const bytes = make();
-    const { strands, notes } = await openedOnce(bytes, file);
+    const { strands, notes } = await openedOnce(bytes, file, { opensNext: false });
     await addJob({ title, sourceName: file, bytes, strands, notes }, id).catch((error: unknown) => {
       if ((error as Error).name !== 'ConstraintError') throw error;
     });
