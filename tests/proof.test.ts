@@ -240,6 +240,33 @@ describe('checks', () => {
     expect(violins).toEqual([]);
   });
 
+  it('find notes that sound on and are written short, and write them as long as they sound', () => {
+    const held: Stroke[] = Array.from({ length: 4 }, (_, bar): Stroke[] => [
+      [4 * bar * Q, 4 * (bar + 1) * Q, 65 + bar],
+      ...line([72, 74, 76, 77], 4 * bar * Q),
+    ]).flat();
+    const smf = (name: string) => madeFile(madeTrack(name, 0, held));
+    expect(of('held', provedOf(smf('Organ')))).toEqual([]);
+    // In one voice nothing can be held under what moves.
+    const oneVoice: PlainDirective = { kind: 'voices', most: 1, strand: '1/t1c1' };
+    const found = of('held', provedOf(smf('Organ'), oneVoice));
+    expect(found.map(({ what, weight, bar }) => [what, weight, bar])).toEqual(
+      ['F4', 'F♯4', 'G4', 'A♭4'].map((name, bar) => [
+        `${name} sounds on and is written short.`,
+        'doubtful',
+        bar,
+      ]),
+    );
+    // What was decided is meant.
+    const [{ mends }] = found as [Finding];
+    expect(mends.map(({ label }) => label)).toEqual(['Write as long as it sounds']);
+    expect(of('held', provedOf(smf('Organ'), oneVoice, ...mends[0]!.directives))).toHaveLength(3);
+    // A harp rings on whatever is written.
+    expect(of('held', provedOf(smf('Harp'), oneVoice)).map(({ weight }) => weight)).toEqual(
+      Array(4).fill('remark'),
+    );
+  });
+
   it('find leaps over a string that no bow makes in time', () => {
     // Sixteenths at 180: 83 ms from note to note. G3 is the open lowest string, E6 lies on the highest.
     const fast = (keys: number[]): Stroke[] => keys.map((key, at): Stroke => [at * 120, at * 120 + 110, key]);
@@ -289,7 +316,7 @@ describe('checks', () => {
   });
 
   it('are all told by name', () => {
-    expect(Object.keys(CHECKS)).toHaveLength(25);
+    expect(Object.keys(CHECKS)).toHaveLength(26);
   });
 });
 

@@ -104,6 +104,23 @@ describe('written lengths', () => {
     ).toEqual(Array(16).fill(0.5));
   });
 
+  it('of a chord hold on what sounds on after the others are let go', () => {
+    // Quarters of an inner line, in every other bar under a note that lasts the bar.
+    const attacks = Array.from({ length: 16 }, (_, at) => {
+      const inner = sketched(at, 0.93 - (at % 3) * 0.03, at % 2 === 0 ? 59 : 62);
+      return at % 8 === 4 ? attacked(inner, sketched(at, 3.93, 66)) : attacked(inner);
+    });
+    finished(fitLengths(attacks, frame, { ...played, singleLine: false }));
+    const lengths = attacks
+      .flatMap(({ notes }) => notes)
+      .map(({ key, start, end }) => [key, (end - start) / QUARTER]);
+    expect(lengths.filter(([key]) => key === 66)).toEqual([
+      [66, 4],
+      [66, 4],
+    ]);
+    expect(lengths.filter(([key]) => key !== 66).every(([, length]) => length === 1)).toBe(true);
+  });
+
   it('never reach past the next attack, however near it is: quintuplets of an eighth', () => {
     const fifths = Array.from({ length: 5 }, (_, at): [number, number] => [0.5 + at / 10, 0.1]);
     expect(written(line([0, 0.5], ...fifths, [1, 1])).map((length) => Math.round(length * 1000))).toEqual([

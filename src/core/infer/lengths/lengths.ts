@@ -175,11 +175,15 @@ function endLoosely(
   end: Moment,
   options: LengthOptions,
 ): void {
+  const together = candidates.ends[best]!;
   loose.forEach((note, at) => {
     const own = candidates.costs[at]!;
+    const alone = candidates.alone[at]!;
     let choice = best;
     own.forEach((cost, each) => {
-      if (cost + APART < own[best]! && cost < own[choice]!) choice = each;
+      // What sounds on when the others are let go is let go by itself: its release tells all that it can.
+      const gain = candidates.ends[each]! > together ? alone[best]! - alone[each]! : own[best]! - cost;
+      if (gain > APART && cost < own[choice]!) choice = each;
     });
     // In quintuplets of an eighth the next attack may come sooner than the shortest value.
     const shortest = Math.min(attack.start + SHORTEST, next?.start ?? end);
@@ -275,8 +279,10 @@ function leastShare(shares: number[], dies: boolean): number {
 
 interface Candidates {
   ends: Moment[];
-  /** For each loose note what each end costs. */
+  /** For each loose note what each end costs, among those of its chord. */
   costs: number[][];
+  /** The same where a note is let go by itself; habits are of chords and count nothing. */
+  alone: number[][];
 }
 
 function candidatesOf(
@@ -317,15 +323,15 @@ function candidatesOf(
       writtenCost(frame, start, end, next, seconds, options, attacks) +
       (end < next && isWithinSwung(attack, end, frame, options) ? WITHIN_SWUNG : 0),
   );
+  const holds = notes.map((note) =>
+    ends.map((end) => holdCost(note, start, end, next, seconds, held, options)),
+  );
   return {
     ends,
-    costs: notes.map((note) =>
-      ends.map(
-        (end, at) =>
-          common[at]! / notes.length +
-          holdCost(note, start, end, next, seconds, held, options) / notes.length ** ALIKE,
-      ),
+    costs: holds.map((own) =>
+      own.map((cost, at) => common[at]! / notes.length + cost / notes.length ** ALIKE),
     ),
+    alone: holds.map((own) => own.map((cost, at) => common[at]! / notes.length + cost)),
   };
 }
 
