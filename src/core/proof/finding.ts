@@ -21,7 +21,6 @@ export const CHECKS = {
   crossings: 'String crossings',
   single: 'One note at a time',
   struck: 'Struck while held',
-  held: 'Written shorter than held',
   breath: 'Breath',
   changes: 'Time to change',
   techniques: 'Techniques without return',

@@ -10,7 +10,6 @@ import { checkEnds } from './ends';
 import { type Check, type CheckId, type Finding, findingOf, type Subject, WEIGHTS } from './finding';
 import { checkHands } from './hands';
 import { checkHeard } from './heard';
-import { checkHeld } from './held';
 import { checkLeftOut } from './left-out';
 import { checkLyrics } from './lyrics';
 import { checkMarkers } from './markers';
@@ -36,7 +35,6 @@ const RUN: Readonly<Record<Exclude<CheckId, 'source'>, Check>> = {
   crossings: checkStringCrossings,
   single: checkSingle,
   struck: checkStruckHeld,
-  held: checkHeld,
   breath: checkBreath,
   changes: checkChanges,
   techniques: checkTechniques,

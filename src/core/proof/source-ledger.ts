@@ -4,6 +4,7 @@ import { rememberedInSteps } from '../basics/remember';
 import { finished, type Steps } from '../basics/steps';
 import type { Desk } from '../clean/desk';
 import { lateness } from '../infer/lead/lateness';
+import type { Instrument } from '../instruments/catalogue';
 import { type Frame, momentOf } from '../model/frame';
 import { type EventId, isAddedNote, ownEvent, type StrandId, strandOf } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
@@ -63,6 +64,14 @@ const SPREADS = 4;
 /** A note may be held this share of what is written, and this much too long or short (common practice: staccato to legato, and pedal). */
 const SHORTEST = 0.25;
 const LENIENT: Span = QUARTER / 2;
+/**
+ * A note is cut where less than this share of what sounds is written, and so much of it is missing at least (common
+ * practice: nobody holds on so far for legato). A usual gate explains that sound is missing, never that paper is.
+ */
+const CUT = 0.62;
+const MISSING: Span = QUARTER / 4;
+/** What is plucked or struck rings on, whatever is written (common practice). */
+const RINGING: ReadonlySet<string> = new Set(['plucked', 'percussion']);
 /** However short all notes of a part are (common practice). */
 const LEAST_TOUCH = 0.05;
 
@@ -76,6 +85,8 @@ interface Written {
   signed: boolean;
   /** Percussion: what it is written for says nothing of how long it sounds. */
   struck: boolean;
+  /** Its player can hold it while others begin, and it sounds as long as it is held. */
+  holds: boolean;
   first: EventId;
 }
 
@@ -114,7 +125,7 @@ function* ledgerOf(
   const { score, readings, plans, frame, swings } = transcription;
   const page = new Map<EventId, Written>();
   for (const [index, part] of score.parts.entries()) {
-    readPage(part, index, plans[index]!.instrument.unpitched, frame, page);
+    readPage(part, index, plans[index]!.instrument, frame, page);
     yield;
   }
   const cleaned = new Map<EventId, PlayedNote>();
@@ -186,7 +197,8 @@ function* ledgerOf(
       const isOther = [held, held / usual, longest, longest / usual].every((each) =>
         isOtherLength(each, written),
       );
-      if (!found.struck && !found.signed && isOther)
+      const isCut = found.holds && written < CUT * held && held - written >= MISSING;
+      if (!found.struck && !found.signed && (isOther || isCut))
         return say(['length'], isPlaced(note.id) ? 'place-decided' : null, { from: held, to: written });
     }
     if (asRead && now && !found.grace && !swingInBar(swings, barIndexOf(frame.bars, found.start))) {
@@ -226,10 +238,11 @@ const isOtherLength = (played: Span, written: Span): boolean => {
 function readPage(
   part: Part,
   index: number,
-  struck: boolean,
+  { unpitched: struck, singleLine, family }: Instrument,
   { bars }: Frame,
   page: Map<EventId, Written>,
 ): void {
+  const holds = !singleLine && !RINGING.has(family);
   part.bars.forEach((bar, at) => {
     const zero = bars[at]!.start;
     for (const { items, staff } of bar.voices) {
@@ -252,6 +265,7 @@ function readPage(
                 grace,
                 signed,
                 struck,
+                holds,
                 first: ownEvent(note.sources[0]!),
               });
           }
