@@ -1,4 +1,5 @@
 import { type Brief, EMPTY_BRIEF, salvageBrief } from '../core/decisions/brief';
+import type { JobRow } from './rows';
 
 /** What was decided, while it is on its way into the database. */
 export interface Unkept {
@@ -8,7 +9,10 @@ export interface Unkept {
   isWhole: boolean;
 }
 
-const startOf = (jobId: string): string => `unkept ${jobId} `;
+/** A job as it is told from another that had its id before. */
+type Of = Pick<JobRow, 'id' | 'createdAt'>;
+
+const startOf = ({ id, createdAt }: Of): string => `unkept ${id} ${createdAt} `;
 
 /** Notes of this page so far: those of one millisecond stay in order. */
 let count = 0;
@@ -20,9 +24,9 @@ let count = 0;
  *
  * @returns its key
  */
-export function noteUnkept(jobId: string, brief: Brief, isWhole: boolean): string {
+export function noteUnkept(job: Of, brief: Brief, isWhole: boolean): string {
   // Sorted as texts, keys are in order of time.
-  const key = `${startOf(jobId)}${Date.now()} ${String(count++).padStart(9, '0')} ${crypto.randomUUID()}`;
+  const key = `${startOf(job)}${Date.now()} ${String(count++).padStart(9, '0')} ${crypto.randomUUID()}`;
   try {
     localStorage.setItem(key, JSON.stringify({ directives: brief.directives, isWhole }));
   } catch {
@@ -40,9 +44,9 @@ export function dropUnkept(key: string): void {
   }
 }
 
-const keysOf = (jobId: string): string[] => {
+const keysFrom = (start: string): string[] => {
   try {
-    return Object.keys(localStorage).filter((key) => key.startsWith(startOf(jobId)));
+    return Object.keys(localStorage).filter((key) => key.startsWith(start));
   } catch {
     return [];
   }
@@ -50,12 +54,12 @@ const keysOf = (jobId: string): string[] => {
 
 /** Takes away all notes of a job, which is deleted. */
 export function dropAllUnkept(jobId: string): void {
-  for (const key of keysOf(jobId)) dropUnkept(key);
+  for (const key of keysFrom(`unkept ${jobId} `)) dropUnkept(key);
 }
 
 /** What a page that was left, or another that is at it, noted of a job; oldest first. What cannot be read is dropped. */
-export function listUnkept(jobId: string): Unkept[] {
-  return keysOf(jobId)
+export function listUnkept(job: Of): Unkept[] {
+  return keysFrom(startOf(job))
     .sort()
     .flatMap((key) => {
       const read = readNote(localStorage.getItem(key));

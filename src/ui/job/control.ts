@@ -208,7 +208,8 @@ export function openJob(jobId: string) {
 
   /** Keeps what was decided on a page that was left, or died, before the database had it. */
   async function keepUnkept(): Promise<void> {
-    for (const { key, brief, isWhole } of listUnkept(jobId)) {
+    const job = await findJob(jobId);
+    for (const { key, brief, isWhole } of job ? listUnkept(job) : []) {
       const { directives } = brief;
       await settled(
         !isWhole && directives.some((each) => laysTime(each) || saysWhen(each))
@@ -420,7 +421,7 @@ export function openJob(jobId: string) {
     isWhole: boolean,
     change: (note: string) => Promise<unknown>,
   ): Promise<boolean> {
-    const note = noteUnkept(jobId, brief, isWhole);
+    const note = noteUnkept(get().job, brief, isWhole);
     return keep(change(note).finally(() => dropUnkept(note)));
   }
 
