@@ -204,6 +204,7 @@ const FAULTS = {
     await title(session.page).fill(text);
     await session.page.reload();
     await until(async () => (await shownTitle(session.page)) === text, `“${text}” is lost`);
+    await until(async () => (await keptTitle(session.page)) === text, `“${text}” was not kept`);
     kept = text;
   },
   'all workers killed': async () => {
