@@ -284,7 +284,8 @@ export function openJob(jobId: string) {
       if (error instanceof WorkerGoneError) return;
       const why = (error as Error).message;
       if (get().state !== 'open') return fail(`The job could not be laid out. ${why}`);
-      set({ progress: null, stopped: true, failure: why, behind: 'The score could not be written.' });
+      const behind = behindOf(text) === null ? null : 'The score could not be written.';
+      set({ progress: null, stopped: behind !== null, failure: why, behind });
     }
   }
 
