@@ -112,7 +112,7 @@ const timed = (work: () => void): { ms: number } => {
 };
 console.log('100 strands × 2,000 notes, first run, milliseconds');
 console.table({
-  'take stock': timed(() => void takeStock(crowd.smf, crowd.performance, crowd.decisions)),
+  'take stock': timed(() => void takeStock(crowd.file, crowd.performance, crowd.decisions)),
   'plain file': timed(() => void deliverMidi(crowd)),
   timeline: timed(() => void timelineOf(crowd, 'cleaned', null)),
 });

@@ -15,77 +15,34 @@
  * compared with what verovio plays of the same document: grace notes,
  * ornaments, arpeggios and tempo aside, which it plays in ways of its own.
  */
-import { execFileSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { basename } from 'node:path';
 import { parse as parseElsewhere } from 'musicxml-io';
 import { VerovioToolkit } from 'verovio/esm';
 import createVerovioModule from 'verovio/wasm';
 import { seeded } from '../src/core/basics/random';
 import { finished } from '../src/core/basics/steps';
-import type { PartId } from '../src/core/model/ids';
+import { FIRST_SOURCE, type PartId } from '../src/core/model/ids';
+import type { Unbarred } from '../src/core/model/performance';
 import type { Interval } from '../src/core/model/pitch';
 import { type Transposing, transposeScore } from '../src/core/notate/transpose';
 import { performScore } from '../src/core/perform';
 import { ALL_PLAYED } from '../src/core/perform/settings';
-import { asFile } from '../src/core/sources/musicxml/as-file';
 import { decodeXml } from '../src/core/sources/musicxml/encoding';
 import { withoutLayout } from '../src/core/sources/musicxml/layout';
 import { isZip, unpackMxl } from '../src/core/sources/musicxml/mxl';
+import { playedOut } from '../src/core/sources/musicxml/played';
 import { readMusicXml } from '../src/core/sources/musicxml/read';
 import { readScore } from '../src/core/sources/musicxml/source';
 import { writeMusicXml } from '../src/core/sources/musicxml/write';
-import type { Smf } from '../src/core/sources/smf/events';
+import { unbarredOf } from '../src/core/sources/smf/performance';
 import { readSmf } from '../src/core/sources/smf/read';
 import { parseXml, schemaFaults } from '../tests/helpers/schema';
 import { differences, factsOf } from '../tests/helpers/score-facts';
 import { disagreements, writtenInto } from '../tests/helpers/written-into';
+import { corpusFolder, scoresOf } from './corpus';
 
-const WORKS = [
-  ...Array.from({ length: 48 }, (_, index) => `bach/bwv${253 + index}.mxl`),
-  'beethoven/opus18no1/movement4.mxl',
-  'mozart/k458/movement3.mxl',
-  'beach/prayer_of_a_tired_child.musicxml',
-  'johnson_j_r/lift_every_voice.mxl',
-  'joplin/maple_leaf_rag.mxl',
-  'liliuokalani/aloha_oe.mxl',
-  'mozart/k545/movement1_exposition.mxl',
-];
-
-function packageFolder(): string | null {
-  if (process.env.MUSIC21) return process.env.MUSIC21;
-  try {
-    const program = 'import music21; print(music21.__path__[0])';
-    return execFileSync('python3', ['-c', program], {
-      encoding: 'utf8',
-      stdio: ['ignore', 'pipe', 'ignore'],
-    }).trim();
-  } catch {
-    return null;
-  }
-}
-
-const folder = packageFolder();
-if (!folder || !existsSync(folder)) {
-  console.log(
-    'music21 is not installed: pip install music21, and say where by MUSIC21=…/site-packages/music21',
-  );
-  process.exit(0);
-}
-const inFolder = (...names: string[]) => {
-  const path = join(folder, ...names);
-  return readdirSync(path)
-    .filter((name) => /\.(xml|mxl|musicxml)$/.test(name))
-    .sort()
-    .map((name) => join(path, name));
-};
-/** The folder of small files, one feature each, by the end of its name. */
-const oneFeatureEach = readdirSync(join(folder, 'musicxml')).find((name) => name.endsWith('TestSuite')) ?? '';
-const files = [
-  ...inFolder('musicxml', oneFeatureEach).filter((path) => /[/\\]\d+[ace][^/\\]*$/.test(path)),
-  ...inFolder('corpus', 'demos'),
-  ...WORKS.map((work) => join(folder, 'corpus', work)),
-];
+const files = scoresOf(corpusFolder());
 
 interface Row {
   facts: number;
@@ -184,16 +141,10 @@ console.log(
 console.table(texted);
 
 /** Attacks of a file as moment and key, to a 48th of a quarter. */
-function attacksOf({ division, tracks }: Smf): string[] {
-  const ticks = division.kind === 'quarter' ? division.ticks : 1;
-  return tracks.flatMap(({ events }) =>
-    events.flatMap((event) =>
-      event.kind === 'noteOn' && event.velocity > 0
-        ? [`${(Math.round((event.tick / ticks) * 48) / 48).toFixed(3)} ${event.key}`]
-        : [],
-    ),
+const attacksOf = ({ ticksPerQuarter, strands }: Unbarred): string[] =>
+  strands.flatMap(({ notes }) =>
+    notes.map(({ on, key }) => `${(Math.round((on / ticksPerQuarter) * 48) / 48).toFixed(3)} ${key}`),
   );
-}
 
 const toolkit = new VerovioToolkit(await createVerovioModule());
 toolkit.setOptions({ breaks: 'none' });
@@ -212,9 +163,11 @@ let alike = 0;
 let attacks = 0;
 files.forEach((file, index) => {
   const { score } = readMusicXml(new Uint8Array(readFileSync(file)));
-  const ours = attacksOf(asFile(score, performScore(score, PLAIN), '1').file);
+  const ours = attacksOf(playedOut(score, performScore(score, PLAIN), FIRST_SOURCE).played);
   toolkit.loadData(texts[index]!.replace(/encoding="[^"]*"/, 'encoding="UTF-8"'));
-  const theirs = attacksOf(readSmf(new Uint8Array(Buffer.from(toolkit.renderToMIDI(), 'base64'))));
+  const theirs = attacksOf(
+    unbarredOf(readSmf(new Uint8Array(Buffer.from(toolkit.renderToMIDI(), 'base64'))), FIRST_SOURCE),
+  );
   const { attacks: differ } = differences({ attacks: theirs }, { attacks: ours });
   attacks += ours.length;
   if (!differ) alike++;

@@ -21,6 +21,7 @@ const SOURCES = {
   'infer/hands': `${TUNED} (staves)`,
   'infer/key': 'Krumhansl and Kessler (1982), from memory',
   'infer/lead': `${TUNED} (leads)`,
+  'infer/lengths/scored.ts': '`bench:returned`; common practice',
   'infer/lengths': `${TUNED} (lengths)`,
   'infer/marks': 'common practice',
   'infer/marks/dynamics.ts': 'tuned half of `bench:marks`, order common practice',
@@ -40,6 +41,7 @@ const SOURCES = {
   explain: 'by design: what is worth a look',
   engrave: 'by eye',
   notate: 'engraving handbooks, common practice',
+  rewrite: 'common practice',
   'notate/spell.ts':
     'order after Longuet-Higgins and Steedman, and Temperley; sizes on the tuned half of `bench:spelling`',
   'notate/notate.ts': 'by design',

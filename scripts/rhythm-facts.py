@@ -1,4 +1,4 @@
-"""Derives bench/rhythm/works.json: the notes of public-domain works as bare numbers.
+"""Derives bench/rhythm/works.json and more.json: the notes of public-domain works as bare numbers.
 
 Source: the scores of music from before 1926 that ship with the Python library
 music21 (PyPI). Only these works are used, so that the others stay untouched
@@ -7,6 +7,10 @@ piano and song works of composers whose names begin with A-M (without one
 fantasia whose lengths are stored rounded, so that its truth is not exact).
 
     pip install music21 && python3 scripts/rhythm-facts.py
+
+`more.json` has works of other folders, for players that differ: dance tunes,
+folk songs, madrigals and masses, a trio sonata. They are listed alternately in
+two halves, folder by folder; only the even half is tuned on.
 
 For each work: bars as [start, numerator, denominator], and for each part its
 staves as flat lists of notes: start after the note before, length, MIDI key,
@@ -37,6 +41,19 @@ TEMPOS = {"beethoven/opus18no1/movement4": 104, "mozart/k458/movement3": 44, "ch
 CHORALE_TEMPO = 84
 # Scores that keep the two staves of one keyboard part as two parts.
 KEYBOARD = ["chopin/mazurka06-2"]
+
+# Folders of other works: a few of each, by their places in the folder or file, chosen without a look.
+TUNES = {
+    "airdsAirs/book1.abc": range(0, 200, 10),
+    "essenFolksong/altdeu10.abc": range(0, 60, 6),
+    "essenFolksong/ballad10.abc": range(0, 60, 6),
+    "nottingham-dataset/reelsa-c.abc": range(0, 2),
+    "oneills1850/0001-0050.abc": range(0, 50, 5),
+    "oneills1850/0051-0100.abc": range(0, 50, 5),
+}
+DANCES = ("ryansMammoth", range(0, 1000, 50))
+MASSES = ("palestrina", range(0, 1300, 100))
+ALONE = ["corelli/opus3no1/1grave", "ciconia/quod_jactatur"]
 
 
 def exact(value):
@@ -96,8 +113,8 @@ def bars_of(staff):
     return bars
 
 
-def work(name):
-    score = corpus.parse(name)
+def work(name, score=None):
+    score = score or corpus.parse(name)
     groups = {}
     for part in score.parts:
         is_staff = isinstance(part, stream.PartStaff) or name in KEYBOARD
@@ -141,19 +158,52 @@ def work(name):
     }
 
 
-def main():
-    works = []
-    for name in CHORALES + QUARTETS + PIANO_AND_SONG:
-        try:
-            made = work(name)
-        except Exception as error:  # A work that the library cannot read is said and left out.
-            print(f"{name}: {error}")
-            continue
-        works.append(made)
-        count = sum(len(staff) // 4 for part in made["parts"] for staff in part["staves"])
-        print(f"{name}: {len(made['parts'])} parts, {len(made['bars'])} bars, {count} notes, unit {made['unit']}, tempo {made['tempo']}")
+def told(made):
+    count = sum(len(staff) // 4 for part in made["parts"] for staff in part["staves"])
+    print(f"{made['name']}: {len(made['parts'])} parts, {len(made['bars'])} bars, {count} notes, unit {made['unit']}, tempo {made['tempo']}")
+
+
+def tried(name, score=None):
+    """A work; None for one that the library cannot read, that has no bars, or two parts of other lengths: said and left out."""
+    try:
+        made = work(name, score)
+        if len(made["bars"]) < 4 or not made["parts"] or made["unit"] > 10080:
+            raise ValueError("too little, or no bars")
+        if any(bar[3] <= 0 for bar in made["bars"]):
+            raise ValueError("a bar without a length")
+    except Exception as error:
+        print(f"{name}: {error}")
+        return None
+    told(made)
+    return made
+
+
+def more():
+    """Works of other folders, in a fixed order."""
+    for path, places in TUNES.items():
+        scores = list(corpus.parse(path).scores)
+        for place in places:
+            if place < len(scores):
+                yield tried(f"{path.removesuffix('.abc')}/{place}", scores[place])
+    root = Path(corpus.getWork(ALONE[0])).parents[2]
+    for folder, places in (DANCES, MASSES):
+        files = sorted(each.name for each in (root / folder).iterdir() if each.suffix in (".abc", ".krn"))
+        for place in places:
+            if place < len(files):
+                yield tried(f"{folder}/{files[place]}")
+    for name in ALONE:
+        yield tried(name)
+
+
+def written(works, name):
     lines = ",\n".join(json.dumps(each, separators=(",", ":")) for each in works)
-    Path(__file__).parent.parent.joinpath("bench/rhythm/works.json").write_text(f"[\n{lines}\n]\n")
+    Path(__file__).parent.parent.joinpath(f"bench/rhythm/{name}.json").write_text(f"[\n{lines}\n]\n")
+
+
+def main():
+    works = [made for name in CHORALES + QUARTETS + PIANO_AND_SONG if (made := tried(name))]
+    written(works, "works")
+    written([made for made in more() if made], "more")
 
 
 if __name__ == "__main__":

@@ -45,6 +45,7 @@ export const ROOMS = [
   ['src/core/reconcile', 'two readings laid over each other, and the ledger of what agrees'],
   ['src/core/decisions', 'one file for each kind of directive; the brief and what it adds up to'],
   ['src/core/notate', 'the rules of writing: values, ties, beams, accidentals, spelling, clefs'],
+  ['src/core/rewrite', 'bars of a document written anew where notes of it change'],
   ['src/core/infer/attacks', 'which notes attack together, and how tidily they were played'],
   ['src/core/infer/beats', 'where the beats are when the file does not know'],
   ['src/core/infer/meter', 'accents, meters, groups of irregular bars'],

@@ -88,7 +88,7 @@ try {
   await shot('time-night');
   await page.getByRole('button', { name: 'Night' }).click();
   await page.keyboard.press('Shift+ArrowRight');
-  await page.getByRole('checkbox', { name: 'Beside what was found' }).click();
+  await page.getByRole('checkbox', { name: 'Compare with what was found' }).click();
   await page.getByText('2 bars', { exact: true }).click();
   await page.getByRole('tab', { name: /^Findings/ }).click();
   await page.waitForTimeout(3000);

@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { plansOf } from '@/core/cast/written';
-import { EMPTY_BRIEF } from '@/core/decisions/brief';
+import { layOut } from '@/core/clean/desk';
+import { type Brief, EMPTY_BRIEF } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
 import type { PlainDirective } from '@/core/decisions/kinds';
+import { performanceReading } from '@/core/sources';
 import type { SmfEvent } from '@/core/sources/smf/events';
-import { layOutFile } from './helpers/desk';
 import { deskOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
 
 const control = (tick: number, controller: number, value: number, channel = 0): SmfEvent => ({
@@ -279,16 +280,16 @@ describe('the clock', () => {
 
 describe('identity', () => {
   it('keeps the same strand where no decision, or the same decision, touches it', () => {
-    const smf = madeFile(madeTrack('Flute', 0, line), madeTrack('Oboe', 1, line));
-    const plain = layOutFile(smf, EMPTY_BRIEF);
+    const reading = performanceReading(madeFile(madeTrack('Flute', 0, line), madeTrack('Oboe', 1, line)));
+    const under = (brief: Brief) => layOut([reading], brief);
+    const plain = under(EMPTY_BRIEF);
     expect(plain.performance).toBe(plain.source);
     const first = withDirectives(EMPTY_BRIEF, [
       { kind: 'specks', strand: '1/t1c1', under: 30 },
       { kind: 'velocities', strand: '1/t1c1', scale: 50, level: 64, strength: 0 },
     ]);
-    const once = layOutFile(smf, first);
-    const twice = layOutFile(
-      smf,
+    const once = under(first);
+    const twice = under(
       withDirectives(first, [{ kind: 'velocities', strand: '1/t2c2', scale: 50, level: 64, strength: 0 }]),
     );
     expect(once.performance.strands[1]).toBe(plain.performance.strands[1]);

@@ -45,6 +45,7 @@ const NOTE = '1/t2c1/0' as const;
 
 /** A decision of each kind that would do something to a performance. */
 const SAMPLES: Record<KindName, PlainDirective> = {
+  again: { kind: 'again', strand: HORN, again: true },
   add: { kind: 'add', note: '1/t2c1/9000000', strand: HORN, on: 0, off: 480, key: 60, velocity: 80 },
   beats: { kind: 'beats', ticks: [0, 480, 900, 1500, 2000], perBar: 4, first: 0, bars: [0], unit: 1 },
   brackets: { kind: 'brackets', groups: [{ from: HORN, to: HARP, symbol: 'bracket', joined: true }] },
@@ -113,6 +114,7 @@ const SAMPLES: Record<KindName, PlainDirective> = {
   velocities: { kind: 'velocities', scale: 100, level: 20, strength: 100 },
   version: { kind: 'version', source: '1', version: 9 },
   voices: { kind: 'voices', most: 1, from: 0 },
+  write: { kind: 'write', note: '1/t2c1/9000000', strand: HORN, start: '0', end: '1', key: 60 },
 };
 
 /** These are about nothing that goes out, or find nothing to do in this score. */

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import type { PlainDirective } from '@/core/decisions/kinds';
 import type { Chord, Score } from '@/core/model/score';
 import { performScore } from '@/core/perform';
@@ -115,5 +116,23 @@ describe('how drum sounds are written', () => {
       }),
       { numRuns: 15 },
     );
+  });
+});
+
+describe('a bass drum', () => {
+  const steps = (...kicks: number[]) => {
+    const strokes = kicks.map((key, at): Stroke => [at * 480, at * 480 + 60, key]);
+    const { score } = transcribeNow(
+      deskOf(madeFile(madeTrack('Drums', 9, strokes))).performance,
+      EMPTY_BRIEF,
+    );
+    return chordsOf(score)
+      .map(({ notes }) => `${notes[0]!.pitch.step}${notes[0]!.pitch.octave}`)
+      .sort();
+  };
+
+  it('stands in the lowest space where it is the only one, and two stand apart (common practice)', () => {
+    expect(steps(35, 38, 35, 38)).toEqual(['C5', 'C5', 'F4', 'F4']);
+    expect(steps(35, 36, 35, 36)).toEqual(['E4', 'E4', 'F4', 'F4']);
   });
 });

@@ -213,13 +213,14 @@ describe('a meter', () => {
       [3, 0],
       [3, 1],
     ] as const) {
-      const raw = layOutFile(figures(perBar, upbeat), EMPTY_BRIEF);
+      const file = figures(perBar, upbeat);
+      const raw = layOutFile(file, EMPTY_BRIEF);
       const oddity = findOddities(raw.performance, raw.decisions).find(
         (each) => each.kind === 'default-meter',
       )!;
       expect(oddity.what).toContain('3/4');
       const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
-      const { performance, decisions } = layOutFile(raw.smf, brief);
+      const { performance, decisions } = layOutFile(file, brief);
       expect(performance.clock.upbeat).toBe(upbeat * 480);
       expect(findOddities(performance, decisions).some((each) => each.kind === 'default-meter')).toBe(false);
     }
@@ -257,13 +258,14 @@ describe('a meter', () => {
           return [bass, ...chords.flat()];
         });
       });
-      const raw = layOutFile(madeFile(madeTrack('Piano', 0, strokes.flat())), EMPTY_BRIEF);
+      const file = madeFile(madeTrack('Piano', 0, strokes.flat()));
+      const raw = layOutFile(file, EMPTY_BRIEF);
       const oddity = findOddities(raw.performance, raw.decisions).find(
         ({ kind }) => kind === 'default-meter',
       )!;
       expect(oddity.what).toContain(`fit ${name} better`);
       const brief = withDirectives(EMPTY_BRIEF, oddity.mend.directives);
-      const { foundGroups } = transcribeNow(layOutFile(raw.smf, brief).performance, brief);
+      const { foundGroups } = transcribeNow(layOutFile(file, brief).performance, brief);
       expect(foundGroups.slice(0, 8)).toEqual(Array(8).fill(groups));
     },
   );

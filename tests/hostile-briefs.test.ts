@@ -135,7 +135,7 @@ const directive = fc
 function everything(directives: readonly PlainDirective[]): void {
   const brief = { ...EMPTY_BRIEF, directives };
   const desk = layOutFile(readSmf(new Uint8Array(bytes)), brief);
-  const { smf: file, performance, decisions } = desk;
+  const { file, performance, decisions } = desk;
   JSON.stringify(takeStock(file, performance, decisions));
   findOddities(performance, decisions);
   const { score, account } = transcribeNow(performance, brief);

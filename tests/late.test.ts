@@ -6,13 +6,17 @@ import { withDirectives } from '@/core/decisions/decisions';
 import type { PlainDirective } from '@/core/decisions/kinds';
 import { deliverMidi } from '@/core/deliver';
 import { tidyFile } from '@/core/demo/tidy';
+import { QUARTER } from '@/core/model/time';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { readPerformance } from '@/core/sources/smf/performance';
 import { readSmf } from '@/core/sources/smf/read';
 import { writeSmf } from '@/core/sources/smf/write';
+import { transcribeNow } from '@/core/transcribe';
 import { interlinear } from '@/core/workbench/interlinear';
 import { stockOf } from '@/core/workbench/stock';
 import { Workbench } from '@/core/workbench/workbench';
+import { layOutFile } from './helpers/desk';
+import { madeFile, madeTrack, type Stroke } from './helpers/made-file';
 
 const tidy = readSmf(tidyFile());
 
@@ -81,4 +85,28 @@ describe('a file that is late as a whole', () => {
     const decided = job(late(ticks), { kind: 'offset', ticks: 0 });
     expect(decided.transcription.offset).toBe(0);
   });
+});
+
+it('a file that is played ahead has no rest before the first note, which cannot sound before the file begins', () => {
+  const ahead = (strand: number, at: number) => 38 + ((at * 7 + strand * 5) % 9);
+  const made = Array.from({ length: 8 }, (_, strand) =>
+    madeTrack(
+      `Violin ${strand + 1}`,
+      strand,
+      Array.from({ length: 64 }, (__, at): Stroke => {
+        const on = Math.max(strand % 3, at * 480 - ahead(strand, at));
+        return [on, at * 480 + 360, 60 + (at % 7)];
+      }),
+    ),
+  );
+  const { score, offset, readings } = transcribeNow(
+    layOutFile(madeFile(...made), EMPTY_BRIEF).performance,
+    EMPTY_BRIEF,
+  );
+  expect(offset).toBeLessThan(0);
+  for (const { bars } of score.parts) {
+    const [first] = bars[0]!.voices[0]!.items;
+    expect([first!.kind, first!.onset, first!.duration]).toEqual(['chord', 0, QUARTER]);
+  }
+  expect(Math.min(...readings.flatMap(({ notes }) => [...notes.values()].map(({ on }) => on)))).toBe(0);
 });

@@ -3,6 +3,7 @@ import { WaveFile } from 'wavefile';
 import { seeded } from '@/core/basics/random';
 import { finished } from '@/core/basics/steps';
 import { EMPTY_BRIEF } from '@/core/decisions/brief';
+import { FIRST_SOURCE } from '@/core/model/ids';
 import { AS_HEARD, take } from '@/core/recording/heard';
 import { MODEL_BINS, MODEL_KEYS, MODEL_MOMENTS, type NoteModel } from '@/core/recording/model-form';
 import type { Sound } from '@/core/recording/sound';
@@ -153,8 +154,8 @@ describe('a single line', () => {
     const line = listened(sounding(tones));
     const { notes } = take(line.line, AS_HEARD);
     const bytes = writeHeard(line);
-    const [track] = heardAs(line, AS_HEARD, '').file.tracks;
-    expect(track!.events.find(({ kind }) => kind === 'noteOn')!.tick / 1920).toBeCloseTo(notes[0]!.on, 3);
+    const [strand] = heardAs(line, AS_HEARD, FIRST_SOURCE, '').played.strands;
+    expect(strand!.notes[0]!.on / 1920).toBeCloseTo(notes[0]!.on, 3);
     const bench = new Workbench([{ id: '1', version: 1, name: 'Flute.wav', bytes }]);
     bench.layOut(1, EMPTY_BRIEF);
     const { transcription } = finished(bench.write(1));

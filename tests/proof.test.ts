@@ -257,8 +257,19 @@ describe('checks', () => {
     const [{ mends }] = found as [Finding];
     expect(mends.map(({ label }) => label)).toEqual(['End as played']);
     expect(of('agreement', provedOf(smf('Organ'), oneVoice, ...mends[0]!.directives))).toHaveLength(3);
-    // A harp rings on, whatever is written.
-    expect(of('agreement', provedOf(smf('Harp'), oneVoice))).toEqual([]);
+    // A harp rings on, whatever is written: that is told once, and nothing differs.
+    expect(
+      of('agreement', provedOf(smf('Harp'), oneVoice)).map(({ what, weight, notes }) => [
+        what,
+        weight,
+        notes.length,
+      ]),
+    ).toEqual([['4 notes ring on past their written ends, as what is plucked or struck does.', 'remark', 4]]);
+    // A voice sings one note at a time: what it holds under another is cut, and told.
+    const sung = of('agreement', provedOf(smf('Soprano'), oneVoice));
+    expect(sung.map(({ what, bar }) => [what, bar])).toEqual(
+      [0, 1, 2, 3].map((bar) => ['Held for 4 quarters, written as a quarter.', bar]),
+    );
   });
 
   it('find leaps over a string that no bow makes in time', () => {

@@ -11,7 +11,7 @@ import { deliverMidi } from '@/core/deliver';
 import { setUps } from '@/core/instruments/kit-players';
 import type { StrandId } from '@/core/model/ids';
 import type { Part } from '@/core/model/score';
-import { readSource, smfReading } from '@/core/sources';
+import { performanceReading, readSource } from '@/core/sources';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { readSmf } from '@/core/sources/smf/read';
 import { writeSmf } from '@/core/sources/smf/write';
@@ -178,7 +178,7 @@ describe('the line-up of a source', () => {
       { events: [trackName('Take 3')] },
       madeTrack('Flute', 0, quarters(72)),
     );
-    const { parts } = lineUpOf({ ...smfReading(template), name: 'template.mid' });
+    const { parts } = lineUpOf({ ...performanceReading(template), name: 'template.mid' });
     expect(parts.map(({ name, instrument }) => [name, instrument])).toEqual([
       ['Vlc', 'cello'],
       ['Oboe', 'oboe'],

@@ -124,7 +124,7 @@ describe('a score as a source', () => {
   it('says what becomes of its marks, and what is not played out', () => {
     const { state } = job(REPEATED);
     const { kind, marks, inventory } = finished(stockOf(state));
-    expect(kind).toBe('musicxml');
+    expect(kind).toBe('score');
     expect(marks!.became).toEqual(
       expect.arrayContaining([
         { name: 'dynamic', count: 2, as: 'velocity' },
@@ -180,7 +180,7 @@ describe('a score as a source', () => {
 
   it('is told by its bytes, whatever its name, and a MIDI file stays one', () => {
     const kindOf = (bytes: Uint8Array) => readSource({ id: '1', version: 1, name: 'song.mid', bytes }).kind;
-    expect(kindOf(encoder.encode(REPEATED))).toBe('musicxml');
-    expect(kindOf(deliverMidi(job(REPEATED).desk))).toBe('smf');
+    expect(kindOf(encoder.encode(REPEATED))).toBe('score');
+    expect(kindOf(deliverMidi(job(REPEATED).desk))).toBe('performance');
   });
 });

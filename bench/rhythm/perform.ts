@@ -4,7 +4,8 @@ import type { SmfEvent, SmfTrack } from '../../src/core/sources/smf/events';
 import { writeSmf } from '../../src/core/sources/smf/write';
 import type { TrueNote, Work } from './works';
 
-const TICKS = 480;
+/** Ticks a quarter. */
+export const TICKS = 480;
 
 export const LEVELS = [0, 1, 2, 3, 4, 5] as const;
 export type Level = (typeof LEVELS)[number];
@@ -97,15 +98,18 @@ export function perform(work: Work, level: Level, seed: number): Performed {
     }
   });
   const upbeatQuarters = upbeatOf(work);
-  const bytes = writeSmf({
-    format: 1,
-    division: { kind: 'quarter', ticks: TICKS },
-    tracks: [clockOf(work, upbeatQuarters), ...tracks.map((track, index) => trackOf(work, track, index))],
-  });
-  return { bytes, tracks, swing, upbeatQuarters };
+  return { bytes: fileOf(work, tracks), tracks, swing, upbeatQuarters };
 }
 
-function hash(text: string): number {
+/** What was played as a MIDI file: its clock, then a track for each that was played. */
+export const fileOf = (work: Work, tracks: readonly PlayedTrack[]): Uint8Array =>
+  writeSmf({
+    format: 1,
+    division: { kind: 'quarter', ticks: TICKS },
+    tracks: [clockOf(work, upbeatOf(work)), ...tracks.map((track, index) => trackOf(work, track, index))],
+  });
+
+export function hash(text: string): number {
   let value = 7;
   for (const letter of text) value = (Math.imul(value, 31) + letter.charCodeAt(0)) >>> 0;
   return value;
@@ -160,7 +164,7 @@ function overlapOf(note: TrueNote, group: readonly TrueNote[], random: () => num
 }
 
 /** How many grace notes before its main note this one stands. */
-function graceDistance(note: TrueNote, group: readonly TrueNote[]): number {
+export function graceDistance(note: TrueNote, group: readonly TrueNote[]): number {
   const graces = group.filter(
     (other) =>
       other.grace && other.start === note.start && other.voice === note.voice && other.staff === note.staff,
@@ -169,7 +173,7 @@ function graceDistance(note: TrueNote, group: readonly TrueNote[]): number {
 }
 
 /** Two voices that meet on one key at once strike it once, for the longer note. */
-function struckOnce(notes: readonly TrueNote[]): TrueNote[] {
+export function struckOnce(notes: readonly TrueNote[]): TrueNote[] {
   const longest = new Map<string, TrueNote>();
   for (const note of notes) {
     const name = `${note.key} ${note.start} ${note.grace}`;
@@ -180,7 +184,7 @@ function struckOnce(notes: readonly TrueNote[]): TrueNote[] {
 }
 
 /** A key cannot be struck while it is down: what runs into its own next stroke ends there. */
-function withoutClashes(notes: PlayedTrack['notes']): PlayedTrack['notes'] {
+export function withoutClashes(notes: PlayedTrack['notes']): PlayedTrack['notes'] {
   const sorted = notes.toSorted((a, b) => a.on - b.on || a.truth.key - b.truth.key);
   const last = new Map<number, (typeof sorted)[number]>();
   for (const note of sorted) {
@@ -191,7 +195,7 @@ function withoutClashes(notes: PlayedTrack['notes']): PlayedTrack['notes'] {
   return sorted;
 }
 
-function upbeatOf(work: Work): number {
+export function upbeatOf(work: Work): number {
   const [first, second] = work.bars;
   if (!first || !second) return 0;
   const full = (4 * QUARTER * first.numerator) / first.denominator;

@@ -1,4 +1,5 @@
 import { type Moment, QUARTER, type Span } from '../../src/core/model/time';
+import more from './more.json';
 import data from './works.json';
 
 /** A note as the score of a work has it, ties joined. */
@@ -37,20 +38,24 @@ export interface Work {
 }
 
 /** The works of works.json (see scripts/rhythm-facts.py for what they are). */
-export function loadWorks(): Work[] {
-  return data.map((work) => {
+export const loadWorks = (): Work[] => read(data);
+
+/** The bars of a work of works.json as they are printed: parts of bars before and after a repeat each by itself. */
+export const printedBars = (name: string): TrueBar[] => {
+  const work = data.find((each) => each.name === name)!;
+  return barsOf(work.bars, QUARTER / work.unit);
+};
+
+/** The works of more.json: other folders, for players that differ. */
+export const loadMore = (): Work[] => read(more);
+
+function read(works: typeof data): Work[] {
+  return works.map((work) => {
     const scale = QUARTER / work.unit;
     return {
       name: work.name,
       quartersPerMinute: work.tempo,
-      bars: joinBars(
-        work.bars.map(([start, numerator, denominator, length]) => ({
-          start: start! * scale,
-          length: length! * scale,
-          numerator: numerator!,
-          denominator: denominator!,
-        })),
-      ),
+      bars: joinBars(barsOf(work.bars, scale)),
       parts: work.parts.map((part) => ({
         name: part.name,
         staves: part.staves.length,
@@ -60,6 +65,14 @@ export function loadWorks(): Work[] {
     };
   });
 }
+
+const barsOf = (bars: readonly (readonly number[])[], scale: number): TrueBar[] =>
+  bars.map(([start, numerator, denominator, length]) => ({
+    start: start! * scale,
+    length: length! * scale,
+    numerator: numerator!,
+    denominator: denominator!,
+  }));
 
 function notesOf(flat: readonly number[], scale: number, staff: number): TrueNote[] {
   const notes: TrueNote[] = [];
@@ -83,7 +96,7 @@ function notesOf(flat: readonly number[], scale: number, staff: number): TrueNot
 const fullLength = (bar: TrueBar): Span => (4 * QUARTER * bar.numerator) / bar.denominator;
 
 /** Bars that a repeat sign cuts in two are one again; an upbeat stays by itself. */
-function joinBars(bars: readonly TrueBar[]): TrueBar[] {
+export function joinBars(bars: readonly TrueBar[]): TrueBar[] {
   const out: TrueBar[] = [];
   for (const bar of bars) {
     const last = out.at(-1);

@@ -19,6 +19,7 @@ import { FIRST_SOURCE } from '../core/model/ids';
 import { OFFERED } from '../core/model/offers';
 import { DYNAMICS } from '../core/perform/settings';
 import { BadSourceError, readSource } from '../core/sources';
+import { spelledDivision } from '../core/sources/smf/events';
 import type { Inventory } from '../core/stock/inventory';
 import type { Told, Transcription } from '../core/transcribe';
 import type { HeardStock, MarkUse, Stock } from '../core/workbench/replies';
@@ -152,14 +153,11 @@ const listed = (uses: readonly MarkUse[]): string =>
 
 function described(path: string, inventory: Inventory, kind: Stock['kind'], marks: Stock['marks']): string {
   const { clock, strands, noteFree, mends, oddities } = inventory;
-  const division =
-    inventory.division.kind === 'quarter'
-      ? `${inventory.division.ticks} ticks a quarter note`
-      : `${inventory.division.framesPerSecond} frames of ${inventory.division.ticksPerFrame} ticks a second`;
+  const division = inventory.division && spelledDivision(inventory.division);
   const lines = [
-    kind === 'musicxml'
+    kind === 'score'
       ? `${basename(path)}: MusicXML score, ${clock.bars} bars as played, ${clock.seconds.toFixed(1)} s`
-      : kind === 'heard'
+      : kind === 'recording'
         ? `${basename(path)}: recording, ${clock.bars} bars as beats are heard, ${clock.seconds.toFixed(1)} s`
         : `${basename(path)}: format ${inventory.format}, ${division}, ${clock.bars} bars, ${clock.seconds.toFixed(1)} s`,
     `${clock.tempos.length} tempos, ${clock.meters.length} meters, ${clock.keys.length} keys, ${clock.markers.length} markers`,
@@ -186,7 +184,7 @@ function described(path: string, inventory: Inventory, kind: Stock['kind'], mark
         ]
       : []),
     ...mends.map((mend) =>
-      kind === 'musicxml'
+      kind === 'score'
         ? `mended: ${mend.what}. ${mend.done}`
         : `mended at byte ${mend.at}: ${mend.what} ${mend.done}`,
     ),

@@ -1,3 +1,4 @@
+import { LAST_TICK } from '../core/decisions/kind';
 import type { SourceId } from '../core/model/ids';
 import { EVENT_ID, type EventId, PART_ID, type PartId, STRAND_ID, type StrandId } from '../core/model/ids';
 import { SIGNS, type Sign } from '../core/model/signs';
@@ -98,16 +99,17 @@ export class FindRequest implements NoteRule {
 
 /** Something to do to chosen notes. */
 export class EditNotesRequest extends NotesRequest {
-  @IsIn(['arrange', 'velocity', 'nudge', 'join', 'strike-again', 'copy']) edit!: NotesEdit['edit'];
+  @IsIn(['arrange', 'velocity', 'nudge', 'join', 'strike-again', 'copy', 'add']) edit!: NotesEdit['edit'];
   @IsOptional() @IsIn(ARRANGEMENTS) arrangement?: Arrangement;
   /** The page and what sounds, or the page alone. */
   @IsOptional() @IsBoolean() both?: boolean;
   /** A velocity, or by how much it changes. */
   @IsOptional() @IsInt() @Min(1) @Max(127) velocity?: number;
   @IsOptional() @IsInt() @Min(-127) @Max(127) by?: number;
-  /** Milliseconds by which they sound later, and end later. */
-  @IsOptional() @IsNumber() @Min(-10_000) @Max(10_000) on?: number;
-  @IsOptional() @IsNumber() @Min(-10_000) @Max(10_000) off?: number;
+  /** Milliseconds by which they sound later, and end later; of a note that is added its ticks. */
+  @IsOptional() @IsNumber() @Min(-10_000) @Max(LAST_TICK) on?: number;
+  @IsOptional() @IsNumber() @Min(-10_000) @Max(LAST_TICK) off?: number;
+  @IsOptional() @IsInt() @Min(0) @Max(127) key?: number;
   /** A strand to copy to, and how many ticks later. */
   @IsOptional() @Matches(STRAND_ID) strand?: StrandId;
   @IsOptional() @IsInt() later?: number;
@@ -128,7 +130,10 @@ export function toNotesEdit(request: EditNotesRequest): NotesEdit {
     case 'velocity':
       return { edit, ...(velocity !== undefined && { to: velocity }), ...(by !== undefined && { by }) };
     case 'nudge':
-      return { edit, on, off };
+      return { edit, on: Math.min(on, MOST_NUDGED), off: Math.min(off, MOST_NUDGED) };
+    case 'add':
+      if (!strand || request.key === undefined) throw new TypeError('The note has no strand, or no key.');
+      return { edit, strand, on, off, key: request.key };
     case 'copy':
       return { edit, ...(strand && { to: strand }), later, instead };
     case 'join':
@@ -136,6 +141,9 @@ export function toNotesEdit(request: EditNotesRequest): NotesEdit {
       return { edit };
   }
 }
+
+/** Milliseconds: nobody moves a sound farther. */
+const MOST_NUDGED = 10_000;
 
 /** A passage whose like is looked for, and what of it is copied. */
 export class LikePassagesRequest extends NotesRequest {

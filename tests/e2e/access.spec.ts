@@ -55,7 +55,7 @@ for (const appearance of ['day', 'night'] as const)
     await page.getByRole('application').first().focus();
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('Shift+ArrowRight');
-    await page.getByRole('checkbox', { name: 'Beside what was found' }).click();
+    await page.getByRole('checkbox', { name: 'Compare with what was found' }).click();
     await page.getByRole('tab', { name: /^Findings/ }).click();
     await still(page);
     found.push(...(await faults('time, findings')));
@@ -83,3 +83,15 @@ for (const appearance of ['day', 'night'] as const)
     }
     expect(found).toEqual([]);
   });
+
+test('a system set to dark opens by night, until day is chosen', async ({ page }) => {
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await openShelf(page);
+  const html = page.locator('html');
+  await expect(html).toHaveAttribute('data-appearance', 'night');
+  await page.getByRole('button', { name: 'Day' }).click();
+  await expect(html).toHaveAttribute('data-appearance', 'day');
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Night' })).toBeVisible();
+  await expect(html).toHaveAttribute('data-appearance', 'day');
+});

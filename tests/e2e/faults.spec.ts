@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { damageSource, heal, holdDecisions, refusing } from './faults';
+import { damageSource, endEngravers, heal, holdDecisions, refusing } from './faults';
 import { choose, engraved, openShelf } from './helpers';
 import { expect, test } from './visit';
 
@@ -122,16 +122,13 @@ test('an engraver that dies is started again; one that cannot be loaded is told'
   await openShelf(page);
   await page.goto('/job/demo/notes');
   await engraved(page);
-  const before = page.workers().length;
-  // The engravers: those that hold no job.
-  for (const worker of page.workers().slice(1)) await worker.evaluate(() => self.close()).catch(() => {});
-  await expect.poll(() => page.workers().length).toBeLessThan(before);
+  await endEngravers(page);
   await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
   await expect(page.locator('[data-engraved="true"]').last()).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('These bars could not be engraved.')).toHaveCount(0);
 
   await page.context().route('**/turbopack-worker-*', (route) => route.abort());
-  for (const worker of page.workers().slice(1)) await worker.evaluate(() => self.close()).catch(() => {});
+  await endEngravers(page);
   await page.evaluate(() => window.scrollTo(0, 0));
   await page.getByText('Concert', { exact: true }).first().click();
   await expect(page.getByText('These bars could not be engraved.').first()).toBeVisible({ timeout: 30_000 });

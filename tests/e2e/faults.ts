@@ -78,3 +78,15 @@ export const holdDecisions = (page: Page): Promise<void> =>
         };
       }),
   );
+
+/**
+ * Ends the engravers of a page: the workers that were started after the first, which holds the job. Those that the page
+ * starts in their place may be there before this is told, so it waits for the end of each, and for no number of them.
+ */
+export async function endEngravers(page: Page): Promise<void> {
+  for (const worker of page.workers().slice(1)) {
+    const ended = new Promise<void>((resolve) => worker.once('close', () => resolve()));
+    await worker.evaluate(() => self.close()).catch(() => {});
+    await ended;
+  }
+}

@@ -60,7 +60,7 @@ test('findings are worked through by keyboard until source, score and all that g
   await expect(figure(page)).not.toHaveText('100 %', { timeout: 30_000 });
 });
 
-test('what is meant is noted, kept over a reload, and taken back', async ({ page }) => {
+test('what is intended is noted, kept over a reload, and taken back', async ({ page }) => {
   await openProof(page);
   await page.getByLabel('Search the findings').fill('uncomfortable');
   await page
@@ -72,16 +72,16 @@ test('what is meant is noted, kept over a reload, and taken back', async ({ page
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect(page.getByRole('timer', { name: 'Place' })).toHaveText(/^0:1[6-9]/, { timeout: 30_000 });
   await page.getByRole('button', { name: 'Stop', exact: true }).click();
-  await page.getByLabel('Why it is meant').fill('The leader plays it.');
-  await page.getByLabel('Why it is meant').press('Enter');
-  await expect(page.getByText('Meant 1')).toBeVisible();
+  await page.getByLabel('Why it is intended').fill('The leader plays it.');
+  await page.getByLabel('Why it is intended').press('Enter');
+  await expect(page.getByText('Intended 1')).toBeVisible();
   await page.reload();
-  await expect(page.getByText('Meant 1')).toBeVisible({ timeout: 60_000 });
-  await page.getByText('Meant 1').click();
+  await expect(page.getByText('Intended 1')).toBeVisible({ timeout: 60_000 });
+  await page.getByText('Intended 1').click();
   await page.getByRole('cell', { name: /uncomfortable for Violin/ }).click();
-  await expect(panel(page)).toContainText('Meant: The leader plays it.');
-  await page.getByRole('button', { name: /^It is not meant/ }).click();
-  await expect(page.getByText('Meant 0')).toBeVisible();
+  await expect(panel(page)).toContainText('Intended: The leader plays it.');
+  await page.getByRole('button', { name: /^Open again/ }).click();
+  await expect(page.getByText('Intended 0')).toBeVisible();
 });
 
 test('a source is laid over the score, differences are stepped through and listed', async ({ page }) => {

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import type { Locator, Page } from '@playwright/test';
 import { lanternFerry } from '../../src/core/demo/lantern-ferry';
 import { writeMusicXml } from '../../src/core/sources/musicxml/write';
 import { readSmf } from '../../src/core/sources/smf/read';
@@ -11,6 +12,24 @@ const file = (name: string, text: string) => ({
   mimeType: 'application/xml',
   buffer: Buffer.from(text),
 });
+
+/** The MusicXML that the page hands over now. */
+async function downloaded(page: Page): Promise<string> {
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  return readFileSync(await (await waiting).path(), 'utf8');
+}
+
+/** Opens a score in the stage of its notes, and chooses the first of them. */
+async function firstNoteOf(page: Page, name: string, text: string): Promise<Locator> {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file(name, text));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await page.locator('[data-engraved="true"] g.note .notehead').first().click({ timeout: 60_000 });
+  return page.getByRole('complementary', { name: 'Inspector' });
+}
 
 test('a score is dropped, read, seen, named, and handed over both ways', async ({ page }) => {
   await page.goto('/');
@@ -77,27 +96,77 @@ test('a score is dropped, read, seen, named, and handed over both ways', async (
 test('a note of a score gets a sign by keyboard: it is in the document, and taken off again the document is as it came', async ({
   page,
 }) => {
-  await page.goto('/');
-  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
-  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
-  await page.getByRole('link', { name: /^Notes/ }).click();
-  await page.locator('[data-engraved="true"] g.note .notehead').first().click({ timeout: 60_000 });
-  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  const inspector = await firstNoteOf(page, 'ferry.musicxml', ferry);
   await expect(inspector).toContainText('in Flute');
   await page.keyboard.press('s');
   await page.keyboard.type('tenuto');
   await page.keyboard.press('Enter');
   const off = inspector.getByRole('button', { name: 'Take off tenuto' });
   await expect(off).toBeVisible({ timeout: 30_000 });
-  const download = async () => {
-    await page.getByRole('link', { name: /^Deliver/ }).click();
-    const waiting = page.waitForEvent('download');
-    await page.getByRole('button', { name: 'Download' }).click();
-    return readFileSync(await (await waiting).path(), 'utf8');
-  };
-  expect((await download()).split('<tenuto/>')).toHaveLength(ferry.split('<tenuto/>').length + 1);
+  expect((await downloaded(page)).split('<tenuto/>')).toHaveLength(ferry.split('<tenuto/>').length + 1);
   await page.getByRole('button', { name: /^Undo/ }).click();
-  expect(await download()).toBe(ferry);
+  expect(await downloaded(page)).toBe(ferry);
+});
+
+test('notes of a score are made shorter and taken out by keyboard: their bars are other ones, no others are', async ({
+  page,
+}) => {
+  const inspector = await firstNoteOf(page, 'ferry.musicxml', ferry);
+  await expect(inspector).toContainText('in Flute');
+  // What sounds follows from the page: there is no velocity to set.
+  await expect(inspector.getByRole('toolbar', { name: 'Place and length' })).toBeVisible();
+  await expect(inspector.getByLabel('Velocity of the chosen notes')).toHaveCount(0);
+  const held = inspector.getByText(/\d ms, \d+ ticks/);
+  const was = await held.textContent();
+  await page.keyboard.press('Control+Shift+ArrowLeft');
+  await expect(held).not.toHaveText(was!, { timeout: 30_000 });
+  await page.keyboard.press('Delete');
+  await expect(inspector).toContainText('Choose a note', { timeout: 30_000 });
+
+  const bars = (document: string) => document.split(/(?=<measure )/);
+  const changed = bars(await downloaded(page)).flatMap((bar, index) =>
+    bar === bars(ferry)[index] ? [] : [bar],
+  );
+  expect(changed).toHaveLength(1);
+  expect(changed[0]).toContain('<rest');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  expect(await downloaded(page)).toBe(ferry);
+});
+
+test('a part full of ties and scraps of rests is written again: plain on the page, the others to the character', async ({
+  page,
+}) => {
+  const note = (step: string, duration: number, type: string, tie: string) =>
+    `<note><pitch><step>${step}</step><octave>4</octave></pitch><duration>${duration}</duration><tie type="${tie}"/><voice>1</voice><type>${type}</type>${duration === 6 ? '<dot/>' : ''}<notations><tied type="${tie}"/></notations></note>`;
+  const scrap = (step: string) =>
+    `${note(step, 8, 'eighth', 'start')}${note(step, 6, '16th', 'stop')}<note><rest/><duration>2</duration><voice>1</voice><type>32nd</type></note>`;
+  const measures = (each: (bar: number) => string) =>
+    [1, 2, 3, 4]
+      .map(
+        (bar) =>
+          `<measure number="${bar}">${bar === 1 ? '<attributes><divisions>16</divisions><time><beats>4</beats><beat-type>4</beat-type></time></attributes>' : ''}${each(bar)}</measure>`,
+      )
+      .join('');
+  const part = (id: string, each: (bar: number) => string) => `<part id="${id}">${measures(each)}</part>`;
+  const scraps = `<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>Flute</part-name></score-part><score-part id="P2"><part-name>Oboe</part-name></score-part></part-list>${part('P1', () => [...'CDEF'].map(scrap).join(''))}${part('P2', () => [...'GFED'].map(scrap).join(''))}</score-partwise>`;
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('scraps.musicxml', scraps));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Roster/ }).click();
+  // The strands have boxes of the same names, until the roster is there.
+  await page.getByRole('button', { name: /^Instrument of Flute/ }).waitFor();
+  await page.getByRole('checkbox', { name: /Flute/ }).first().click();
+  await page.getByRole('button', { name: 'Write again' }).click();
+  await expect(page.getByRole('button', { name: 'As it came' })).toBeVisible();
+
+  const text = await downloaded(page);
+  const [, flute, oboe] = text.split('<part id=');
+  expect(flute!.match(/<type>quarter<\/type>/g)).toHaveLength(16);
+  expect(flute).not.toContain('<rest/>');
+  expect(oboe).toBe(scraps.split('<part id=')[2]);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  expect(await downloaded(page)).toBe(scraps);
 });
 
 test('a part of a score is put on another instrument, and an octave down, in its own lines', async ({
@@ -124,13 +193,7 @@ test('a part of a score is put on another instrument, and an octave down, in its
   await expect(how).toContainText('−12');
   await page.keyboard.press('Escape');
 
-  const deliver = async () => {
-    await page.getByRole('link', { name: /^Deliver/ }).click();
-    const download = page.waitForEvent('download');
-    await page.getByRole('button', { name: 'Download' }).click();
-    return readFileSync(await (await download).path(), 'utf8');
-  };
-  const text = await deliver();
+  const text = await downloaded(page);
   const parts = (document: string) => document.split(/(?=<part id=)/);
   const [head, first, ...others] = parts(text);
   const [headBefore, before, ...othersBefore] = parts(ferry);
@@ -148,7 +211,7 @@ test('a part of a score is put on another instrument, and an octave down, in its
 
   // In concert pitch no part transposes but by octaves.
   await page.getByText('All in concert pitch').click();
-  const concert = await deliver();
+  const concert = await downloaded(page);
   for (const [, chromatic] of concert.matchAll(/<chromatic>(-?\d+)/g))
     expect(Number(chromatic) % 12).toBeCloseTo(0);
 });

@@ -80,7 +80,7 @@ test('another reading is chosen from its notation', async ({ page }) => {
   const other = inspector(page)
     .getByRole('button', { name: /less likely|as likely/ })
     .first();
-  await expect(other).toBeVisible({ timeout: 15_000 });
+  await expect(other).toBeVisible({ timeout: 60_000 });
   await other.focus();
   await page.keyboard.press('Enter');
   await expect(inspector(page)).toContainText('You decided where it stands.');
@@ -88,10 +88,10 @@ test('another reading is chosen from its notation', async ({ page }) => {
   await expect(inspector(page)).not.toContainText('You decided');
 });
 
-test('choices hold for all, for a part, or for its bars in view', async ({ page }) => {
+test('choices hold for all, for a part, or for its visible bars', async ({ page }) => {
   await openViola(page);
   await chooseThird(page);
-  await page.getByText('Its bars in view').click();
+  await page.getByText('Visible bars').click();
   await page.getByRole('switch', { name: 'Tuplets' }).click();
   await expect(page.getByRole('switch', { name: 'Tuplets' })).not.toBeChecked();
   await page.getByRole('button', { name: 'Bars after' }).click();
@@ -200,7 +200,7 @@ test('what wants a look is listed, gone to by key, settled, and seen beside what
   await expect(page.getByText(/^Bars 1–4/)).toBeVisible();
 
   // What was found stands beside what was decided; then the flute follows.
-  await page.getByRole('checkbox', { name: 'Beside what was found' }).click();
+  await page.getByRole('checkbox', { name: 'Compare with what was found' }).click();
   const versions = page.getByRole('region', { name: 'Oboe' }).getByRole('application');
   await expect(versions).toHaveCount(2, { timeout: 15_000 });
   await expect(versions.nth(1)).toHaveAccessibleName(/as found/);

@@ -3,7 +3,7 @@ import type { PartId } from '@/core/model/ids';
 import { type Part, type Score, writtenKeys } from '@/core/model/score';
 import { type ReadMusicXml, readMusicXml } from '@/core/sources/musicxml/read';
 import type { ScoreReading } from '@/core/sources/musicxml/source';
-import { spliced } from '@/core/sources/musicxml/splice';
+import { placesIn, spliced } from '@/core/sources/musicxml/splice';
 import { musicChanges } from '@/core/sources/musicxml/splice-music';
 
 /** The document of a score with its music as it is in another state of it. */
@@ -12,14 +12,15 @@ export function writtenInto({ document, score: before, xmlIds, readAs }: ScoreRe
   return spliced(document, {
     parts: after.parts.map((part) => {
       const id = xmlIds.get(part.id)!;
+      const index = before.parts.findIndex((each) => each.id === part.id);
       return {
         id,
         music: musicChanges(
           document.text,
-          document.places.get(id)!,
+          placesIn(document, id)!,
           { score: before, part: known.get(part.id)! },
           { score: after, part },
-          readAs,
+          readAs[index]!,
         ),
       };
     }),

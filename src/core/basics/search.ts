@@ -1,5 +1,5 @@
 /** Index of the last item at or before `value` (0 where there is none), by binary search; items ascend by `key`. */
-export function lastAtOrBefore<T>(items: readonly T[], value: number, key: (item: T) => number): number {
+export function lastAtOrBefore<T>(items: ArrayLike<T>, value: number, key: (item: T) => number): number {
   let low = 0;
   let high = items.length - 1;
   while (low < high) {

@@ -1,7 +1,7 @@
 import { EMPTY_BRIEF } from '../decisions/brief';
 import { decide } from '../decisions/decisions';
 import { recogniseInstrument } from '../instruments/recognise';
-import type { Reading } from '../sources';
+import { performanceOf, type Reading } from '../sources';
 import { type LineUp, makeLineUp } from './line-ups';
 import { routeStrands } from './route';
 
@@ -14,10 +14,12 @@ const NAMED = 0.7;
  * order, empty ones too where their names name an instrument.
  */
 export function lineUpOf(reading: Reading): LineUp {
-  const { written, name } = reading;
-  const title = name.replace(/\.[^.]*$/, '') || 'Line-up';
-  if (written) return makeLineUp(title, written.original.parts, written.original.groups ?? []);
-  const performance = reading.performance({});
+  const title = reading.name.replace(/\.[^.]*$/, '') || 'Line-up';
+  if (reading.kind === 'score') {
+    const { parts, groups = [] } = reading.written.original;
+    return makeLineUp(title, parts, groups);
+  }
+  const performance = performanceOf(reading);
   const plans = routeStrands(performance, decide(EMPTY_BRIEF)).map((plan) => {
     const strand = performance.strands.find(({ id }) => id === plan.leader);
     return {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { CATALOGUE, instrumentOf } from '../instruments/catalogue';
 import type { StrandId } from '../model/ids';
 import { type FilledBy, LINE_UPS, layLineUp, lineUpText, makeLineUp, readLineUp } from './line-ups';
-import { inOrder, placeIn, SCORE_ORDERS, type ScoreOrder } from './orders';
+import { inOrder, orderOf, placeIn, SCORE_ORDERS, type ScoreOrder } from './orders';
 
 const part = (number: number, name: string, instrument: string, middle = 64): FilledBy => ({
   strand: `1/t${number}c1` as StrandId,
@@ -97,6 +97,7 @@ describe('the order of a score', () => {
       'soprano-cornet cornet flugelhorn alto-horn baritone-horn-tc trombone-tc bass-trombone euphonium-tc eflat-bass bflat-bass timpani',
     ],
     ['choir', 'soprano alto tenor bass-voice violin piano'],
+    ['chamber', 'flute horn-f violin cello piano'],
     ['combo', 'voice alto-saxophone electric-guitar piano bass-guitar drum-set'],
   ])('%s', (order, text) => {
     const ids = text.split(' ');
@@ -107,5 +108,19 @@ describe('the order of a score', () => {
   it('has a place for every instrument', () => {
     for (const order of Object.keys(SCORE_ORDERS) as ScoreOrder[])
       for (const { id } of CATALOGUE) expect(Number.isFinite(placeIn(order, id))).toBe(true);
+  });
+
+  it('is told by who plays together, for all standing ensembles', () => {
+    for (const { name, parts } of LINE_UPS) {
+      const order = orderOf(parts.map(({ instrument }) => instrument));
+      expect([name, inOrder(order, [...parts].reverse()).map(({ instrument }) => instrument)]).toEqual([
+        name,
+        parts.map(({ instrument }) => instrument),
+      ]);
+    }
+    // A song with piano; a sonata; a film score with a rhythm section and strings.
+    expect(orderOf(['voice', 'piano'])).toBe('choir');
+    expect(orderOf(['violin', 'piano'])).toBe('chamber');
+    expect(orderOf(['flute', 'horn-f', 'drum-set', 'violin', 'violin', 'cello'])).toBe('orchestra');
   });
 });

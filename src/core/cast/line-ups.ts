@@ -23,7 +23,7 @@ import { instrumentOf } from '../instruments/catalogue';
 import { addedId, isAdded, type StrandId } from '../model/ids';
 import { GROUP_SYMBOLS, type GroupSymbol, type PartGroup, regrouped } from '../model/score';
 import { bracketsOf } from './brackets';
-import { numbered } from './route';
+import { numbered } from './part-names';
 
 const MOST_PARTS = 300;
 const LONGEST_NAME = 200;

@@ -28,9 +28,17 @@ const ORDERS = {
     'trombone-tc trombone bass-trombone euphonium-tc euphonium eflat-bass bflat-bass tuba @brass',
     '@percussion @woodwind @keyboard @plucked @voice @strings @electronic',
   ],
+  'brass-ensemble': [
+    'piccolo-trumpet-bflat piccolo-trumpet-a trumpet-c trumpet-bflat cornet flugelhorn horn-f alto-horn trombone bass-trombone @brass',
+    '@woodwind timpani @percussion @plucked @voice @strings @electronic @keyboard',
+  ],
   choir: [
     'soprano treble mezzo-soprano alto countertenor tenor baritone bass-baritone bass-voice @voice',
     '@woodwind @brass @percussion @plucked @strings @electronic @keyboard',
+  ],
+  chamber: [
+    'piccolo flute alto-flute oboe english-horn clarinet-eflat clarinet-bflat clarinet-a bass-clarinet horn-f bassoon',
+    '@woodwind @brass @percussion @plucked @voice @strings @electronic @keyboard',
   ],
   combo: [
     'voice @voice backing-vocals @woodwind @brass @strings',
@@ -47,7 +55,9 @@ export const SCORE_ORDERS: Readonly<Record<ScoreOrder, string>> = {
   'wind-band': 'Wind band',
   'big-band': 'Big band',
   'brass-band': 'Brass band',
+  'brass-ensemble': 'Brass ensemble',
   choir: 'Choir',
+  chamber: 'Chamber music',
   combo: 'Combo',
 };
 
@@ -77,3 +87,41 @@ export function placeIn(order: ScoreOrder, instrument: string): number {
 /** Parts in an order; those alike stay as they were. */
 export const inOrder = <T extends { instrument: string }>(order: ScoreOrder, parts: readonly T[]): T[] =>
   [...parts].sort((a, b) => placeIn(order, a.instrument) - placeIn(order, b.instrument));
+
+/** Chamber music has so many parts at most, a combo so many. */
+const MOST_IN_CHAMBER = 8;
+const MOST_IN_COMBO = 12;
+/** Instruments that tell of an orchestra, whatever else plays. */
+const OF_ORCHESTRA = /^(timpani|bassoon|contrabassoon|oboe|english-horn)$/;
+
+/** In which order the parts of a piece are scored, told by who plays together (common practice). */
+export function orderOf(instruments: readonly string[]): ScoreOrder {
+  const count = (names: RegExp) => instruments.filter((each) => names.test(each)).length;
+  const families = instruments.map((each) => instrumentOf(each).family);
+  const inFamilies = (...some: Family[]) => families.filter((each) => some.includes(each)).length;
+  const bowed = count(/^(violin|viola|cello)$/);
+  const saxophones = count(/saxophone$/);
+  const isBand = bowed === 0 && inFamilies('brass') >= 3;
+  if (
+    isBand &&
+    inFamilies('woodwind') === 0 &&
+    count(/cornet$/) >= 2 &&
+    count(/^(alto-horn|baritone|euphonium)/) > 0
+  )
+    return 'brass-band';
+  if (isBand && saxophones >= 3 && count(/^trumpet/) >= 2 && count(/^drum-set$/) > 0) return 'big-band';
+  if (isBand && saxophones >= 2 && count(/clarinet/) > 0 && count(/^(flute|piccolo)$/) > 0)
+    return 'wind-band';
+  if (inFamilies('brass') > 1 && inFamilies('brass', 'percussion', 'keyboard') === instruments.length)
+    return 'brass-ensemble';
+  const isCombo = count(/^drum-set$/) > 0 && bowed <= 1 && count(OF_ORCHESTRA) === 0;
+  if (isCombo && instruments.length <= MOST_IN_COMBO) return 'combo';
+  const keyboards = inFamilies('keyboard');
+  const voices = inFamilies('voice');
+  if (voices > 0 && voices + keyboards === instruments.length) return 'choir';
+  if (instruments.length > MOST_IN_CHAMBER) return 'orchestra';
+  const areWinds = inFamilies('woodwind') + count(/^horn-f$/) === instruments.length;
+  const isWithKeyboard =
+    keyboards > 0 && inFamilies('strings', 'woodwind', 'brass', 'keyboard') === instruments.length;
+  return areWinds || isWithKeyboard ? 'chamber' : 'orchestra';
+}

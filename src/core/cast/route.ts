@@ -1,9 +1,12 @@
 import { type Decisions, decidedFor } from '../decisions/decisions';
 import { ORDINARY } from '../decisions/kinds/technique';
-import { type Family, type Instrument, instrumentOf, scoreOrder } from '../instruments/catalogue';
-import { recogniseInstrument } from '../instruments/recognise';
+import { type Family, type Instrument, instrumentOf, instrumentOfProgram } from '../instruments/catalogue';
+import { type InstrumentGuess, recogniseInstrument } from '../instruments/recognise';
 import { type PartId, parentOf, partId, type StrandId } from '../model/ids';
 import type { Performance, Strand } from '../model/performance';
+import { leftHands } from './hands';
+import { orderOf, placeIn } from './orders';
+import { nameParts } from './part-names';
 
 /** What the roster says of one part. */
 export interface PartPlan {
@@ -13,6 +16,8 @@ export interface PartPlan {
   name: string;
   abbreviation: string;
   instrument: Instrument;
+  /** General MIDI program, 0–127: the source's own where it is one of the instrument's (a plucked contrabass). */
+  program: number;
   staves: 1 | 2;
   /** The strands that it is made of, the leading one first; none where it rests throughout. */
   strands: StrandId[];
@@ -26,8 +31,6 @@ export interface PartPlan {
   why: string;
 }
 
-const ROMAN = ['', 'I', 'II', 'III', 'IV', 'V', 'VI', 'VII', 'VIII', 'IX', 'X', 'XI', 'XII'];
-
 /**
  * Which strands make which part, on which instrument, under which name, in
  * which order: for the score and for the hand-over alike. Decisions come
@@ -39,10 +42,13 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
     added && !out ? [{ leader, added }] : [],
   );
   const ids = new Set([...kept.map(({ id }) => id), ...added.map(({ leader }) => leader)]);
+  const hands = leftHands(kept);
   const leaderOf = (strand: Strand): StrandId => {
-    const decided = decidedFor(decisions, strand.id).into;
-    // Pieces of which it is known how they are played are one part, unless they were parted.
-    const into = decided === undefined && strand.technique ? parentOf(strand.id) : decided;
+    const { into: decided, name, instrument } = decidedFor(decisions, strand.id);
+    // Hands of one player, and pieces of which it is known how they are played, are one part, unless they were parted.
+    const isOwn = name !== undefined || instrument !== undefined;
+    const found = strand.technique ? parentOf(strand.id) : isOwn ? undefined : hands.get(strand.id);
+    const into = decided === undefined ? found : decided;
     // A strand joins only one that stands for itself, so no chain or ring can form.
     return into && ids.has(into) && !decidedFor(decisions, into).into ? into : strand.id;
   };
@@ -54,19 +60,26 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
   const leaders = kept.filter((strand) => leaderOf(strand) === strand.id);
   const drafts = [
     ...leaders.map((leader) => {
+      const isTwoHanded = (membersOf.get(leader.id) ?? []).some(({ id }) => hands.get(id) === leader.id);
       const decided = decidedFor(decisions, leader.id);
       const guess = recogniseInstrument(leader);
       return {
         leader: leader.id,
+        lead: leader as Strand | null,
+        guess: guess as InstrumentGuess | null,
+        isChosen: decided.instrument !== undefined || isTwoHanded,
         instrument: decided.instrument ? instrumentOf(decided.instrument) : guess.instrument,
         players: guess.players,
-        why: decided.instrument ? 'You chose the instrument.' : guess.why,
+        why: `${decided.instrument ? 'You chose the instrument.' : guess.why}${isTwoHanded ? ' Its two strands are the two hands.' : ''}`,
       };
     }),
     ...added.map(({ leader, added }) => ({
       leader,
+      lead: null,
+      guess: null,
+      isChosen: true,
       instrument: instrumentOf(decidedFor(decisions, leader).instrument ?? added),
-      players: [],
+      players: [] as number[],
       why: 'You added this part.',
     })),
   ].map((draft) => {
@@ -91,23 +104,33 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
       staves: decided.staves ?? stavesFor(draft.instrument, members),
     };
   });
-  const numbers = numberAlike(drafts);
+  const names = nameParts(
+    drafts.map(({ lead, ...draft }) => ({
+      ...draft,
+      leader: lead,
+      // Several that share a part are not called as the first of them.
+      isChosen: draft.isChosen || draft.shared,
+      technique: lead && techniqueOf(lead, decisions),
+    })),
+  );
   const rank = new Map(decisions.order.map((id, index) => [id, index]));
+  const among = orderOf(drafts.map(({ instrument }) => instrument.id));
   const order = drafts
-    .map((draft, index) => ({ draft, number: numbers[index]!, index }))
+    .map((draft, index) => ({ draft, named: names[index]!, index }))
     .sort(
       (a, b) =>
         (rank.get(a.draft.leader) ?? rank.size) - (rank.get(b.draft.leader) ?? rank.size) ||
-        scoreOrder(a.draft.instrument.id) - scoreOrder(b.draft.instrument.id) ||
-        (a.number?.[0] ?? 0) - (b.number?.[0] ?? 0) ||
+        placeIn(among, a.draft.instrument.id) - placeIn(among, b.draft.instrument.id) ||
+        a.named.player - b.named.player ||
         a.index - b.index,
     );
-  return order.map(({ draft, number }) => ({
+  return order.map(({ draft, named }) => ({
     id: partId(draft.leader),
     leader: draft.leader,
-    name: draft.name ?? numbered(draft.instrument.name, draft.instrument, number),
-    abbreviation: numbered(draft.instrument.abbreviation, draft.instrument, number),
+    name: draft.name ?? named.name,
+    abbreviation: named.abbreviation,
     instrument: draft.instrument,
+    program: programFor(draft.instrument, draft.lead),
     staves: draft.staves,
     strands: draft.members.map((strand) => strand.id),
     techniques: draft.members.map((strand) => techniqueOf(strand, decisions)),
@@ -117,13 +140,26 @@ export function routeStrands(performance: Performance, decisions: Decisions): Pa
   }));
 }
 
+/** The program of an instrument; of several for it that of its strand. */
+function programFor(instrument: Instrument, lead: Strand | null): number {
+  const own = lead?.programs[0];
+  return own !== undefined && own > 0 && instrumentOfProgram(own).id === instrument.id
+    ? own
+    : instrument.program;
+}
+
 /** So many notes must lie out of the sounding range, and so few out of the read one. */
 const MOSTLY_OUT = 0.2;
 const MOSTLY_IN = 0.1;
 
+/** A bass that never goes below this key, and of which half lies above the other, was played an octave too high (common practice). */
+const HIGH_BASS = { lowest: 40, middle: 50, notes: 12 };
+/** Basses reach down to this key. */
+const BASS = 31;
+
 /**
- * Whether the keys of an instrument that sounds octaves higher than it reads
- * (mallets, piccolo, celesta) are those that it reads, as files have them that
+ * Whether the keys of an instrument that sounds octaves away from what it reads
+ * (mallets, piccolo, celesta; basses) are those that it reads, as files have them that
  * were played for sounds without that transposition.
  */
 function readsItsKeys(
@@ -131,11 +167,18 @@ function readsItsKeys(
   members: readonly Strand[],
 ): boolean {
   const { chromatic } = transposition;
+  if (!unpitched && chromatic === -12 && lowest <= BASS) return isHighBass(members);
   if (unpitched || chromatic <= 0 || chromatic % 12 !== 0) return false;
   const notes = members.flatMap((strand) => strand.notes);
   const outOf = (by: number) =>
     notes.filter(({ key }) => key < lowest - by || key > highest - by).length / Math.max(1, notes.length);
   return outOf(0) > MOSTLY_OUT && outOf(chromatic) < MOSTLY_IN;
+}
+
+function isHighBass(members: readonly Strand[]): boolean {
+  const keys = members.flatMap(({ notes }) => notes.map(({ key }) => key)).sort((a, b) => a - b);
+  const middle = keys[keys.length >> 1] ?? 0;
+  return keys.length >= HIGH_BASS.notes && keys[0]! >= HIGH_BASS.lowest && middle >= HIGH_BASS.middle;
 }
 
 /** Instruments of joined strands that were cast on another one than the part: one player changes to it. */
@@ -190,46 +233,4 @@ function areWideChords({ notes }: Strand): boolean {
   }
   const wide = [...spans.values()].filter(([low, high]) => high - low > WIDE).length;
   return wide > OFTEN_WIDE * spans.size;
-}
-
-interface Draft {
-  instrument: Instrument;
-  /** As the strand's name numbers them. */
-  players: readonly number[];
-  name: string | null;
-}
-
-/**
- * Parts for the same instrument are numbered: as their names say, each number
- * once; the others take the numbers that are left, in order. A lone part
- * without a number keeps its plain name.
- */
-function numberAlike(drafts: readonly Draft[]): (readonly number[] | null)[] {
-  const numbers = drafts.map(() => null as readonly number[] | null);
-  for (const id of new Set(drafts.map((draft) => draft.instrument.id))) {
-    const alike = drafts.flatMap((draft, at) => (draft.instrument.id === id ? [at] : []));
-    const taken = new Set<number>();
-    for (const at of alike) {
-      const { players } = drafts[at]!;
-      if (players.length === 0 || players.some((player) => taken.has(player))) continue;
-      for (const player of players) taken.add(player);
-      numbers[at] = players;
-    }
-    if (alike.length === 1) continue;
-    let next = 1;
-    for (const at of alike) {
-      if (numbers[at] !== null) continue;
-      while (taken.has(next)) next++;
-      taken.add(next);
-      numbers[at] = [next];
-    }
-  }
-  return numbers;
-}
-
-/** A part's name with its players: Roman for violins, Arabic for the others. */
-export function numbered(text: string, instrument: Instrument, players: readonly number[] | null): string {
-  if (players === null) return text;
-  const written = players.map((player) => (instrument.romanNumbers ? (ROMAN[player] ?? player) : player));
-  return `${text} ${written.join('+')}`;
 }

@@ -10,36 +10,51 @@ import {
   type EventId,
   isAdded,
   noteIdOf,
+  partId,
   type SourceId,
   type StrandId,
   sourceOf,
   spelledStrand,
+  strandOf,
   type TrackId,
   trackId,
   wholeStrand,
 } from '../model/ids';
 import type { Performance } from '../model/performance';
 import type { Score } from '../model/score';
-import { withPitches } from '../notate/edit-notes';
+import { momentOfText } from '../model/time';
+import { withNeededAccidentals, withPitches } from '../notate/edit-notes';
 import { withSigns } from '../notate/signs';
 import { type Carried, carriedByName, carryOver } from '../reconcile/carry';
 import { namesKept } from '../reconcile/carry-names';
-import { heardBy, namedBy, playedBy, type Reading, type ScoreEdits } from '../sources';
+import { type RewrittenScore, rewrittenScore } from '../rewrite';
+import {
+  type Abilities,
+  heardBy,
+  type PitchEdits,
+  performanceOf,
+  playedBy,
+  type Reading,
+  type SourceKind,
+  withScore,
+} from '../sources';
 import type { HeardReading } from '../sources/audio/source';
 import { calledAs, type ScoreReading } from '../sources/musicxml/source';
 import type { Smf } from '../sources/smf/events';
-import { readPerformance } from '../sources/smf/performance';
 import { type Change, clean, type Refusal } from '.';
 import { takeVersion } from './take-version';
 
 /** The sources of a job laid out for work under a brief. */
 export interface Desk {
-  /** The file that leads, and its name. */
-  smf: Smf;
+  /** The source that leads as a file of events; null for what never was one. */
+  file: Smf | null;
   name: string;
   /** Which version of it counts. */
   version: number;
-  /** Where the leading source is a score: what is read. */
+  /** What the leading source is, and what can be done with it. */
+  kind: SourceKind;
+  can: Abilities;
+  /** Where it is a score: what is read. */
   written: ScoreReading | null;
   /** Where it is a recording: what may have been heard, and what is taken. */
   heard: HeardReading | null;
@@ -84,37 +99,48 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
       versions.toSorted((a, b) => b.version - a.version)[0]
     );
   };
-  const leading = playedBy(
-    withNames(readings, chosen(decided.leading ?? null) ?? chosen(readings[0]!.id)!),
-    decided.perform,
-    editsOf(decided),
-  );
+  const named = withNames(readings, chosen(decided.leading ?? null) ?? chosen(readings[0]!.id)!);
+  const leading = asDecided(named, decided);
+  const rewriting = rewrittenBy(named, decided);
   const versioned = versionOf(readings, leading, decided);
   const source = versioned.performance;
+  const { can } = leading;
   // What is late as a whole goes by the file's beats after all.
   const isFiled =
-    leading.written || hasClock(brief, decided) || (!leading.heard && commonOffset(source) !== 0);
-  const findBeats = leading.heard ? recordedBeats : heardBeats;
+    can.beats === 'printed' ||
+    hasClock(brief, decided) ||
+    (can.beats === 'laid' && commonOffset(source) !== 0);
+  const findBeats = can.beats === 'none' ? recordedBeats : heardBeats;
   const heard = isFiled ? null : findBeats(source);
   const decisions: Decisions = heard ? { ...decided, beats: heard } : decided;
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
-  const timekeeper = other ? performanceOf(other, decisions) : null;
-  const cleaned = clean(source, decisions, timekeeper, leading.written?.manners, !leading.written);
+  const timekeeper = other ? performanceOf(other, decisions.clock) : null;
+  const cleaned = clean(source, decisions, timekeeper, can.editsNotes);
   return {
-    smf: leading.file,
+    file: leading.kind === 'performance' ? leading.file : null,
     name: leading.name,
     version: leading.version,
-    written: leading.written ?? null,
-    heard: leading.heard ?? null,
+    kind: leading.kind,
+    can,
+    written: leading.kind === 'score' ? leading.written : null,
+    heard: leading.kind === 'recording' ? leading.heard : null,
     brief,
     decisions,
     source,
     carried: versioned.carried,
     others: [...new Set(readings.map(({ id }) => id))].flatMap((id) => {
       const own = id === leading.id || id === other?.id ? undefined : chosen(id);
-      return own ? [{ name: own.name, performance: performanceOf(own, decisions) }] : [];
+      return own ? [{ name: own.name, performance: performanceOf(own, decisions.clock) }] : [];
     }),
     ...cleaned,
+    changes: [
+      ...rewriting.changes.map(({ part, ...change }) => ({
+        ...change,
+        step: 'write',
+        strand: leaderOfPart(leading, part),
+      })),
+      ...cleaned.changes,
+    ],
     refusals: [
       ...missingSources(readings, decisions),
       ...(versioned.homeless > 0
@@ -125,17 +151,16 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
             },
           ]
         : []),
-      ...(!leading.heard && brief.directives.some(({ kind }) => kind === 'hearing')
+      ...(!can.hears && brief.directives.some(({ kind }) => kind === 'hearing')
         ? [{ step: 'hearing', why: 'Nothing is heard here: this source is no recording.' }]
         : []),
       ...missingStrands(readings, leading.id, source, decisions),
-      ...(decisions.dropped.size + decisions.added.size > 0 && leading.written
-        ? [
-            {
-              step: 'drop',
-              why: 'Single notes are added to performances and left out of them only: this source is a score.',
-            },
-          ]
+      ...rewriting.refused.map((why) => ({ step: 'write', why })),
+      ...(decisions.added.size > 0 && !can.editsNotes
+        ? [{ step: 'add', why: 'A note that was added as it is played has no place on the page of a score.' }]
+        : []),
+      ...(decisions.writtenNotes.size > 0 && can.editsNotes
+        ? [{ step: 'write', why: 'Notes are written into scores only: this source is a performance.' }]
         : []),
       ...cleaned.refusals,
     ],
@@ -150,16 +175,83 @@ const hasClock = ({ directives }: Brief, { beats, offset, clockFrom, clockMends 
   clockMends.length > 0 ||
   directives.some(saysWhen);
 
-/** Notes of a score that were moved, or got signs: by the events that are played of them. */
-const editsOf = ({ pitches, signs }: Decisions): ScoreEdits<NoteEdits> | null =>
-  pitches.size + signs.size === 0 ? null : { edits: { pitches, signs }, make: editedScore };
+/** A source as it is read and played by what was decided; of a score the notes that were edited are in its text. */
+function asDecided(reading: Reading, decided: Decisions): Reading {
+  const { reading: written, touched } = rewrittenBy(reading, decided);
+  const again = reading.kind === 'score' && written ? withScore(reading, written) : reading;
+  return playedBy(again, decided.perform, editsOf(decided, touched));
+}
 
-type NoteEdits = Pick<Decisions, 'pitches' | 'signs'>;
+/** The strand that is played of a part of a score. */
+const leaderOfPart = (reading: Reading, part: number): StrandId | null =>
+  reading.kind === 'score'
+    ? ((reading.written.score.parts[part]?.id.slice(1) ?? null) as StrandId | null)
+    : null;
+
+type Rewriting = Omit<RewrittenScore, 'reading'> & { reading: ScoreReading | null };
+
+const AS_IT_IS: Rewriting = { reading: null, touched: new Map(), refused: [], changes: [] };
+
+/** The text of a score with the notes in it that were decided; null where none were. */
+function rewrittenBy(
+  reading: Reading,
+  {
+    dropped,
+    places,
+    lines,
+    writtenNotes: added,
+  }: Pick<Decisions, 'dropped' | 'places' | 'lines' | 'writtenNotes'>,
+): Rewriting {
+  if (reading.kind !== 'score' || dropped.size + places.size + lines.size + added.size === 0) return AS_IT_IS;
+  const { written } = reading;
+  return remembered(written, REWRITTEN, { written, dropped, places, lines, added });
+}
+
+const REWRITTEN = node(
+  'rewritten',
+  (of: {
+    written: ScoreReading;
+    dropped: Decisions['dropped'];
+    places: Decisions['places'];
+    lines: Decisions['lines'];
+    added: Decisions['writtenNotes'];
+  }) =>
+    rewrittenScore(of.written, {
+      dropped: of.dropped,
+      added: of.added,
+      lines: of.lines,
+      placed: new Map(
+        [...of.places].map(([event, { start, end, grace }]) => [
+          event,
+          {
+            ...(start !== undefined && { start: momentOfText(start) }),
+            ...(end !== undefined && { end: momentOfText(end) }),
+            ...(grace !== undefined && { grace }),
+          },
+        ]),
+      ),
+    }),
+);
+
+/** Notes of a score that were moved, or got signs, by the events that are played of them; and bars in which notes came or went. */
+const editsOf = (
+  { pitches, signs }: Decisions,
+  touched: RewrittenScore['touched'],
+): PitchEdits<NoteEdits> | null =>
+  pitches.size + signs.size + touched.size === 0
+    ? null
+    : { edits: { pitches, signs, touched }, make: editedScore };
+
+type NoteEdits = Pick<Decisions, 'pitches' | 'signs'> & Pick<RewrittenScore, 'touched'>;
 
 /** A score with its notes edited. */
-function editedScore({ asRead, readAs }: ScoreReading, { pitches, signs }: NoteEdits): Score {
-  const nameOf = (event: EventId) => readAs.get(noteIdOf(event)) ?? noteIdOf(event);
-  const moved = withPitches(asRead, new Map([...pitches].map(([event, by]) => [nameOf(event), by])));
+function editedScore({ asRead, score, readAs }: ScoreReading, { pitches, signs, touched }: NoteEdits): Score {
+  const places = new Map(score.parts.map(({ id }, index) => [id, index]));
+  const partOf = (event: EventId) => places.get(partId(strandOf(event))) ?? 0;
+  const nameOf = (event: EventId) => readAs[partOf(event)]?.get(noteIdOf(event)) ?? noteIdOf(event);
+  const settled = withNeededAccidentals(asRead, touched);
+  const moves = new Map([...pitches].map(([event, by]) => [nameOf(event), by]));
+  const moved = withPitches(settled, moves, new Set([...pitches.keys()].map(partOf)));
   const named = [...signs].map(
     ([event, choices]) =>
       [
@@ -260,12 +352,12 @@ const TAKEN = node(
  * there; or the version before with what was taken of this one.
  */
 export function versionOf(readings: readonly Reading[], reading: Reading, decisions: Decisions): Versioned {
-  const own = performanceOf(reading, decisions);
+  const own = performanceOf(reading, decisions.clock);
   const earlier = earlierThan(readings, reading);
   if (!earlier) return { performance: own, carried: null, homeless: 0 };
-  if (reading.written) {
-    const then = playedBy(withNames(readings, earlier), decisions.perform, editsOf(decisions));
-    const before = performanceOf(then, decisions);
+  if (reading.kind === 'score') {
+    const then = asDecided(withNames(readings, earlier), decisions);
+    const before = performanceOf(then, decisions.clock);
     const carried = remembered(own, CARRIED_BY_NAME, { before, own });
     return { performance: own, carried, homeless: 0 };
   }
@@ -286,22 +378,17 @@ const earlierThan = (readings: readonly Reading[], { id, version, kind }: Readin
 
 /** A score whose parts and notes are called as they were in the versions before it. */
 function withNames(readings: readonly Reading[], reading: Reading): Reading {
+  if (reading.kind !== 'score') return reading;
+  const earlier = earlierThan(readings, reading);
+  const named = earlier && withNames(readings, earlier);
+  if (named?.kind !== 'score') return reading;
   const { written } = reading;
-  const earlier = written && earlierThan(readings, reading);
-  if (!earlier) return reading;
-  const before = withNames(readings, earlier).written!;
+  const before = named.written;
   return remembered(written, RENAMED, { reading, written, before });
 }
 
 const RENAMED = node(
   'renamed',
   ({ reading, written, before }: { reading: Reading; written: ScoreReading; before: ScoreReading }) =>
-    namedBy(reading, calledAs(written, namesKept(before, written, reading.version))),
-);
-
-const performanceOf = ({ file, id }: Reading, { clock }: Decisions): Performance =>
-  remembered(file, PERFORMANCE, { file, id, clock });
-
-const PERFORMANCE = node('performance', (of: { file: Smf; id: SourceId; clock: Decisions['clock'] }) =>
-  readPerformance(of.file, of.clock, of.id),
+    withScore(reading, calledAs(written, namesKept(before, written, reading.version))),
 );

@@ -88,14 +88,12 @@ const CLEANED = node('cleaned', (of: { piece: Strand; decided: StrandDecisions; 
  * comes back as the same object, as does one whose decisions did not change
  * since the last call: so whoever depends on a strand can go by identity.
  *
- * @param manners of a score that is played: who plays each note
  * @param hasEdits single notes are edited here; a score has that in its own text
  */
 export function clean(
   source: Performance,
   decisions: Decisions,
   timekeeper: Performance | null,
-  manners?: Manners,
   hasEdits = true,
 ): Cleaned {
   const {
@@ -114,7 +112,7 @@ export function clean(
   let added = 0;
   const present = new Set<StrandId>();
   for (const strand of performance.strands) {
-    const cut = pieces(strand, decisions, performance, changes, take, manners);
+    const cut = pieces(strand, decisions, performance, changes, take);
     for (const piece of cut) {
       present.add(piece.id);
       const decided = decidedFor(decisions, piece.id);
@@ -191,17 +189,10 @@ function keysOf({ keys }: Performance, { all, strands }: Decisions): KeyChange[]
 
 const isIn = (all: readonly Strand[]) => (strand: Strand, index: number) => all[index] === strand;
 
-/** Who plays each note of a score, where that is not everybody. */
-type Manners = ReadonlyMap<EventId, { players?: readonly number[] }>;
-
 const SPLIT = node(
   'split',
-  (of: {
-    strand: Strand;
-    split: Parameters<typeof splitStrand>[1];
-    clock: Clock;
-    manners: Manners | undefined;
-  }) => splitStrand(of.strand, of.split, of.clock, (note) => of.manners?.get(note)?.players),
+  (of: { strand: Strand; split: Parameters<typeof splitStrand>[1]; clock: Clock }) =>
+    splitStrand(of.strand, of.split, of.clock),
 );
 
 /** A strand's pieces, and the pieces of these. */
@@ -211,16 +202,15 @@ function pieces(
   performance: Performance,
   changes: Change[],
   take: (step: string, notes: readonly PlayedNote[]) => void,
-  manners: Manners | undefined,
 ): Strand[] {
   const split = decisions.strands.get(strand.id)?.split;
   if (!split?.by) return [strand];
-  const result = remembered(strand, SPLIT, { strand, split, clock: performance.clock, manners });
+  const result = remembered(strand, SPLIT, { strand, split, clock: performance.clock });
   changes.push(...result.changes);
   take('split', result.gone);
   const [first, ...others] = result.strands;
   return first
-    ? [first, ...others.flatMap((each) => pieces(each, decisions, performance, changes, take, manners))]
+    ? [first, ...others.flatMap((each) => pieces(each, decisions, performance, changes, take))]
     : [];
 }
 

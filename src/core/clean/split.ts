@@ -2,16 +2,11 @@ import type { StrandDecisions } from '../decisions/decisions';
 import { divideNotes, type Seat } from '../infer/chairs/divide';
 import { instrumentOf } from '../instruments/catalogue';
 import { barAt, type Clock } from '../model/clock';
-import { type EventId, orderOf, pieceId, sharedId } from '../model/ids';
+import { orderOf, pieceId, sharedId } from '../model/ids';
 import { choosesProgram } from '../model/lanes';
 import { makeStrand, type Placed, type PlayedNote, type Strand } from '../model/performance';
 import { keyName } from '../model/pitch';
 import type { Change } from './step';
-
-/** Which players (from 1) a score has play a note; nothing where it does not say. */
-type PlayersOf = (note: EventId) => readonly number[] | undefined;
-
-const untold: PlayersOf = () => undefined;
 
 interface Piece {
   label: string;
@@ -30,9 +25,8 @@ export function splitStrand(
   strand: Strand,
   split: NonNullable<StrandDecisions['split']>,
   clock: Clock,
-  playersOf: PlayersOf = untold,
 ): { strands: Strand[]; changes: Change[]; gone: readonly PlayedNote[] } {
-  const pieces = piecesOf(strand, split, clock, playersOf).filter((piece) => piece.notes.length > 0);
+  const pieces = piecesOf(strand, split, clock).filter((piece) => piece.notes.length > 0);
   const kept = pieces.reduce((sum, piece) => sum + piece.notes.length, 0);
   if (pieces.length < 2 && kept === strand.notes.length) return { strands: [strand], changes: [], gone: [] };
   const changes: Change[] = [
@@ -75,12 +69,7 @@ const commandsOf = (
   { by, keys = [] }: NonNullable<StrandDecisions['split']>,
 ): PlayedNote[] => (by === 'key-switch' ? notes.filter(({ key }) => keys.includes(key)) : []);
 
-function piecesOf(
-  strand: Strand,
-  split: NonNullable<StrandDecisions['split']>,
-  clock: Clock,
-  playersOf: PlayersOf,
-): Piece[] {
+function piecesOf(strand: Strand, split: NonNullable<StrandDecisions['split']>, clock: Clock): Piece[] {
   const { notes, shaping } = strand;
   const two = (first: string, second: string, isSecond: (note: PlayedNote) => boolean): Piece[] => [
     { label: first, notes: notes.filter((note) => !isSecond(note)), shaping },
@@ -101,7 +90,7 @@ function piecesOf(
     case 'program':
       return byProgram(strand);
     case 'chairs':
-      return byChairs(strand, split.chairs ?? [], clock, playersOf);
+      return byChairs(strand, split.chairs ?? [], clock);
     case 'key-switch':
       return byKeySwitch(strand, split.keys ?? [], split.techniques);
     case 'sounds':
@@ -118,18 +107,13 @@ const TOGETHER = 1 / 10;
  * Each player's line of a section, as the score tells them apart, else as the
  * notes do; what several play each of them has. A player without a note is none.
  */
-function byChairs(
-  { notes, shaping }: Strand,
-  chairs: readonly string[],
-  clock: Clock,
-  playersOf: PlayersOf,
-): Piece[] {
+function byChairs({ notes, shaping }: Strand, chairs: readonly string[], clock: Clock): Piece[] {
   const seats = chairs.map(seatFor);
   const quarter = clock.ticksPerQuarter;
-  const isTold = notes.some(({ id }) => playersOf(id));
+  const isTold = notes.some(({ players }) => players);
   const given = isTold
-    ? notes.map(({ id }) =>
-        (playersOf(id) ?? [1]).filter((player) => player <= chairs.length).map((player) => player - 1),
+    ? notes.map(({ players = [1] }) =>
+        players.filter((player) => player <= chairs.length).map((player) => player - 1),
       )
     : divideNotes(notes, seats, quarter, quarter * TOGETHER).map((seat) => [seat]);
   const lineOf = (seat: number) =>

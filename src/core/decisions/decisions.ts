@@ -111,6 +111,7 @@ export const isOverPassage = (directive: PlainDirective): directive is PlainDire
 export const saysWhen = (directive: PlainDirective): boolean =>
   (directive.kind === 'place' && Boolean(directive.start ?? directive.end)) ||
   directive.kind === 'add' ||
+  directive.kind === 'write' ||
   (directive.kind === 'played' && typeof (directive.on ?? directive.off) === 'number') ||
   (directive.kind === 'curve' && directive.points.length > 0) ||
   (isOverPassage(directive) && (directive.from !== undefined || directive.to !== undefined));

@@ -50,7 +50,7 @@ const USUAL_DIVISION = 480;
  * part in the order of the roster.
  */
 export function handOver(input: HandOverSource, choice: HandOverChoice): HandOverFile {
-  if (isUntouched(input, choice)) return asItCame(input);
+  if (input.file && isUntouched(input, input.file, choice)) return asItCame(input.file);
   const { performance, plans, title } = input;
   const { clock } = performance;
   const remarks: string[] = [];
@@ -118,13 +118,14 @@ const isWanted = (plan: PartPlan, { strands }: HandOverChoice): boolean =>
 
 /** Whether a full hand-over would say nothing but what the source says. */
 function isUntouched(
-  { source, performance, decisions, smf, title }: HandOverSource,
+  { source, performance, decisions, title }: HandOverSource,
+  { division: own, format }: Smf,
   choice: HandOverChoice,
 ): boolean {
-  const division = smf.division.kind === 'quarter' ? smf.division.ticks : undefined;
+  const division = own.kind === 'quarter' ? own.ticks : undefined;
   return (
     choice.form === 'full' &&
-    choice.type === smf.format &&
+    choice.type === format &&
     (choice.division === undefined || choice.division === division) &&
     choice.programs === 'source' &&
     choice.channels === 'source' &&
@@ -146,10 +147,10 @@ function isUntouched(
   );
 }
 
-function asItCame({ smf }: HandOverSource): HandOverFile {
+function asItCame(file: Smf): HandOverFile {
   return {
-    smf,
-    contents: smf.tracks.filter(({ absent }) => !absent).map(contentOf),
+    smf: file,
+    contents: file.tracks.map(contentOf),
     omissions: [],
     remarks: ['Nothing was decided that changes the file: it goes out event for event as it came.'],
     untouched: true,

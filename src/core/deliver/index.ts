@@ -8,7 +8,6 @@ import type { EventId } from '../model/ids';
 import type { Lane } from '../model/lanes';
 import type { Performance } from '../model/performance';
 import type { PerformSettings } from '../perform/settings';
-import type { PlayedManner } from '../sources/musicxml/as-file';
 import { writeSmf } from '../sources/smf/write';
 import type { Transcription } from '../transcribe';
 import { contentOf, type HandOverFile, handOver } from './hand-over';
@@ -16,7 +15,7 @@ import { isZip } from './is-zip';
 import { cutLoops, type Loop } from './loops';
 import { needsScore, withNoteTimes } from './note-times';
 import { type DeliveredFile, zipOf } from './parts';
-import type { HandOverSource } from './source';
+import type { HandOverSource, Manner } from './source';
 
 export type { TrackContent } from './hand-over';
 export { isZip } from './is-zip';
@@ -27,19 +26,19 @@ export type Preview = Omit<HandOverFile, 'smf'> & { loops: Loop[] | null };
 
 /** What goes out: the cleaned performance with its variation, by the roster. */
 export function handOverSource(
-  { smf, source, performance, decisions, written: score }: Desk,
+  { file, source, performance, decisions, written: score }: Desk,
   choice: HandOverChoice = decisions.handOver,
   written: Transcription | null = null,
 ): HandOverSource {
   const timed = written && needsScore(choice) ? withNoteTimes(performance, written, choice) : performance;
   const plans = plansOf(performance, decisions, score?.score.parts ?? null);
   return {
-    smf,
+    file,
     source,
     performance: vary(timed, decisions),
     decisions,
     plans,
-    manners: score?.manners ?? mannersOf(performance, plans),
+    manners: mannersOf(performance, plans),
     staves: written && choice.apart?.includes('hands') ? stavesOf(written) : new Map(),
     asked: score ? curveLanes(decisions.perform) : [],
     title: decisions.title ?? performance.title,
@@ -61,9 +60,13 @@ function stavesOf({ score }: Transcription): Map<EventId, number> {
   return staves;
 }
 
-/** Techniques of strands that were joined: each note is played as its strand's name says. */
-function mannersOf({ strands }: Performance, plans: readonly PartPlan[]): Map<EventId, PlayedManner> {
-  const manners = new Map<EventId, PlayedManner>();
+/** How notes are played: as they say themselves, and those of strands that were joined as their strand's name says. */
+function mannersOf({ strands }: Performance, plans: readonly PartPlan[]): Map<EventId, Manner> {
+  const manners = new Map<EventId, Manner>();
+  for (const { notes } of strands)
+    for (const { id, technique, players } of notes)
+      if (technique || players)
+        manners.set(id, { ...(technique && { technique }), ...(players && { players }) });
   for (const plan of plans) {
     if (plan.strands.length < 2) continue;
     plan.strands.forEach((id, index) => {

@@ -3,8 +3,7 @@ import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import type { Instrument } from '../instruments/catalogue';
 import type { EventId } from '../model/ids';
 import { nameOfPlayer } from '../perform/players';
-import type { PlayedManner } from '../sources/musicxml/as-file';
-import type { HandOverSource } from './source';
+import type { HandOverSource, Manner } from './source';
 
 /** What becomes one track: a part, or what one player or one technique has of it. */
 export interface Line {
@@ -25,9 +24,8 @@ const PROGRAMS: readonly { technique: RegExp; fits: (instrument: Instrument) => 
     { technique: /mute/, fits: ({ id }) => /trumpet|cornet/.test(id), program: 59 },
   ];
 
-const programOf = ({ instrument }: PartPlan, technique: string): number =>
-  PROGRAMS.find((each) => each.technique.test(technique) && each.fits(instrument))?.program ??
-  instrument.program;
+const programOf = ({ instrument, program }: PartPlan, technique: string): number =>
+  PROGRAMS.find((each) => each.technique.test(technique) && each.fits(instrument))?.program ?? program;
 
 const HANDS = [
   { staff: 1, name: 'right hand' },
@@ -44,7 +42,7 @@ export function linesOf(
     const whole: Line = {
       plan,
       name: plan.name,
-      program: plan.instrument.program,
+      program: plan.program,
       takes: null,
       isFirst: true,
     };
@@ -52,7 +50,7 @@ export function linesOf(
     const notes = performance.strands
       .filter(({ id }) => plan.strands.includes(id))
       .flatMap((strand) => strand.notes);
-    const mannerOf = (note: EventId): PlayedManner => manners.get(note) ?? {};
+    const mannerOf = (note: EventId): Manner => manners.get(note) ?? {};
     const byPlayer = apart.includes('players');
     const byTechnique = apart.includes('techniques');
     const players = byPlayer

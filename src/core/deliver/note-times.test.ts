@@ -46,6 +46,10 @@ describe('where notes stand in a hand-over', () => {
     const after = factsOf(parseXml(writeMusicXml(again.transcription.score)));
     const { notes, values, ties, rests } = differences(before, after);
     expect([notes, values, ties, rests]).toEqual([undefined, undefined, undefined, undefined]);
+    // The key of the page, which the file does not have.
+    const signed = (keys: readonly { fifths: number; minor: boolean }[]) =>
+      keys.map(({ fifths, minor }) => [fifths, minor]);
+    expect(signed(again.desk.performance.keys)).toEqual(signed(untidy.transcription.score.keys));
   });
 
   it('goes only part of the way, where that is asked for', () => {

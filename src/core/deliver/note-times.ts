@@ -2,9 +2,16 @@ import { lastAtOrBefore } from '../basics/search';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { leadOf, NO_LEAD } from '../infer/lead/lead-of';
 import { secondsAt, tickAt } from '../model/clock';
-import { playedTicks, tickOfMoment } from '../model/frame';
+import { type Frame, playedTicks, tickOfMoment } from '../model/frame';
 import type { EventId } from '../model/ids';
-import { makeStrand, type Performance, type PlayedNote, type Strand } from '../model/performance';
+import {
+  type KeyChange,
+  makeStrand,
+  type Performance,
+  type PlayedNote,
+  type Strand,
+} from '../model/performance';
+import { keyInBar, type Score } from '../model/score';
 import type { SketchNote } from '../model/sketch';
 import { QUARTER } from '../model/time';
 import type { Transcription } from '../transcribe';
@@ -34,7 +41,7 @@ export const needsScore = (choice: TimesChoice): boolean => {
  */
 export function withNoteTimes(
   performance: Performance,
-  { frame, readings, offset }: Transcription,
+  { frame, readings, offset, score }: Transcription,
   choice: TimesChoice,
 ): Performance {
   const { times = 'played', strength = 100, asPlayed = [] } = choice;
@@ -86,6 +93,7 @@ export function withNoteTimes(
   };
   return {
     ...performance,
+    keys: times === 'played' ? performance.keys : keysOf(score, frame),
     strands: performance.strands.map((strand): Strand => {
       if (asPlayed.includes(strand.id)) return strand;
       strokeOf = strokes();
@@ -93,6 +101,21 @@ export function withNoteTimes(
       return { ...strand, ...makeStrand({ ...strand, notes }, clock) };
     }),
   };
+}
+
+/** The keys of the page, wherever its bars are played. */
+function keysOf(score: Score, frame: Frame): KeyChange[] {
+  const playings = playedTicks(frame);
+  const signed = score.bars.flatMap(({ start }, bar) => {
+    const { fifths, minor } = keyInBar(score, bar);
+    return playings(start).map((tick): KeyChange => ({ tick: Math.round(tick), fifths, minor }));
+  });
+  const changes: KeyChange[] = [];
+  for (const key of signed.sort((a, b) => a.tick - b.tick)) {
+    const before = changes.at(-1);
+    if (before?.fifths !== key.fifths || before.minor !== key.minor) changes.push(key);
+  }
+  return changes;
 }
 
 /** Tells of notes in the order of their strand how many ticks after the first stroke of what is written each is struck. */

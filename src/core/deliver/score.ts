@@ -10,7 +10,7 @@ import { madePart } from '../sources/musicxml/made-part';
 import { isZip, packMxl, unpackMxl } from '../sources/musicxml/mxl';
 import { saidOnce } from '../sources/musicxml/said-once';
 import type { ScoreReading } from '../sources/musicxml/source';
-import { spliced, type Wanted } from '../sources/musicxml/splice';
+import { placesIn, spliced, type Wanted } from '../sources/musicxml/splice';
 import { musicChanges } from '../sources/musicxml/splice-music';
 import { writeMusicXml } from '../sources/musicxml/write';
 
@@ -40,7 +40,7 @@ export function deliverScore(
   if (score.parts.length === 0) throw new EmptyScoreError();
   const given = pitch === 'concert' ? concertScore(score) : score;
   const document = desk.written
-    ? changed(desk.written, given, madeParts(desk, desk.written), layout)
+    ? changed(desk.written, given, madeParts(desk, desk.written, given), layout)
     : new TextEncoder().encode(writeMusicXml(given));
   if (desk.written && document === desk.written.bytes) {
     const isPacked = isZip(document);
@@ -51,8 +51,15 @@ export function deliverScore(
 }
 
 /** Parts that the document does not have as they are now. */
-const madeParts = ({ performance, decisions }: Desk, written: ScoreReading): ReadonlySet<PartId> =>
-  arrangedScore(written, performance, decisions).made;
+const madeParts = (
+  { performance, decisions }: Desk,
+  written: ScoreReading,
+  { parts }: Score,
+): ReadonlySet<PartId> =>
+  new Set([
+    ...arrangedScore(written, performance, decisions).made,
+    ...parts.flatMap(({ id, anew }) => (anew ? [id] : [])),
+  ]);
 
 /** The document of a score that was read, as the score is now; the very bytes where it is the same. */
 function changed(
@@ -61,7 +68,7 @@ function changed(
   made: ReadonlySet<PartId>,
   layout: ScoreFormChoice['layout'],
 ): Uint8Array {
-  const before = new Map(written.original.parts.map((part) => [part.id, part]));
+  const before = new Map(written.original.parts.map((part, index) => [part.id, { own: part, index }]));
   const { document, readAs, original } = written;
   const ids = new Set(written.xmlIds.values());
   // Tempos and rehearsal marks stand in the first part; where its text goes, another has them.
@@ -77,15 +84,21 @@ function changed(
       isFirst = false;
       return { id: xmlId, made: anew };
     }
-    const own = before.get(id);
+    const { own, index = 0 } = before.get(id) ?? {};
     const xmlId = written.xmlIds.get(id) ?? '';
-    const places = document.places.get(xmlId);
+    const places = placesIn(document, xmlId);
     return {
       id: xmlId,
       ...(own &&
         places && {
           music: [
-            ...musicChanges(document.text, places, { score: original, part: own }, { score, part }, readAs),
+            ...musicChanges(
+              document.text,
+              places,
+              { score: original, part: own },
+              { score, part },
+              readAs[index]!,
+            ),
             ...(part === heir && leading
               ? saidOnce(document.text, places, {
                   marks: leading.bars.map(({ marks = [] }) => marks),

@@ -1,7 +1,7 @@
 import type { KeySwitchFor } from '../decisions/kinds/hand-over';
 import type { EventId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
-import type { PlayedManner } from '../sources/musicxml/as-file';
+import type { Manner } from './source';
 
 /** A key that tells a sampled instrument how to go on. Ticks. */
 export interface Switch {
@@ -19,7 +19,7 @@ const AHEAD = 1 / 16;
  */
 export function switchesFor(
   notes: readonly PlayedNote[],
-  manners: ReadonlyMap<EventId, PlayedManner>,
+  manners: ReadonlyMap<EventId, Manner>,
   keys: readonly KeySwitchFor[],
   ticksPerQuarter: number,
 ): Switch[] {

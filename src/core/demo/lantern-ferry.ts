@@ -2,7 +2,7 @@ import { instrumentOf } from '../instruments/catalogue';
 import type { Meter } from '../model/clock';
 import { partId } from '../model/ids';
 import type { ChordSymbol } from '../model/marks';
-import { beatGroups } from '../model/meter';
+import { beatGroups, fullLength } from '../model/meter';
 import {
   type Bar,
   keyInBar,
@@ -12,7 +12,7 @@ import {
   type TempoMark,
   writtenFifths,
 } from '../model/score';
-import { QUARTER, WHOLE } from '../model/time';
+import { QUARTER } from '../model/time';
 import { addCourtesies, showAccidentals } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
 import { readBarText } from './score-text';
@@ -453,7 +453,7 @@ function bars(): Bar[] {
   let start = 0;
   for (let index = 0; index <= 56; index++) {
     const meter = index <= 16 ? SIX_EIGHT : index <= 36 ? COMMON : index <= 44 ? FIVE_EIGHT : COMMON;
-    const full = (WHOLE * meter.numerator) / meter.denominator;
+    const full = fullLength(meter);
     const length = index === 0 ? QUARTER / 2 : full;
     out.push({
       index,

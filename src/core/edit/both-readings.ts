@@ -6,9 +6,8 @@ import { tickOfMoment } from '../model/frame';
 import { addedNoteId, type EventId, type StrandId } from '../model/ids';
 import type { PlayedNote } from '../model/performance';
 import type { SketchNote } from '../model/sketch';
-import type { Moment } from '../model/time';
+import { type Moment, momentOfText, textOfMoment } from '../model/time';
 import type { Transcription } from '../transcribe';
-import { momentOfText, textOfMoment } from '../transcribe/choices';
 
 /** What is there to edit: the score, what sounds, and what was decided already. */
 export interface Edited {
@@ -139,7 +138,11 @@ export function joinedWithNext(edited: Edited, notes: readonly EventId[]): Plain
   });
 }
 
-function nextOnKey(notes: readonly SketchNote[], { key, start, staff }: SketchNote): SketchNote | undefined {
+/** The next note of the staff on a note's key. */
+export function nextOnKey(
+  notes: readonly SketchNote[],
+  { key, start, staff }: SketchNote,
+): SketchNote | undefined {
   return notes
     .filter((each) => each.key === key && each.staff === staff && each.start > start && !each.grace)
     .sort((a, b) => a.start - b.start)[0];
@@ -176,7 +179,7 @@ export function struckAgain(edited: Edited, notes: readonly EventId[]): PlainDir
 }
 
 /** Where the first head of a note is tied to the next. */
-function firstTie({ score, frame }: Transcription, part: number, note: EventId): Moment | null {
+export function firstTie({ score, frame }: Transcription, part: number, note: EventId): Moment | null {
   for (const [index, { voices }] of score.parts[part]!.bars.entries())
     for (const { items } of voices)
       for (const item of items)

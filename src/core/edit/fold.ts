@@ -1,4 +1,4 @@
-import { foldedBars, type Repeat, type Return, repeatEnd, straightBars } from '../model/form';
+import { foldedBars, playedAs, type Repeat, type Return } from '../model/form';
 import type { Anchor, Lyric, Spanner } from '../model/marks';
 import {
   type Bar,
@@ -124,19 +124,6 @@ function writtenOut({ shown, ...bar }: PartBar): PartBar {
   return shown === 'slashes' ? { ...bar, shown } : bar;
 }
 
-/** For each bar that is played the one (as played) in which it is written. */
-function playedAs(count: number, repeats: readonly Repeat[], goesBack: Return | null): number[] {
-  const as = Array.from({ length: count }, (_, bar) => bar);
-  for (const repeat of repeats)
-    for (let bar = repeat.from + repeat.length; bar < repeatEnd(repeat) - repeat.lastEnding; bar++)
-      as[bar] = repeat.from + ((bar - repeat.from) % repeat.length);
-  if (!goesBack) return as;
-  const way = straightBars(goesBack.at, repeats);
-  const start = way.indexOf(goesBack.to);
-  for (let at = 0; at < goesBack.length; at++) as[goesBack.at + at] = way[start + at]!;
-  return as;
-}
-
 /** What stands over the score in bars that are not written, and not in those that are written for them. */
 function unsaidOf({ rehearsals, tempos }: Score, firstTime: readonly number[]): Folded['unsaid'] {
   const later = ({ bar }: { bar: number }) => firstTime[bar] !== bar;
@@ -209,12 +196,15 @@ function signsOf(
 /** Bars one after the other, numbered on from the first; what was said of a bar's end stands there. */
 function numbered(bars: readonly Bar[], first: number): Bar[] {
   let start = 0;
+  let number = first - 1;
   return bars.map((bar, index) => {
+    // The upbeat of a later section belongs to the bar before it.
+    if (index === 0 || bar.missing === 0) number++;
     const { jumps, ...own } = bar;
     const placed: Bar = {
       ...own,
       start,
-      number: first + index,
+      number,
       ...(jumps && { jumps: jumps.map((jump) => ({ ...jump, at: Math.min(jump.at, bar.length) })) }),
     };
     start += bar.length;

@@ -13,9 +13,8 @@ import {
   TECHNIQUE_SIGNS,
 } from '../model/signs';
 import type { SketchNote } from '../model/sketch';
-import type { Moment } from '../model/time';
+import { type Moment, textOfMoment } from '../model/time';
 import type { Transcription } from '../transcribe';
-import { textOfMoment } from '../transcribe/choices';
 
 /** What of a passage can be copied to those like it. */
 export const COPIED = ['articulation', 'slurs', 'dynamics', 'ornaments', 'texts', 'rhythm'] as const;

@@ -5,9 +5,8 @@ import type { EventId } from '../model/ids';
 import { beatsOf } from '../model/meter';
 import { barIndexOf } from '../model/score';
 import type { SketchNote } from '../model/sketch';
-import { type Moment, QUARTER } from '../model/time';
+import { type Moment, QUARTER, textOfMoment } from '../model/time';
 import type { PartReading, Transcription } from '../transcribe';
-import { textOfMoment } from '../transcribe/choices';
 
 /** What can be done with the rhythm of chosen notes. */
 export const ARRANGEMENTS = [

@@ -20,18 +20,20 @@ export interface ListedForm {
 /** What comes again in a piece, in order. */
 export const listedForm = ({ form }: Told, { frame }: Pick<Transcription, 'frame'>): ListedForm[] =>
   form.map((offer) => ({
-    ...(offer.repeat ? listedRepeat(offer.repeat) : listedReturn(offer.goesBack)),
+    ...(offer.repeat ? listedRepeat(offer.repeat, offer.upbeat > 0) : listedReturn(offer.goesBack)),
     folded: offer.folded,
     tick: Math.round(tickOfMoment(frame, offer.at)),
   }));
 
-function listedRepeat(repeat: Repeat) {
+function listedRepeat(repeat: Repeat, hasUpbeat: boolean) {
   const { from, length, passes, ending, lastEnding } = repeat;
+  // A section with an upbeat is called by the bar after that.
+  const bar = hasUpbeat ? from + 1 : from;
   const times = lastEnding > 0 ? passes + 1 : passes;
   const endings = lastEnding === 0 ? '' : `, endings of ${counted(ending, 'bar')}`;
   return {
-    bar: from,
-    again: from + length,
+    bar,
+    again: bar + length,
     // Of one time and its only other: what both have.
     length: passes === 1 ? length - ending : length,
     sign: `${times === 2 ? 'repeat' : `repeat, ${times} times`}${endings}`,

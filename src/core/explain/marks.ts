@@ -4,7 +4,7 @@ import type { Told, Transcription } from '../transcribe';
 import { placeOf, type ScorePlace } from './explain';
 
 /** A mark that playing speaks for, as it is listed. */
-export interface ListedMark extends Pick<MarkOffer, 'kind' | 'mark' | 'heard' | 'margin' | 'shown'> {
+export interface ListedMark extends Pick<MarkOffer, 'kind' | 'mark' | 'heard' | 'margin' | 'sure' | 'shown'> {
   /** Index of the part. */
   part: number;
   at: ScorePlace;
@@ -17,12 +17,13 @@ export interface ListedMark extends Pick<MarkOffer, 'kind' | 'mark' | 'heard' | 
 /** The marks that the playing of all parts speaks for, part by part in order. */
 export const listedMarks = ({ offers }: Told, { frame }: Pick<Transcription, 'frame'>): ListedMark[] =>
   offers.flatMap((own, part) =>
-    own.map(({ from, to, kind, mark, heard, margin, shown }) => ({
+    own.map(({ from, to, kind, mark, heard, margin, sure, shown }) => ({
       part,
       kind,
       mark,
       heard,
       margin,
+      ...(sure && { sure }),
       shown,
       at: placeOf(frame, from),
       to: to === undefined ? null : placeOf(frame, to),

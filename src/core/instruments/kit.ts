@@ -84,12 +84,31 @@ export const KIT: readonly DrumSound[] = [
 /** How sounds are written, by their keys. */
 export type DrumLayout = (key: number) => DrumSound;
 
-/** The usual layout with other places, heads and voices for some keys. @param others places as `F4` */
+/** A kit with one bass drum has it in the lowest space, whichever of General MIDI's two it is; two share a space and a line. */
+const [SECOND_KICK, KICK] = [35, 36];
+
+/** Whether a kit's only bass drum is the one that stands below another. */
+export const hasOneLowKick = (keys: Iterable<number>): boolean => {
+  const all = new Set(keys);
+  return all.has(SECOND_KICK) && !all.has(KICK);
+};
+
+/**
+ * The usual layout with other places, heads and voices for some keys.
+ *
+ * @param others places as `F4`
+ * @param oneLowKick its only bass drum is the one that else stands below another
+ */
 export const drumLayout =
-  (others: ReadonlyMap<number, { place: string; head: NoteHead; foot: boolean }> | undefined): DrumLayout =>
+  (
+    others: ReadonlyMap<number, { place: string; head: NoteHead; foot: boolean }> | undefined,
+    oneLowKick: boolean,
+  ): DrumLayout =>
   (key) => {
     const other = others?.get(key);
-    return other ? sound(key, drumSound(key).name, other.place, other.head, other.foot) : drumSound(key);
+    const usual = drumSound(key);
+    if (other) return sound(key, usual.name, other.place, other.head, other.foot);
+    return key === SECOND_KICK && oneLowKick ? { ...usual, place: drumSound(KICK).place } : usual;
   };
 
 const BY_KEY = new Map(KIT.map((entry) => [entry.key, entry]));

@@ -42,6 +42,8 @@ export interface Evidence {
   heading?: string;
   /** Of one player's line of a divided section: what was decided for it. */
   chair?: { instrument: string; number: number };
+  /** It is one of a company of singers. */
+  amongVoices?: boolean;
 }
 
 /** Words that stand in a name for an instrument, and where. */
@@ -79,6 +81,10 @@ const BELOW = 0.8;
 const USUAL_OF_KIND = 0.6;
 const SAME_SPACES = 0.7;
 const OUT_OF_RANGE = -9;
+/** A melody that a single drum or plate was named for. */
+const NO_DRUM = -6;
+/** A name that voices and instruments share, among voices. */
+const AMONG_VOICES = 2;
 /** Notes that only professionals reach. */
 const UNCOMFORTABLE = -1.5;
 const PROGRAM_APART = 0.01;
@@ -184,15 +190,28 @@ const KINDS: readonly (readonly [words: RegExp, ids: readonly string[]])[] = [
     ['alto-saxophone', 'tenor-saxophone', 'baritone-saxophone', 'soprano-saxophone'],
   ],
   [/^(bass|basso)$/, ['bass-guitar', 'double-bass', 'synth-bass', 'bass-voice', 'tuba']],
+  [/^(bassus|bassi)$/, ['bass-voice', 'double-bass']],
   [/^(baritone|bariton)$/, ['baritone', 'baritone-horn', 'baritone-saxophone']],
   [/^(altos?|alt)$/, ['alto', 'alto-saxophone', 'viola']],
-  [/^(tenor|ten|tenore)$/, ['tenor', 'tenor-saxophone']],
-  [/^(soprano|sop|sopran)$/, ['soprano', 'soprano-saxophone']],
+  [/^(altus|alti|contratenor)$/, ['alto', 'countertenor']],
+  [/^(tenor|ten|tenore|tenori)$/, ['tenor', 'tenor-saxophone']],
+  [/^(soprano|sop|sopr|sopran|soprani)$/, ['soprano', 'soprano-saxophone']],
+  [/^(cantus|superius|discantus|discant)$/, ['soprano', 'treble']],
+  [/^canto$/, ['voice', 'soprano']],
+  // The voices beyond the four, in books for each (common practice of the 16th century); a quinto is a conga, too.
+  [/^quinto$/, ['congas', 'tenor', 'soprano', 'alto', 'baritone', 'bass-voice']],
+  [
+    /^(quintus|quinta|sesto|sextus|sexta|settimo|septimus|ottavo|octavus)$/,
+    ['tenor', 'soprano', 'alto', 'baritone', 'bass-voice'],
+  ],
 ];
 
 /** Words that are said of any instrument's track (common practice). */
 const GENERIC =
-  /^(melody|melodie|lead|acc|accomp|accompaniment|comp|pad|pads|chorus|solo|theme|harmony|rhythm|chords?|riff|part|track|voice|stimme|voix|high|low|fill|line|bells?|keys|keyboard|keyboards|percussion|perc|sub|bass)$/;
+  /^(melody|melodie|lead|dbl|doubling|acc|accomp|accompaniment|comp|pad|pads|chorus|solo|theme|harmony|rhythm|chords?|riff|part|track|voice|stimme|voix|high|low|fill|line|bells?|keys|keyboard|keyboards|percussion|perc|sub|bass)$/;
+
+/** Whether words say what a track does in the music, and not what plays it. */
+export const isRole = (words: string): boolean => GENERIC.test(words);
 
 /** Words for sections that stand before their instruments in libraries' names. */
 const SECTIONS: ReadonlySet<string> = new Set(['strings', 'percussion', 'choir', 'brass-section']);
@@ -309,6 +328,41 @@ function outside(instrument: Instrument, counts: Uint32Array | null): { beyond: 
   return { beyond: least(lowest - REACH, highest + REACH), strained: least(...comfortable) };
 }
 
+/** Programs of General MIDI that are struck and have no pitch to speak of, 0–127. */
+const isStruck = (program: number | undefined): boolean =>
+  program !== undefined && program >= 112 && program < 120;
+
+/** What a melody has at least: notes, different keys, semitones from the lowest to the highest; and shares of its moves. */
+const MELODY = { notes: 24, keys: 8, span: 12, small: 0.6, still: 0.5 };
+/** A move of so many semitones at most is a small one. */
+const SMALL_MOVE = 5;
+
+/**
+ * Whether a strand sings: many keys, reached by small moves more than by leaps and strokes on the
+ * same. What a single drum has on its keys, or a kit, does not.
+ */
+function isMelody({ notes, channel, programs }: Evidence, counts: Uint32Array | null): boolean {
+  if (!notes || !counts || channel === PERCUSSION_CHANNEL || isStruck(programs[0])) return false;
+  const keys = counts.reduce((sum, count) => sum + Math.min(1, count), 0);
+  const lowest = counts.findIndex((count) => count > 0);
+  const highest = counts.findLastIndex((count) => count > 0);
+  if (notes.length < MELODY.notes || keys < MELODY.keys || highest - lowest < MELODY.span) return false;
+  let still = 0;
+  let small = 0;
+  notes.forEach(({ key }, at) => {
+    const before = notes[at - 1]?.key;
+    if (before === undefined) return;
+    if (key === before) still++;
+    else if (Math.abs(key - before) <= SMALL_MOVE) small++;
+  });
+  const moves = notes.length - 1;
+  return still <= MELODY.still * moves && small >= MELODY.small * (moves - still);
+}
+
+/** Whether it is one drum, plate or stick, and no kit of them. */
+const isSingleDrum = ({ unpitched, family, id }: Instrument): boolean =>
+  unpitched && family === 'percussion' && !/drum-set|electronic-drums|tom-toms|^percussion/.test(id);
+
 /** From this share of notes on that an instrument does not have, they contradict its name. */
 const CONTRADICTED = 0.05;
 
@@ -367,7 +421,12 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
     }
   }
   const counts = histogramOf(evidence);
+  const sings = [...candidates.keys()].some(isSingleDrum) && isMelody(evidence, counts);
   for (const [instrument, candidate] of candidates) {
+    if (sings && isSingleDrum(instrument)) candidate.score += NO_DRUM;
+    // Among voices none is just a voice.
+    const isSinger = instrument.family === 'voice' && instrument.id !== 'voice';
+    if (evidence.amongVoices && isSinger && candidate.match) candidate.score += AMONG_VOICES;
     const { beyond, strained } = outside(instrument, counts);
     candidate.beyond = beyond;
     candidate.score += OUT_OF_RANGE * beyond + UNCOMFORTABLE * strained;

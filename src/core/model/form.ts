@@ -1,4 +1,4 @@
-import type { Moment } from './time';
+import type { Moment, Span } from './time';
 
 /**
  * Music that is played again, in bars as they are played (indices): so many passes
@@ -20,6 +20,19 @@ export interface Repeat {
 /** The bar after the last one that a repeat is about. */
 export const repeatEnd = ({ from, length, passes, ending, lastEnding }: Repeat): number =>
   from + length * passes + (lastEnding > 0 ? length - ending + lastEnding : 0);
+
+/** The bars at which its passes and endings begin, and the one after it. */
+export function sectionEdges(repeat: Repeat): number[] {
+  const { from, length, passes, ending, lastEnding } = repeat;
+  const edges: number[] = [repeatEnd(repeat)];
+  for (let pass = 0; pass <= passes; pass++) {
+    const begins = from + pass * length;
+    if (pass === passes && lastEnding === 0) break;
+    edges.push(begins);
+    if (lastEnding > 0) edges.push(begins + length - ending);
+  }
+  return [...new Set(edges)].sort((a, b) => a - b);
+}
 
 /** How many bars need not be written. */
 export const barsSpared = ({ length, passes, ending, lastEnding }: Repeat): number =>
@@ -55,8 +68,26 @@ export interface Return {
   fine: boolean;
 }
 
+/** For each bar that is played the one (as played) in which it is written. */
+export function playedAs(count: number, repeats: readonly Repeat[], goesBack: Return | null): number[] {
+  const as = Array.from({ length: count }, (_, bar) => bar);
+  for (const repeat of repeats)
+    for (let bar = repeat.from + repeat.length; bar < repeatEnd(repeat) - repeat.lastEnding; bar++)
+      as[bar] = repeat.from + ((bar - repeat.from) % repeat.length);
+  if (!goesBack) return as;
+  const way = straightBars(goesBack.at, repeats);
+  const start = way.indexOf(goesBack.to);
+  for (let at = 0; at < goesBack.length; at++) as[goesBack.at + at] = way[start + at]!;
+  return as;
+}
+
 /** A repeat or a return, with what is said of it. */
 export type FormOffer = ({ repeat: Repeat; goesBack?: never } | { repeat?: never; goesBack: Return }) & {
+  /**
+   * By how much sections begin before bar lines, each with an upbeat: then bars are counted from upbeat to upbeat.
+   * 0 where they begin on bar lines.
+   */
+  upbeat: Span;
   /** Where a repeat begins, or where what was played before comes back. */
   at: Moment;
   /** The score that is handed over has it as signs. */

@@ -1,7 +1,7 @@
 import { lastAtOrBefore } from '../basics/search';
 import { barsUntil, type Clock, type ClockBar } from './clock';
 import type { Groups } from './groups';
-import { beatGroups } from './meter';
+import { beatGroups, fullLength } from './meter';
 import { type Bar, barIndexOf } from './score';
 import { type Moment, QUARTER, WHOLE } from './time';
 
@@ -60,7 +60,7 @@ function scoreBar(
   ticksPerQuarter: number,
   groups: Groups | null | undefined,
 ): Bar {
-  const full = (WHOLE * bar.meter.numerator) / bar.meter.denominator;
+  const full = fullLength(bar.meter);
   // A bar that the source cuts at an odd tick, or shorter than that, is written to the nearest 64th.
   const exact = (bar.length / ticksPerQuarter) * QUARTER;
   const length =

@@ -71,6 +71,38 @@ export function spelledStrand(strand: StrandId | TrackId): string {
   return `Track ${track}${channel ? `, channel ${channel}` : ''}${piece}`;
 }
 
+/**
+ * What the number of an event says of where it comes from:
+ *
+ * | from | what |
+ * |---|---|
+ * | 0 | its place in its track; of a score, its place among the notes of its part, and further strokes of them |
+ * | 1,000,000 | notes that are new in a version of a score, a million for each version in turn, and their strokes |
+ * | 9,000,000 | added by hand |
+ * | 10,000,000 | a further player's; ten million for each |
+ */
+const NEW_FROM = 1_000_000;
+/** Versions whose new notes have numbers of their own; they take turns. */
+const VERSIONS = 8;
+/** So far apart are the strokes of a note that is new in a version. */
+const STROKES_APART = 100_000;
+
+/** Where the numbers of notes begin that are new in a version of a score. @param version from 2 */
+export const newNotesFrom = (version: number): number => NEW_FROM * (1 + ((version - 2) % VERSIONS));
+
+/** How far apart strokes are numbered in a part that is new in a version. */
+export const NEW_PART_SPAN = NEW_FROM;
+
+/**
+ * The number of a stroke of a written note.
+ *
+ * @param note number of its first stroke
+ * @param stroke from 0
+ * @param span how far apart the strokes of a note of its part are numbered, where it is no new one
+ */
+export const strokeNumber = (note: number, stroke: number, span: number): number =>
+  note + stroke * (note < NEW_FROM ? span : STROKES_APART);
+
 /** Numbers that events of sources do not reach; beyond them stand those that several players share, one for each more. */
 const SHARED = 10_000_000;
 

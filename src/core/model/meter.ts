@@ -18,6 +18,9 @@ export interface MeterSpan {
 /** Sixteenth of a 128th: nothing is halved below. */
 const SMALLEST = QUARTER / 128;
 
+/** How long a full bar of a meter is. */
+export const fullLength = ({ numerator, denominator }: Meter): Span => (WHOLE * numerator) / denominator;
+
 /** A compound meter counts in dotted beats (6/8, 9/8, 12/8, 6/4, also 3/8 in one). */
 export const isCompound = (meter: Meter): boolean =>
   meter.numerator % 3 === 0 && (meter.numerator > 3 || meter.denominator >= 8);

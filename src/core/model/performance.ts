@@ -20,6 +20,12 @@ export interface PlayedNote {
   order?: number;
   /** The same key was already sounding when this note began. */
   stacked?: true;
+  /** How it is played, where that is told and not the ordinary way. */
+  technique?: string;
+  /** Which of several players play it, from 1; all of them where absent. */
+  players?: readonly number[];
+  /** How sure it is that it was played, 0–1; certain where absent. */
+  confidence?: number;
 }
 
 export interface ControllerUse {
@@ -62,6 +68,8 @@ export interface Strand {
   technique?: string;
   /** The name above it that its own, a mere number, goes on from ("2." below "Trumpet 1."). */
   heading?: string;
+  /** It is one of a company of singers, by their names. */
+  amongVoices?: true;
   /** In order of onset, then key. */
   notes: PlayedNote[];
   /** Controllers, programs, bends and pressures of the strand's channel in its track, in order. */
@@ -97,6 +105,18 @@ export interface NoteFreeTrack {
   };
 }
 
+/** Of a track in which there is nothing at all. */
+export const NOTHING_CARRIED: NoteFreeTrack['carries'] = {
+  tempos: 0,
+  meters: 0,
+  keys: 0,
+  markers: 0,
+  lyrics: 0,
+  texts: 0,
+  controllers: 0,
+  sysex: 0,
+};
+
 /** What a loose event is for. */
 export type LooseUse = 'lyric' | 'cue' | 'timecode' | 'system' | 'other';
 
@@ -107,8 +127,8 @@ export interface LooseEvent {
   /** Its index in its track, which orders events within a tick. */
   order: number;
   use: LooseUse;
-  /** The event in the words of its kind of file; only that kind's reader and writer look inside. */
-  native: object;
+  /** Its text, or the event in the words of its kind of file; only that kind's reader and writer look inside. */
+  content: { text: string } | { native: object };
 }
 
 export interface KeyChange {
@@ -148,6 +168,33 @@ export interface Performance {
 
 /** What a strand consists of; everything else about it is counted from this. */
 export type StrandContent = Pick<Strand, 'id' | 'track' | 'channel' | 'port' | 'name' | 'notes' | 'shaping'>;
+
+/**
+ * What a source says of a performance before it is decided where its bars are:
+ * what every reader hands over. Times in ticks.
+ */
+export interface Unbarred
+  extends Pick<
+    Performance,
+    | 'source'
+    | 'title'
+    | 'copyright'
+    | 'noteFree'
+    | 'tempos'
+    | 'meters'
+    | 'keys'
+    | 'markers'
+    | 'lyrics'
+    | 'loose'
+    | 'end'
+    | 'mends'
+  > {
+  ticksPerQuarter: number;
+  /** In order of track and channel, each with a note at least. */
+  strands: readonly StrandContent[];
+  /** Notes that the source begins, whatever became of them. */
+  begun: number;
+}
 
 /** A strand with its notes in order and its counts made. There must be at least one note. */
 export function makeStrand(content: StrandContent, clock: Clock): Strand {

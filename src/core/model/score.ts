@@ -119,6 +119,8 @@ export interface TempoMark {
   quartersPerMinute: number;
   /** The figure that is read, in quarters a minute; null for the steps of a gradual change, which sound only. */
   printed: number | null;
+  /** It is how long a fermata lasts, or goes on after one: that says it on paper. */
+  byFermata?: true;
 }
 
 /** Bars (indices, `to` exclusive) that are written straight and played swung. */
@@ -186,6 +188,8 @@ export interface Part {
   tuning?: number[];
   /** What changes on the way; each holds from its moment on. */
   changes?: PartChange[];
+  /** Of a score that was read: it is not as its document has it, and is written whole. */
+  anew?: true;
 }
 
 /** A change of clef, key, transposition or instrument within a part. */

@@ -61,3 +61,16 @@ export function singleValue(span: Span, mostDots = 1): Value | undefined {
 export function gcd(a: number, b: number): number {
   return b === 0 ? Math.abs(a) : gcd(b, a % b);
 }
+
+/** A moment as the brief says it, in quarter notes: `13` or `40/3`. */
+export function momentOfText(text: string): Moment {
+  const [quarters, parts = '1'] = text.split('/');
+  return Math.round((Number(quarters) * QUARTER) / Number(parts));
+}
+
+/** The moment in a brief's words, as a fraction in lowest terms. */
+export function textOfMoment(moment: Moment): string {
+  const common = gcd(moment, QUARTER);
+  const parts = QUARTER / common;
+  return parts === 1 ? `${moment / common}` : `${moment / common}/${parts}`;
+}

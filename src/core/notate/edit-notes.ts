@@ -7,6 +7,7 @@ import {
   type Part,
   type PartBar,
   type Score,
+  type WrittenKey,
   writtenKeys,
 } from '../model/score';
 import { showAccidentals } from './accidentals';
@@ -20,10 +21,17 @@ const isWritable = ({ key, pitch }: { key: number; pitch: Pitch }): boolean =>
  * tied to them goes along. In their bars accidentals come and go where the
  * rule says so now and did not before; all others stay as they were. A note
  * that would leave what can be written stays.
+ *
+ * @param places indices of the parts that the notes are in
  */
-export function withPitches(score: Score, moves: ReadonlyMap<string, Interval>): Score {
+export function withPitches(
+  score: Score,
+  moves: ReadonlyMap<string, Interval>,
+  places: ReadonlySet<number>,
+): Score {
   if (moves.size === 0) return score;
-  return { ...score, parts: score.parts.map((part) => movedPart(score, part, moves)) };
+  const parts = score.parts.map((part, index) => (places.has(index) ? movedPart(score, part, moves) : part));
+  return { ...score, parts };
 }
 
 function movedPart(score: Score, part: Part, moves: ReadonlyMap<string, Interval>): Part {
@@ -41,8 +49,7 @@ function movedPart(score: Score, part: Part, moves: ReadonlyMap<string, Interval
       return next;
     });
     if (!isTouched || !moved) return bar;
-    const fifths =
-      keys.findLast((key) => key.bar < index || (key.bar === index && key.at === 0))?.fifths ?? 0;
+    const fifths = fifthsIn(keys, index);
     const [were, are] = [ruled(bar, fifths), ruled(moved, fifths)];
     const [settled] = mapNotes([moved], (note: Note): Note => {
       if (were.get(note.id) === are.get(note.id) && !all.has(note.id)) return note;
@@ -54,6 +61,39 @@ function movedPart(score: Score, part: Part, moves: ReadonlyMap<string, Interval
   });
   return { ...part, bars };
 }
+
+/**
+ * A score in which notes of some bars have the accidentals that they need there, as others came or went
+ * before them; what is shown stays.
+ *
+ * @param touched indices of bars by the part's index
+ */
+export function withNeededAccidentals(score: Score, touched: ReadonlyMap<number, readonly number[]>): Score {
+  if (touched.size === 0) return score;
+  return {
+    ...score,
+    parts: score.parts.map((part, index) => {
+      const own = touched.get(index);
+      if (!own) return part;
+      const keys = writtenKeys(score, part);
+      return {
+        ...part,
+        bars: part.bars.map((bar, at) => {
+          if (!own.includes(at)) return bar;
+          const needed = ruled(bar, fifthsIn(keys, at));
+          const [settled] = mapNotes([bar], (note: Note): Note => {
+            const accidental = note.accidental ?? needed.get(note.id);
+            return accidental === note.accidental || !accidental ? note : { ...note, accidental };
+          });
+          return settled!;
+        }),
+      };
+    }),
+  };
+}
+
+const fifthsIn = (keys: readonly WrittenKey[], bar: number): number =>
+  keys.findLast((key) => key.bar < bar || (key.bar === bar && key.at === 0))?.fifths ?? 0;
 
 /** The accidentals that the rule gives the notes of a bar. */
 function ruled(bar: PartBar, fifths: number): Map<string, Accidental | undefined> {

@@ -1,5 +1,5 @@
+import { fullLength } from '../model/meter';
 import type { Bar, Item, PartBar, Rest } from '../model/score';
-import { WHOLE } from '../model/time';
 import { type Stretch, writeBar } from './rhythm';
 
 type Measured = Pick<Bar, 'length' | 'meter' | 'groups' | 'missing'>;
@@ -11,7 +11,7 @@ type Measured = Pick<Bar, 'length' | 'meter' | 'groups' | 'missing'>;
  */
 export function barRests(bar: Measured): Rest[] {
   const { length, meter, missing } = bar;
-  const isFull = length === (WHOLE * meter.numerator) / meter.denominator;
+  const isFull = length === fullLength(meter);
   if (isFull)
     return [{ kind: 'rest', onset: 0, duration: length, value: { type: 'whole', dots: 0 }, wholeBar: true }];
   return writeBar(bar, [{ start: missing, end: missing + length }]).map(

@@ -1,6 +1,7 @@
 import { lastAtOrBefore } from '../basics/search';
 import type { MeterChange, TempoChange } from '../model/clock';
 import { SLOWEST_MICROS_PER_QUARTER } from '../model/clock';
+import { fullLength } from '../model/meter';
 import type { KeyChange } from '../model/performance';
 import { keyInBar, type Score } from '../model/score';
 import { type Moment, type Span, WHOLE } from '../model/time';
@@ -48,9 +49,10 @@ export function tempoChanges(
   const held = new Map<number, number>();
   for (const { from, to } of fermatas) if (!held.has(tickOf(from))) held.set(tickOf(from), tickOf(to));
   for (const [on, off] of [...held].sort((a, b) => a[0] - b[0])) {
-    const under = paceAt(on);
     if (!paces.has(off)) setPace(off, paceAt(off));
-    setPace(on, under / FERMATA);
+    setPace(on, paceAt(on));
+    // A tempo that changes by degrees goes on changing under the fermata.
+    for (const tick of ticks) if (tick >= on && tick < off) paces.set(tick, paceAt(tick) / FERMATA);
   }
   const steps = ticks
     .map((tick): [number, number] => [tick, paces.get(tick)!])
@@ -67,7 +69,7 @@ export function meterChanges({ bars }: Score, { order, starts, tickOf }: Course)
   order.forEach(({ bar, from, to }, index) => {
     const { meter } = bars[bar]!;
     const length = to - from;
-    const full = (WHOLE * meter.numerator) / meter.denominator;
+    const full = fullLength(meter);
     const own = length === full ? meter : meterOf(length, meter.denominator);
     const last = changes.at(-1);
     if (last && last.numerator === own.numerator && last.denominator === own.denominator) return;

@@ -1,6 +1,7 @@
+import { lastAtOrBefore } from '../basics/search';
 import { type ChordMark, VELOCITIES } from '../model/marks';
 import { barIndexOf, type Part, type Score } from '../model/score';
-import type { Moment } from '../model/time';
+import { type Moment, QUARTER } from '../model/time';
 import { placesOf } from './places';
 
 /** Before any dynamic. */
@@ -9,6 +10,9 @@ const USUAL = 80;
 const STEP = 15;
 /** A dynamic this far behind the end of a hairpin is its goal, in bars. */
 const GOAL_BARS = 1;
+
+/** A dynamic is drawn a little before or after the note that it is meant for, and files say where it is drawn. */
+const DRAWN_BESIDE = QUARTER / 4;
 
 /** Dynamics of one attack: how much louder it is, and what holds after it. */
 const ATTACKS: Record<string, { more: number; after?: string }> = {
@@ -50,10 +54,19 @@ export interface Dynamics {
 export function dynamicsOf(score: Score, part: Part): Dynamics {
   const steps: Level[] = [];
   const attacks = new Map<Moment, number>();
+  const onsets = onsetsOf(score, part);
+  const meantFor = (moment: Moment): Moment => {
+    const before = lastAtOrBefore(onsets, moment, (at) => at);
+    const distance = (at: Moment | undefined) =>
+      at === undefined ? Number.POSITIVE_INFINITY : Math.abs(at - moment);
+    const [one, two] = [onsets[before], onsets[before + 1]];
+    const nearest = distance(two) < distance(one) ? two : one;
+    return nearest !== undefined && distance(nearest) <= DRAWN_BESIDE ? nearest : moment;
+  };
   part.bars.forEach((bar, index) => {
     for (const mark of bar.marks ?? []) {
       if (mark.kind !== 'dynamic') continue;
-      const at = score.bars[index]!.start + mark.at;
+      const at = meantFor(score.bars[index]!.start + mark.at);
       const level = VELOCITIES[mark.dynamic];
       if (level !== undefined) steps.push({ at, velocity: level });
       const attack = ATTACKS[mark.dynamic];
@@ -91,6 +104,22 @@ export function dynamicsOf(score: Score, part: Part): Dynamics {
   }
   return { at: levelAt, attack: (moment) => attacks.get(moment) ?? 0 };
 }
+
+/** Where notes of a part begin, in order. */
+const onsetsOf = (score: Score, part: Part): Moment[] =>
+  [
+    ...new Set(
+      part.bars.flatMap(({ voices }, index) =>
+        voices.flatMap(({ items }) =>
+          items.flatMap((item) =>
+            item.kind === 'chord' && item.notes.some(({ tieStop }) => !tieStop)
+              ? [score.bars[index]!.start + item.onset]
+              : [],
+          ),
+        ),
+      ),
+    ),
+  ].sort((a, b) => a - b);
 
 /** Words for a hairpin. */
 const GROWING = /^(poco a poco |sempre |molto |più )*(cresc)/i;

@@ -185,6 +185,19 @@ describe('tempo changes by degrees', () => {
     expect(Math.min(...tempos.map(([, pace]) => pace!))).toBeLessThan(80);
   });
 
+  it('goes on under a fermata, which holds each of its degrees', () => {
+    const held = bar.replace('</note>', '<notations><fermata/></notations></note>');
+    const free = played([tempo(120) + bar, words('rit.') + bar, tempo(60) + bar]).tempos;
+    const { tempos } = played([tempo(120) + bar, words('rit.') + held, tempo(60) + bar]);
+    const under = tempos.filter(([at]) => at! >= 4 && at! < 8);
+    expect(under).toHaveLength(8);
+    for (const [at, pace] of under) {
+      const without = free.findLast(([from]) => from! <= at!)![1]!;
+      expect(Math.abs(pace! - without / 2)).toBeLessThanOrEqual(0.5);
+    }
+    expect(tempos.at(-1)).toEqual([8, 60]);
+  });
+
   it('accel. gains speed, and none of it where it is not wanted', () => {
     const bars = [tempo(100) + bar, words('accel.') + bar, bar];
     expect(Math.max(...played(bars).tempos.map(([, pace]) => pace!))).toBeGreaterThan(120);

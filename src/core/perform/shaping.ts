@@ -1,7 +1,9 @@
+import type { ShapingEvent } from '../model/performance';
 import type { Part, Score } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
 import type { Course } from './course';
 import { dynamicsOf } from './dynamics';
+import { BEND_RANGE } from './glides';
 import { placesOf } from './places';
 import type { PerformSettings } from './settings';
 
@@ -100,4 +102,32 @@ export function bendsOf(
     })),
     { tick: tickOf(to), bend: 0 },
   ]);
+}
+
+/** RPN 0, the range of pitch bends (MIDI 1.0): its number, then its value in semitones. */
+const BEND_RANGE_SET: readonly (readonly [controller: number, value: number])[] = [
+  [101, 0],
+  [100, 0],
+  [6, BEND_RANGE],
+];
+const MIDDLE = 8192;
+
+/** What a strand is told besides its notes, as messages to a channel (0–15). */
+export function messagesOf(shaping: readonly PlayedShaping[], channel: number): ShapingEvent[] {
+  const isBent = shaping.some((each) => 'bend' in each);
+  const range = isBent
+    ? BEND_RANGE_SET.map(
+        ([controller, value]): ShapingEvent => ({ kind: 'control', tick: 0, channel, controller, value }),
+      )
+    : [];
+  return [
+    ...range,
+    ...shaping.map((each): ShapingEvent => {
+      const { tick } = each;
+      if ('controller' in each)
+        return { kind: 'control', tick, channel, controller: each.controller, value: each.value };
+      const value = Math.round(MIDDLE + (each.bend / BEND_RANGE) * MIDDLE);
+      return { kind: 'pitchBend', tick, channel, value: Math.max(0, Math.min(2 * MIDDLE - 1, value)) };
+    }),
+  ];
 }

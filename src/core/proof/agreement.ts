@@ -2,13 +2,14 @@ import { rearrange } from '../edit/rearrange';
 import { keyName } from '../model/pitch';
 import { QUARTER, WHOLE } from '../model/time';
 import type { Check, Found, Mend, Subject } from './finding';
-import { type LinkedEntry, sourceLedger } from './source-ledger';
+import { type LinkedEntry, type RingingNote, sourceLedger } from './source-ledger';
 
 /** What the score has otherwise than the source, and nothing explains. */
 export const checkAgreement: Check = (subject) => {
   const { desk, result } = subject;
-  return sourceLedger(desk, result)
-    .entries.filter(({ because }) => because === null)
+  const { entries, ringing } = sourceLedger(desk, result);
+  const differing = entries
+    .filter(({ because }) => because === null)
     .map((entry): Found => {
       const [kind] = entry.differs;
       // What is missing is told where its strand is.
@@ -23,7 +24,30 @@ export const checkAgreement: Check = (subject) => {
         mends: mendsOf(entry, subject),
       };
     });
+  return [...differing, ...result.plans.flatMap((_, part) => ringingOf(ringing, part, result))];
 };
+
+/** One remark for all notes of a part that ring on: they are many, and nothing is wrong with them. */
+function ringingOf(all: readonly RingingNote[], part: number, result: Subject['result']): Found[] {
+  const own = all.filter((each) => each.part === part);
+  if (own.length === 0) return [];
+  const notes = own.map(({ note }) => note);
+  const many =
+    own.length === 1
+      ? 'One note rings on past its written end'
+      : `${own.length} notes ring on past their written ends`;
+  return [
+    {
+      weight: 'remark',
+      part,
+      at: Math.min(...own.map(({ at }) => at)),
+      notes,
+      about: 'ringing',
+      what: `${many}, as what is plucked or struck does.`,
+      mends: [{ label: 'End as played', directives: rearrange(result, notes, 'as-played') }],
+    },
+  ];
+}
 
 function quarters(span: number): string {
   const count = Math.round((span / QUARTER) * 100) / 100;

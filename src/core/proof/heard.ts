@@ -1,4 +1,3 @@
-import { indexOf } from '../model/ids';
 import { keyName } from '../model/pitch';
 import { DOUBTFUL } from '../recording/heard';
 import type { Check, Found } from './finding';
@@ -6,13 +5,17 @@ import { eventsOf } from './sounded';
 
 /** Notes of a recording of which nobody can be sure by its sound: they are heard again, and meant or left out. */
 export const checkHeard: Check = ({ desk, sounded }) => {
-  const { heard } = desk;
-  if (!heard) return [];
+  if (!desk.can.hears) return [];
+  const confidences = new Map(
+    desk.performance.strands.flatMap(({ notes }) =>
+      notes.map(({ id, confidence = 1 }) => [id, confidence] as const),
+    ),
+  );
   return sounded.flatMap((chords, part) =>
     chords.flatMap(({ notes, start }): Found[] =>
       notes.flatMap((note): Found[] => {
         const [event] = eventsOf([note]);
-        const sure = event === undefined ? undefined : heard.sure.get(indexOf(event));
+        const sure = event === undefined ? undefined : confidences.get(event);
         if (event === undefined || sure === undefined || sure >= DOUBTFUL) return [];
         return [
           {

@@ -5,7 +5,7 @@ import { unaccounted } from '../transcribe';
 import type { Check, Found } from './finding';
 
 /** What the source has and the hand-over has not, and notes of which nothing is known. */
-export const checkLeftOut: Check = ({ desk, result: { account, placedBeyond } }) => {
+export const checkLeftOut: Check = ({ desk, result: { account, placedBeyond, undone } }) => {
   const found: Found[] = previewMidi(desk).omissions.map(({ what, count, why }) => ({
     weight: 'remark',
     about: `${what} ${why}`,
@@ -30,5 +30,6 @@ export const checkLeftOut: Check = ({ desk, result: { account, placedBeyond } })
       about: 'placed',
       what: `${counted(placedBeyond, 'note')} decided to stand after the end of the piece.`,
     });
+  for (const what of undone) found.push({ weight: 'wrong', about: what, what });
   return found;
 };

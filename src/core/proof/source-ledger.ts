@@ -56,6 +56,15 @@ export interface SourceLedger {
   meant: number;
   /** What nothing explains, and what is meant, in order of places. */
   entries: LinkedEntry[];
+  /** Notes among those that agree which sound on long after their written ends: plucked or struck, they ring. */
+  ringing: RingingNote[];
+}
+
+/** A note that rings on; the index of its part, and its moment of the piece. */
+export interface RingingNote {
+  note: EventId;
+  part: number;
+  at: Moment;
 }
 
 /** A played attack may lie so far from where it is read: this much, or so many times its part's usual spread. */
@@ -85,8 +94,8 @@ interface Written {
   signed: boolean;
   /** Percussion: what it is written for says nothing of how long it sounds. */
   struck: boolean;
-  /** Its player can hold it while others begin, and it sounds as long as it is held. */
-  holds: boolean;
+  /** Plucked or struck: it sounds on, whatever is written. */
+  rings: boolean;
   first: EventId;
 }
 
@@ -139,6 +148,7 @@ function* ledgerOf(
   const touch = touchesOf(readings);
   yield;
   const entries: LinkedEntry[] = [];
+  const ringing: RingingNote[] = [];
   let notes = 0;
   let agree = 0;
   const look = (note: PlayedNote, strand: StrandId) => {
@@ -197,9 +207,12 @@ function* ledgerOf(
       const isOther = [held, held / usual, longest, longest / usual].every((each) =>
         isOtherLength(each, written),
       );
-      const isCut = found.holds && written < CUT * held && held - written >= MISSING;
-      if (!found.struck && !found.signed && (isOther || isCut))
-        return say(['length'], isPlaced(note.id) ? 'place-decided' : null, { from: held, to: written });
+      const isCut = written < CUT * held && held - written >= MISSING;
+      if (!found.struck && !found.signed) {
+        if (isOther || (isCut && !found.rings))
+          return say(['length'], isPlaced(note.id) ? 'place-decided' : null, { from: held, to: written });
+        if (isCut) ringing.push({ note: note.id, part: found.part, at });
+      }
     }
     if (asRead && now && !found.grace && !swingInBar(swings, barIndexOf(frame.bars, found.start))) {
       const away = momentOf(frame, now.on) - found.start;
@@ -221,7 +234,13 @@ function* ledgerOf(
     for (const note of strand.notes) if (isAddedNote(note.id)) look(note, strandOf(note.id));
   const meant = entries.filter(({ because }) => because !== null).length;
   // What lies past the point to which the source's time can be believed is in the source all the same.
-  return { notes: notes + source.beyond, agree, meant, entries: entries.sort((a, b) => a.at - b.at) };
+  return {
+    notes: notes + source.beyond,
+    agree,
+    meant,
+    entries: entries.sort((a, b) => a.at - b.at),
+    ringing,
+  };
 }
 
 const unitsPerSecond = ({ clock }: Frame, tick: number): number => {
@@ -238,11 +257,11 @@ const isOtherLength = (played: Span, written: Span): boolean => {
 function readPage(
   part: Part,
   index: number,
-  { unpitched: struck, singleLine, family }: Instrument,
+  { unpitched: struck, family }: Instrument,
   { bars }: Frame,
   page: Map<EventId, Written>,
 ): void {
-  const holds = !singleLine && !RINGING.has(family);
+  const rings = RINGING.has(family);
   part.bars.forEach((bar, at) => {
     const zero = bars[at]!.start;
     for (const { items, staff } of bar.voices) {
@@ -265,7 +284,7 @@ function readPage(
                 grace,
                 signed,
                 struck,
-                holds,
+                rings,
                 first: ownEvent(note.sources[0]!),
               });
           }

@@ -1,6 +1,6 @@
 import { rearrange } from '../edit/rearrange';
 import { rhythmFindings } from '../explain/findings';
-import { textOfMoment } from '../transcribe/choices';
+import { textOfMoment } from '../model/time';
 import type { Check, Found } from './finding';
 
 /** Parts that move together and are written apart at one place. */

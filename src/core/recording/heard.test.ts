@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import '../../../tests/helpers/properties';
+import { FIRST_SOURCE } from '../model/ids';
 import { readHeard, writeHeard } from '../sources/audio/document';
 import type { Heard } from '../sources/audio/listen';
 import { heardAs } from '../sources/audio/source';
-import { readPerformance } from '../sources/smf/performance';
 import {
   AS_HEARD,
   confidenceOf,
@@ -170,8 +170,8 @@ describe('the document of what was heard', () => {
     fc.assert(
       fc.property(notes, threshold, threshold, (all, one, two) => {
         const idsAt = (least: number) => {
-          const heard = heardAs(heardOf(all), { ...AS_HEARD, threshold: least }, 'sketch');
-          const strand = readPerformance(heard.file).strands[0];
+          const heard = heardAs(heardOf(all), { ...AS_HEARD, threshold: least }, FIRST_SOURCE, 'sketch');
+          const [strand] = heard.played.strands;
           expect(strand?.notes.length ?? 0).toBe(heard.taken.notes.length);
           return new Map(strand?.notes.map(({ id, on, key }) => [id, `${on} ${key}`]));
         };

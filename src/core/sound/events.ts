@@ -1,4 +1,5 @@
 import type { StrandId } from '../model/ids';
+import type { Holds } from './holds';
 
 export const NOTE_ON = 0;
 export const NOTE_OFF = 1;
@@ -27,6 +28,8 @@ export interface Timeline {
   beats: { seconds: Float64Array; down: Uint8Array };
   /** When the last note ends. */
   end: number;
+  /** Where it takes other time than the clock of the piece; null for nowhere. */
+  holds: Holds | null;
 }
 
 /**

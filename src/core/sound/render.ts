@@ -1,5 +1,6 @@
 import { audioToWav, type BasicSoundBank, SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
 import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PRESSURE, PROGRAM, type Timeline } from './events';
+import { heardAt } from './holds';
 
 /** How loud a strand is heard: gain 0 to 2, pan −1 to 1. Listening settings, not part of the music. */
 export interface Level {
@@ -50,14 +51,15 @@ export function* renderTimeline(
   synth.soundBankManager.addSoundBank(bank, 'bank');
   synth.setSystemParameter('gain', HEADROOM);
   setUp(synth, timeline, levels);
-  const frames = Math.ceil((timeline.end + TAIL) * rate);
+  const frameOf = (seconds: number) => Math.round(heardAt(timeline.holds, seconds) * rate);
+  const frames = frameOf(timeline.end) + Math.ceil(TAIL * rate);
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
   let next = 0;
   for (let at = 0; at < frames; ) {
-    while (next < timeline.seconds.length && Math.round(timeline.seconds[next]! * rate) <= at)
+    while (next < timeline.seconds.length && frameOf(timeline.seconds[next]!) <= at)
       send(synth, timeline, next++);
-    const until = next < timeline.seconds.length ? Math.round(timeline.seconds[next]! * rate) : frames;
+    const until = next < timeline.seconds.length ? frameOf(timeline.seconds[next]!) : frames;
     const count = Math.min(BLOCK, frames - at, Math.max(1, until - at));
     synth.process(left, right, at, count);
     at += count;

@@ -1,17 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import { layOutFile } from '../../../tests/helpers/desk';
-import { deskOf, madeFile, madeTrack } from '../../../tests/helpers/made-file';
+import { deskOf, madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
 import { EMPTY_BRIEF } from '../decisions/brief';
 import { withDirectives } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { tidyFile } from '../demo/tidy';
 import { untidyFile } from '../demo/untidy';
+import type { EventId } from '../model/ids';
 import { performScore } from '../perform';
 import { ALL_PLAYED } from '../perform/settings';
 import type { SmfEvent } from '../sources/smf/events';
 import { readSmf } from '../sources/smf/read';
 import { transcribeNow } from '../transcribe';
 import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PROGRAM, type Timeline } from './events';
+import { heardAt, pieceAt } from './holds';
 import { timelineOf } from './timeline';
 
 const eventsOf = (timeline: Timeline) =>
@@ -149,5 +151,34 @@ describe('a timeline', () => {
     expect(timelineOf(even.desk, 'score', even.score).seconds).toEqual(
       timelineOf(desk, 'score', score).seconds,
     );
+  });
+
+  it('waits at a fermata and slows down at a rit. that were put in by hand, and not where the piece does itself', () => {
+    const line: Stroke[] = Array.from({ length: 16 }, (_, at) => [at * 480, at * 480 + 470, 60 + (at % 5)]);
+    const heard = (events: SmfEvent[], ...directives: PlainDirective[]) => {
+      const brief = withDirectives(EMPTY_BRIEF, directives);
+      const desk = layOutFile(madeFile({ events }, madeTrack('Flute', 0, line)), brief);
+      return timelineOf(desk, 'score-performed', transcribeNow(desk.performance, brief).score);
+    };
+    const note = (at: number): EventId => `1/t2c1/${1 + at * 2}`;
+    const fermata: PlainDirective = { kind: 'sign', note: note(3), sign: 'fermata', put: true };
+    const rit: PlainDirective = { kind: 'sign', note: note(8), sign: 'words', put: true, text: 'rit.' };
+    expect(heard([]).holds).toBeNull();
+    const { holds, seconds } = heard([], fermata, rit);
+    // The fourth of the quarters lasts for two (common practice); notes keep their places in the piece.
+    expect([1.5, 2, 4].map((at) => heardAt(holds, at))).toEqual([1.5, 2.5, 4.5]);
+    expect(seconds[2]).toBeCloseTo(0.5);
+    // Two bars by degrees to three quarters of the tempo: longer than they were, and no longer than all at the end.
+    expect(heardAt(holds, 8) - 0.5).toBeGreaterThan(8.2);
+    expect(heardAt(holds, 8) - 0.5).toBeLessThan(4 + 4 / 0.75);
+    expect(pieceAt(holds, heardAt(holds, 7.3))).toBeCloseTo(7.3);
+    const off: PlainDirective = { kind: 'perform', fermatas: false, gradual: false };
+    expect(heard([], fermata, rit, off).holds).toBeNull();
+    // The player held it: the clock of the piece has it.
+    const slower: SmfEvent[] = [
+      { kind: 'tempo', tick: 3 * 480, microsPerQuarter: 900_000 },
+      { kind: 'tempo', tick: 4 * 480, microsPerQuarter: 500_000 },
+    ];
+    expect(heard(slower, fermata).holds).toBeNull();
   });
 });

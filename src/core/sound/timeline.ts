@@ -1,22 +1,29 @@
+import { lastAtOrBefore } from '../basics/search';
 import type { PartPlan } from '../cast/route';
 import { plansOf } from '../cast/written';
 import { clean } from '../clean';
 import type { Desk } from '../clean/desk';
 import { vary } from '../clean/vary';
 import { beatsOf } from '../deliver/clock-track';
-import { barOf, barsOfPiece, type Clock, secondsAt } from '../model/clock';
+import {
+  barOf,
+  barsOfPiece,
+  type Clock,
+  DEFAULT_MICROS_PER_QUARTER,
+  secondsAt,
+  type TempoChange,
+} from '../model/clock';
 import type { StrandId } from '../model/ids';
-import type { Performance, Strand } from '../model/performance';
+import type { Performance, ShapingEvent, Strand } from '../model/performance';
 import { PERCUSSION_CHANNEL } from '../model/performance';
 import { barIndexOf, type Part, type Score } from '../model/score';
 import { QUARTER } from '../model/time';
-import { performScore } from '../perform';
+import { performScore, steadyTempos } from '../perform';
 import { soundedNotes } from '../perform/play';
 import { asWritten, type PerformSettings } from '../perform/settings';
-import { shapingEvents } from '../sources/musicxml/as-file';
+import { messagesOf } from '../perform/shaping';
+import { withBars } from '../sources/bars';
 import { playedAgain, type ScoreReading } from '../sources/musicxml/source';
-import type { SmfEvent } from '../sources/smf/events';
-import { readPerformance } from '../sources/smf/performance';
 import {
   BEND,
   CONTROL,
@@ -29,6 +36,7 @@ import {
   type Timeline,
   type Voicing,
 } from './events';
+import { type Holds, holdsOf, type Stretch } from './holds';
 
 /** Lays a job out in time for the synthesizer. */
 export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timeline {
@@ -36,6 +44,7 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
   const plans = plansOf(performance, decisions, desk.written?.score.parts ?? null);
   const planOf = (strand: StrandId) => plans.find((plan) => plan.strands.includes(strand));
   const queue = new Queue();
+  let holds: Holds | null = null;
   if (isOfScore(heard) && desk.written) {
     const plain = writtenPerformance(desk, desk.written);
     for (const strand of plain.strands) queueStrand(queue, strand, planOf(strand.id), plain.clock, heard);
@@ -43,7 +52,7 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
     const { perform } = decisions;
     if (score && heard === 'score-played') queuePlayed(queue, score, plans, performance);
     else if (score)
-      queuePerformed(
+      holds = queuePerformed(
         queue,
         score,
         plans,
@@ -55,7 +64,7 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
     for (const strand of played.strands) queueStrand(queue, strand, planOf(strand.id), played.clock, heard);
   }
   const { clock, end } = heard === 'source' ? source : performance;
-  return { ...queue.sorted(), beats: beatsIn(clock, end) };
+  return { ...queue.sorted(), beats: beatsIn(clock, end), holds };
 }
 
 /** A performance by itself, as it asks to sound. */
@@ -63,13 +72,13 @@ export function timelineOfPerformance(performance: Performance): Timeline {
   const queue = new Queue();
   for (const strand of performance.strands)
     queueStrand(queue, strand, undefined, performance.clock, 'source');
-  return { ...queue.sorted(), beats: beatsIn(performance.clock, performance.end) };
+  return { ...queue.sorted(), beats: beatsIn(performance.clock, performance.end), holds: null };
 }
 
 /** A score that was read, as it stands on the page, under the same decisions. */
-function writtenPerformance({ source, decisions }: Desk, written: ScoreReading): Performance {
-  const { file } = playedAgain(written, asWritten(decisions.perform));
-  return clean(readPerformance(file, decisions.clock, source.source), decisions, null).performance;
+function writtenPerformance({ decisions }: Desk, written: ScoreReading): Performance {
+  const { played } = playedAgain(written, asWritten(decisions.perform));
+  return clean(withBars(played, decisions.clock), decisions, null).performance;
 }
 
 class Queue {
@@ -94,7 +103,7 @@ class Queue {
   }
 
   /** What shapes the sound of a channel. */
-  shape(seconds: number, channel: number, event: SmfEvent): void {
+  shape(seconds: number, channel: number, event: ShapingEvent): void {
     switch (event.kind) {
       case 'control':
         // Banks would leave the bank that plays; channel modes are the player's own.
@@ -110,7 +119,7 @@ class Queue {
     }
   }
 
-  sorted(): Omit<Timeline, 'beats'> {
+  sorted(): Omit<Timeline, 'beats' | 'holds'> {
     const { events, voicings } = this;
     // At one moment notes end, then the channel is set, then notes begin.
     const rank = (kind: number) => (kind === NOTE_OFF ? 0 : kind === NOTE_ON ? 2 : 1);
@@ -137,7 +146,7 @@ function queueStrand(
   const opening = strand.shaping.find(({ event }) => event.kind === 'program')?.event;
   const own = opening?.kind === 'program' ? opening.program : undefined;
   // A source sounds as it asks for itself; what is cleaned sounds as it is cast.
-  const cast = plan?.instrument.program;
+  const cast = plan?.program;
   const program = (heard === 'source' ? (own ?? cast) : (cast ?? own)) ?? 0;
   const isDrum =
     heard === 'source'
@@ -170,8 +179,8 @@ function* openParts(
   for (const [index, part] of score.parts.entries()) {
     const plan = plans[index];
     if (!plan) continue;
-    const { strands, leader, instrument } = plan;
-    yield [part, index, queue.open(strands[0] ?? leader, instrument.program, instrument.unpitched)];
+    const { strands, leader, instrument, program } = plan;
+    yield [part, index, queue.open(strands[0] ?? leader, program, instrument.unpitched)];
   }
 }
 
@@ -194,15 +203,20 @@ function queuePlayed(
     }
 }
 
-/** The score as it is performed, bar by bar in the time of the source: repeats are written out in it. */
+/**
+ * The score as it is performed, bar by bar in the time of the source: repeats are written out in it.
+ * @returns where it waits or hurries beyond that
+ */
 function queuePerformed(
   queue: Queue,
   score: Score,
   plans: readonly PartPlan[],
   clock: Clock,
   settings: PerformSettings,
-): void {
-  const { parts, ticksPerQuarter } = performScore(score, { ...settings, repeats: false });
+): Holds | null {
+  const once = { ...settings, repeats: false };
+  const performed = performScore(score, once);
+  const { parts, ticksPerQuarter } = performed;
   const at = (tick: number): number => {
     const moment = (tick * QUARTER) / ticksPerQuarter;
     const bar = score.bars[barIndexOf(score.bars, moment)]!;
@@ -211,12 +225,48 @@ function queuePerformed(
   };
   for (const [, index, channel] of openParts(queue, score, plans)) {
     const { notes, shaping } = parts[index]!;
-    for (const event of shapingEvents(shaping, 0)) queue.shape(at(event.tick), channel, event);
+    for (const event of messagesOf(shaping, 0)) queue.shape(at(event.tick), channel, event);
     for (const { on, off, key, velocity } of notes) {
       queue.add(at(on), NOTE_ON, channel, key, velocity);
       queue.add(at(off), NOTE_OFF, channel, key, 0);
     }
   }
+  const changes = clock.tempos.slice(1).map(({ tick }) => secondsAt(clock, tick));
+  // Where the piece itself slows down or hurries, that is the rit. that is printed: it is not done twice.
+  const isSteady = (run: readonly Stretch[]): boolean => {
+    const [from, to] = [run[0]?.from ?? 0, run.at(-1)?.to ?? 0];
+    return changes.every((seconds) => seconds < from - SAME_MOMENT || seconds > to - SAME_MOMENT);
+  };
+  return holdsOf(stretchesOf(performed.tempos, steadyTempos(score, once), at).filter(isSteady).flat());
+}
+
+/** Moments nearer to each other are one; seconds. */
+const SAME_MOMENT = 0.001;
+
+/**
+ * Where the tempos of a performance are others than those of its score: fermatas, rit. and accel., each with all of its steps.
+ * @param at seconds of the piece at a tick of the performance
+ */
+function stretchesOf(
+  tempos: readonly TempoChange[],
+  steady: readonly TempoChange[],
+  at: (tick: number) => number,
+): Stretch[][] {
+  const ticks = [...new Set([...tempos, ...steady].map(({ tick }) => tick))].sort((a, b) => a - b);
+  const paceOf = (all: readonly TempoChange[], tick: number) =>
+    all[lastAtOrBefore(all, tick, (each) => each.tick)]?.microsPerQuarter ?? DEFAULT_MICROS_PER_QUARTER;
+  const runs: Stretch[][] = [];
+  let run: Stretch[] = [];
+  ticks.forEach((tick, index) => {
+    const next = ticks[index + 1];
+    const times = paceOf(tempos, tick) / paceOf(steady, tick);
+    if (next === undefined || times === 1) run = [];
+    else {
+      if (run.length === 0) runs.push(run);
+      run.push({ from: at(tick), to: at(next), times });
+    }
+  });
+  return runs;
 }
 
 function beatsIn(clock: Clock, end: number): Timeline['beats'] {

@@ -4,17 +4,19 @@ import { whole } from '../basics/same';
 import { finished } from '../basics/steps';
 import { FIRST_SOURCE, type SourceId } from '../model/ids';
 import type { Mend } from '../model/mend';
-import type { Performance } from '../model/performance';
+import type { Performance, Unbarred } from '../model/performance';
 import type { Score } from '../model/score';
 import { ALL_PLAYED, type PerformSettings } from '../perform/settings';
 import { AS_HEARD, type HearingSettings } from '../recording/heard';
 import { isHeard, readHeard } from './audio/document';
+import type { Heard } from './audio/listen';
 import { type HeardReading, heardAs } from './audio/source';
+import { type ClockSetting, withBars } from './bars';
 import { mayBeMusicXml } from './musicxml/read';
 import { playedAgain, readScore, type ScoreReading } from './musicxml/source';
 import { BadSourceError } from './refused';
 import type { Smf } from './smf/events';
-import { type ClockSetting, readPerformance } from './smf/performance';
+import { unbarredOf } from './smf/performance';
 import { readSmf } from './smf/read';
 
 export { BadSourceError } from './refused';
@@ -28,25 +30,52 @@ export interface Source {
   bytes: Uint8Array;
 }
 
-/** What was read out of a source: the file in the words of its kind, and what of the two readings it holds. */
-export interface Reading {
+/** What a kind of source can do and what holds for it, as its reader declares: nobody else asks for its kind. */
+export interface Abilities {
+  /** Whether its beats are printed, were laid down as it was played, or are not there at all. */
+  beats: 'printed' | 'laid' | 'none';
+  /** Whether single notes can be added to it, left out and shaped as it was played. */
+  editsNotes: boolean;
+  /** Whether it can be heard again under other settings. */
+  hears: boolean;
+  /** Whether what is doubled or odd in it may be an accident; what is written was meant. */
+  mayBeOdd: boolean;
+}
+
+interface Common {
   id: SourceId;
   version: number;
   name: string;
-  kind: 'smf' | 'musicxml' | 'heard';
-  /** As events; of a score as it is played, of a recording as it is heard. */
-  file: Smf;
-  /** Where the source is a score: what is read. */
-  written?: ScoreReading;
-  /** Where it is a recording: what may have been heard in it, and what is taken. */
-  heard?: HeardReading;
+  /** What of it is played, before its bars are decided. */
+  played: Unbarred;
   mends: Mend[];
-  /** The played reading, with bars as they were decided. */
-  performance(setting: ClockSetting): Performance;
+  can: Abilities;
 }
 
+/** What was played, event by event. */
+export interface PerformanceReading extends Common {
+  kind: 'performance';
+  file: Smf;
+}
+
+/** What is written, and how it is played. */
+interface WrittenReading extends Common {
+  kind: 'score';
+  written: ScoreReading;
+}
+
+/** What may have been heard in a recording, and what is taken of it. */
+interface RecordingReading extends Common {
+  kind: 'recording';
+  heard: HeardReading;
+}
+
+/** What was read out of a source: in the words of its kind, and as all kinds are played. */
+export type Reading = PerformanceReading | WrittenReading | RecordingReading;
+
+export type SourceKind = Reading['kind'];
+
 interface Reader {
-  kind: Reading['kind'];
   /** By its first bytes. */
   isOne(bytes: Uint8Array): boolean;
   read(source: Source): Reading;
@@ -55,89 +84,109 @@ interface Reader {
 /** One reader for each kind of file; a new kind is a folder and a line here. */
 const READERS: readonly Reader[] = [
   {
-    kind: 'smf',
     // It reads what begins with anything else than markup, or says why not.
     isOne: (bytes) => !mayBeMusicXml(bytes) && !isHeard(bytes),
-    read: ({ bytes, ...of }) => smfReading(readSmf(bytes), of),
+    read: ({ bytes, ...of }) => performanceReading(readSmf(bytes), of),
   },
   {
-    kind: 'musicxml',
     isOne: mayBeMusicXml,
     read: ({ bytes, ...of }) => scoreReading(finished(readScore(bytes, of.id)), of),
   },
   {
-    kind: 'heard',
     isOne: isHeard,
-    read: ({ bytes, ...of }) => heardReading(heardAs(readHeard(bytes), AS_HEARD, titleOf(of.name)), of),
+    read: ({ bytes, ...of }) => recordingReading(readHeard(bytes), AS_HEARD, of),
   },
 ];
 
+type Of = Omit<Source, 'bytes'>;
+
 /** A MIDI file that has been read, as a source. */
-export const smfReading = (
+export const performanceReading = (
   file: Smf,
-  { id, version, name }: Omit<Source, 'bytes'> = { id: FIRST_SOURCE, version: 1, name: '' },
-): Reading => ({
+  { id, version, name }: Of = { id: FIRST_SOURCE, version: 1, name: '' },
+): PerformanceReading => ({
+  kind: 'performance',
   id,
   version,
   name,
-  kind: 'smf',
   file,
+  played: unbarredOf(file, id),
   mends: file.mends,
-  performance: (setting) => readPerformance(file, setting, id),
+  can: { beats: 'laid', editsNotes: true, hears: false, mayBeOdd: true },
 });
 
-const scoreReading = (written: ScoreReading, of: Omit<Source, 'bytes'>): Reading => ({
-  ...smfReading(written.file, of),
-  kind: 'musicxml',
+const scoreReading = (written: ScoreReading, { id, version, name }: Of): WrittenReading => ({
+  kind: 'score',
+  id,
+  version,
+  name,
   written,
+  played: written.played,
   mends: written.mends,
+  can: { beats: 'printed', editsNotes: false, hears: false, mayBeOdd: false },
 });
 
-const heardReading = (heard: HeardReading, of: Omit<Source, 'bytes'>): Reading => ({
-  ...smfReading(heard.file, of),
-  kind: 'heard',
-  heard,
-});
+function recordingReading(
+  heard: Heard,
+  settings: HearingSettings,
+  { id, version, name }: Of,
+): RecordingReading {
+  const taken = heardAs(heard, settings, id, name.replace(/\.[^.]+$/, ''));
+  return {
+    kind: 'recording',
+    id,
+    version,
+    name,
+    heard: taken,
+    played: taken.played,
+    mends: [],
+    can: { beats: 'none', editsNotes: true, hears: true, mayBeOdd: true },
+  };
+}
 
-const titleOf = (name: string): string => name.replace(/\.[^.]+$/, '');
+/** A reading with its bars as they were decided. */
+export const performanceOf = ({ played }: Reading, setting: ClockSetting = {}): Performance =>
+  remembered(played, PERFORMANCE, { played, setting });
+
+const PERFORMANCE = node('performance', (of: { played: Unbarred; setting: ClockSetting }) =>
+  withBars(of.played, of.setting),
+);
 
 /** A recording as it is taken under some settings; what is none is what it is. */
 export function heardBy(reading: Reading, settings: HearingSettings): Reading {
-  const { heard } = reading;
-  if (!heard || settings === AS_HEARD) return reading;
-  return remembered(heard.heard, HEARD, { reading, heard, settings });
+  if (reading.kind !== 'recording' || settings === AS_HEARD) return reading;
+  const { heard } = reading.heard;
+  return remembered(heard, HEARD, { reading, heard, settings });
 }
 
-const HEARD = node(
-  'heard',
-  ({ reading, heard, settings }: { reading: Reading; heard: HeardReading; settings: HearingSettings }) =>
-    heardReading(heardAs(heard.heard, settings, titleOf(reading.name)), reading),
+const HEARD = node('heard', (of: { reading: Reading; heard: Heard; settings: HearingSettings }) =>
+  recordingReading(of.heard, of.settings, of.reading),
 );
 
 /** What is done to single notes of a score, and what does it. */
-export interface ScoreEdits<T = unknown> {
+export interface PitchEdits<T = unknown> {
   edits: T;
   /** A function at the top of its file: what it makes depends on what it is handed alone. */
   make(written: ScoreReading, edits: T): Score;
 }
 
-/** A score with its parts and notes called as in the version before. */
-export const namedBy = (reading: Reading, written: ScoreReading): Reading => scoreReading(written, reading);
+/** The same source with its score read, or called, otherwise. */
+export const withScore = (reading: Reading, written: ScoreReading): Reading => scoreReading(written, reading);
 
 /**
  * A source as it is played under some settings, and with its notes edited; a performance is what it is.
  *
  * @param edits makes the score that is played
  */
-export function playedBy(reading: Reading, settings: PerformSettings, edits: ScoreEdits | null): Reading {
+export function playedBy(reading: Reading, settings: PerformSettings, edits: PitchEdits | null): Reading {
+  if (reading.kind !== 'score' || (settings === ALL_PLAYED && !edits)) return reading;
   const { written } = reading;
-  if (!written || (settings === ALL_PLAYED && !edits)) return reading;
   return remembered(written, PLAYED, { reading, written, settings, edits });
 }
 
 const PLAYED = node(
   'played',
-  (of: { reading: Reading; written: ScoreReading; settings: PerformSettings; edits: ScoreEdits | null }) =>
+  (of: { reading: Reading; written: ScoreReading; settings: PerformSettings; edits: PitchEdits | null }) =>
     scoreReading(
       playedAgain(of.written, of.settings, of.edits?.make(of.written, of.edits.edits)),
       of.reading,

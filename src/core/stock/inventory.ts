@@ -5,7 +5,7 @@ import { barsOfPiece, secondsAt } from '../model/clock';
 import type { StrandId } from '../model/ids';
 import type { Mend } from '../model/mend';
 import type { ControllerUse, NoteFreeTrack, Performance, Strand } from '../model/performance';
-import type { Division, Smf } from '../sources/smf/events';
+import type { Division, Encoding, Smf } from '../sources/smf/events';
 import { encodingOf } from '../sources/smf/performance';
 import { type LaneUse, listControllers } from './controllers';
 import { type Double, doublesInSteps } from './doubles';
@@ -54,10 +54,11 @@ export interface StrandEntry {
 
 /** Everything a file holds, counted and placed; plain data (docs/inspect.md). */
 export interface Inventory {
-  format: 0 | 1 | 2;
-  division: Division;
+  /** How a file of events counts and encodes its texts; null for what is none. */
+  format: 0 | 1 | 2 | null;
+  division: Division | null;
+  encoding: Encoding | null;
   title: string;
-  encoding: string;
   clock: {
     ticksPerQuarter: number;
     endTick: number;
@@ -79,23 +80,23 @@ export interface Inventory {
 
 /** Takes stock of a file, as far as the decisions about it have cleaned it. */
 export function* stockInSteps(
-  smf: Smf,
+  file: Smf | null,
   performance: Performance,
   decisions: Decisions,
-  isScore = false,
+  mayBeOdd = true,
 ): Steps<Inventory> {
   const { clock } = performance;
   // What a score doubles was written so, and what is odd in playing is not asked of it.
-  const doubles = isScore ? [] : yield* doublesInSteps(performance);
-  const oddities = isScore ? [] : yield* odditiesInSteps(performance, decisions);
+  const doubles = !mayBeOdd ? [] : yield* doublesInSteps(performance);
+  const oddities = !mayBeOdd ? [] : yield* odditiesInSteps(performance, decisions);
   const strands = yield* eachInSteps(performance.strands, entryOf);
   yield;
   const place = (tick: number): Place => placeAt(clock, tick);
   return {
-    format: smf.format,
-    division: smf.division,
+    format: file?.format ?? null,
+    division: file?.division ?? null,
+    encoding: file && encodingOf(file),
     title: performance.title,
-    encoding: encodingOf(smf),
     clock: {
       ticksPerQuarter: clock.ticksPerQuarter,
       endTick: performance.end,
@@ -128,8 +129,8 @@ export function* stockInSteps(
 }
 
 /** Takes stock without a pause. */
-export const takeStock = (smf: Smf, performance: Performance, decisions: Decisions): Inventory =>
-  finished(stockInSteps(smf, performance, decisions));
+export const takeStock = (file: Smf | null, performance: Performance, decisions: Decisions): Inventory =>
+  finished(stockInSteps(file, performance, decisions));
 
 function entryOf(strand: Strand): StrandEntry {
   const guess = recogniseInstrument(strand);

@@ -1,13 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { layOutFile } from '../../../tests/helpers/desk';
 import { deskOf, madeFile, madeTrack, type Stroke } from '../../../tests/helpers/made-file';
+import { routeStrands } from '../cast/route';
 import { EMPTY_BRIEF } from '../decisions/brief';
-import { withDirectives } from '../decisions/decisions';
+import { decide, withDirectives } from '../decisions/decisions';
 import { tidyFile } from '../demo/tidy';
 import { plantedFlaws, untidyFile } from '../demo/untidy';
 import type { Smf, SmfEvent } from '../sources/smf/events';
 import { readPerformance } from '../sources/smf/performance';
 import { readSmf } from '../sources/smf/read';
+import { transcribeNow } from '../transcribe';
 import { findEchoes } from './echoes';
 import { takeStock } from './inventory';
 import { findOddities } from './oddities';
@@ -344,5 +346,84 @@ describe('single oddities', () => {
       }),
     ]);
     expect(controllers[0]!.to).toMatchObject({ tick: 960, bar: 1, beat: 3 });
+  });
+});
+
+describe('keys that an instrument does not have', () => {
+  it('are named where they command, however many they are', () => {
+    const music = Array.from({ length: 64 }, (_, at): Stroke => [at * 480, at * 480 + 400, 48 + (at % 12)]);
+    const switches = Array.from(
+      { length: 40 },
+      (_, at): Stroke => [at * 480 + 440, at * 480 + 470, 12 + (at % 3), 100],
+    );
+    const strokes = [...music, ...switches].sort((a, b) => a[0] - b[0]);
+    const [found, ...others] = stockOf(madeFile(madeTrack('Cello', 0, strokes))).oddities.filter(
+      ({ kind }) => kind === 'key-switches',
+    );
+    expect(others).toEqual([]);
+    expect(found).toMatchObject({ count: 40, mend: { directives: [{ keys: [12, 13, 14] }] } });
+  });
+});
+
+describe('a piece whose beats go in threes', () => {
+  const Q = 480;
+  /** Beats of strokes at some shares of them. */
+  const beats = (count: number, ...places: number[]) =>
+    Array.from({ length: count }, (_, beat) =>
+      places.map((place, at): Stroke => {
+        const on = Math.round((beat + place) * Q);
+        return [on, on + 120, 60 + ((beat + at * 2) % 9)];
+      }),
+    ).flat();
+  const found = (strokes: Stroke[]) =>
+    stockOf(madeFile(madeTrack('Flute', 0, strokes))).oddities.find(({ kind }) => kind === 'threes');
+
+  it('is offered a compound meter, which spares every triplet', () => {
+    const file = madeFile(madeTrack('Flute', 0, beats(32, 0, 1 / 3, 2 / 3)));
+    const offer = found(beats(32, 0, 1 / 3, 2 / 3));
+    expect(offer).toMatchObject({ mend: { label: 'Write it in 12/8' } });
+    const brief = withDirectives(EMPTY_BRIEF, offer!.mend.directives);
+    const { score } = transcribeNow(layOutFile(file, brief).performance, brief);
+    expect(score.bars[1]!.meter).toEqual({ numerator: 12, denominator: 8 });
+    const items = score.parts[0]!.bars.flatMap(({ voices }) => voices.flatMap((line) => line.items));
+    expect(items.filter((item) => item.kind === 'chord' && item.tuplet)).toEqual([]);
+    expect(items.filter(({ kind }) => kind === 'chord')).toHaveLength(96);
+    // It sounds as it did.
+    expect(stockOf(file, brief).clock.seconds).toBeCloseTo(stockOf(file).clock.seconds, 1);
+  });
+
+  it('is not what swings, nor what goes in twos as well', () => {
+    expect(found(beats(32, 0, 2 / 3))).toBeUndefined();
+    expect(found([...beats(32, 0, 1 / 3, 2 / 3), ...beats(12, 0, 1 / 2)])).toBeUndefined();
+    expect(found(beats(32, 0, 1 / 2))).toBeUndefined();
+  });
+});
+
+describe('strands that one player plays', () => {
+  const Q = 480;
+  const line = (key: number, late = 0): Stroke[] =>
+    Array.from({ length: 24 }, (_, at) => [at * Q + late, at * Q + 400, key + ((at * 2) % 5)]);
+  const guitars = (...strokes: Stroke[][]) =>
+    madeFile(
+      ...strokes.map((own, at) =>
+        madeTrack(`Guitar ${at + 1}`, at, own, [{ kind: 'program', tick: 0, channel: at, program: 25 }]),
+      ),
+    );
+  const found = (smf: Smf) => stockOf(smf).oddities.find(({ kind }) => kind === 'one-player');
+
+  it('are offered as one part, where they strike together', () => {
+    const file = guitars(line(52), line(57, 5), line(62, 3), line(67, 8));
+    const offer = found(file);
+    expect(offer).toMatchObject({ count: 4, strand: '1/t1c1' });
+    const brief = withDirectives(EMPTY_BRIEF, offer!.mend.directives);
+    expect(routeStrands(layOutFile(file, brief).performance, decide(brief))).toHaveLength(1);
+    expect(stockOf(file, brief).oddities.some(({ kind }) => kind === 'one-player')).toBe(false);
+  });
+
+  it('are not two that play a duet, nor those of sections', () => {
+    expect(found(guitars(line(52), line(57)))).toBeUndefined();
+    expect(found(guitars(line(52), line(57, 240), line(62, 120)))).toBeUndefined();
+    const violins = [0, 1, 2].map((at) => madeTrack(`Violin ${at + 1}`, at, line(60 + 4 * at)));
+    expect(found(madeFile(...violins))).toBeUndefined();
   });
 });

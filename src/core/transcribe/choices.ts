@@ -8,15 +8,16 @@ import type { PlaceChoice } from '../decisions/kinds/place';
 import type { SwingChoice } from '../decisions/kinds/swing';
 import { DEFAULT_VALUES, type ValuesChoice } from '../decisions/kinds/values';
 import type { Lead } from '../infer/lead/lead-of';
-import { type DrumLayout, drumLayout } from '../instruments/kit';
+import { type DrumLayout, drumLayout, hasOneLowKick } from '../instruments/kit';
 import { type ClockBar, isSameMeter } from '../model/clock';
 import { type Frame, frameEnd } from '../model/frame';
 import type { Groups } from '../model/groups';
 import { type EventId, type StrandId, strandOf, wholeStrand } from '../model/ids';
+import type { Strand } from '../model/performance';
 import type { Interval } from '../model/pitch';
 import type { SwingMark } from '../model/score';
 import { swingInBar } from '../model/swing';
-import { gcd, type Moment, QUARTER } from '../model/time';
+import { type Moment, momentOfText } from '../model/time';
 
 /** Where one note is to be written. */
 export interface Decided {
@@ -28,6 +29,8 @@ export interface Decided {
 /** What was decided about the rhythm of one part, as it was said. */
 export interface RhythmDecisions
   extends Pick<StrandDecisions, 'grids' | 'lengths' | 'values' | 'voices' | 'drums'> {
+  /** Its only bass drum is the lower of General MIDI's two. */
+  oneLowKick: boolean;
   /** What was said of tremolos and trills, which are one note each where they are shown. */
   strokes: readonly MarksChoice[];
   /** By note of the source. */
@@ -57,24 +60,13 @@ export interface RhythmChoices {
   beyond: number;
 }
 
-/** A moment as the brief says it, in quarter notes: `13` or `40/3`. */
-export function momentOfText(text: string): Moment {
-  const [quarters, parts = '1'] = text.split('/');
-  return Math.round((Number(quarters) * QUARTER) / Number(parts));
-}
-
-/** The moment in a brief's words, as a fraction in lowest terms. */
-export function textOfMoment(moment: Moment): string {
-  const common = gcd(moment, QUARTER);
-  const parts = QUARTER / common;
-  return parts === 1 ? `${moment / common}` : `${moment / common}/${parts}`;
-}
-
-/** The decisions about one part's rhythm, and about the notes of its strands. */
+/** The decisions about one part's rhythm, and about the notes of its strands; with what its kit says of its layout. */
 export function rhythmDecisions(
-  { leader, strands }: Pick<PartPlan, 'leader' | 'strands'>,
+  { leader, instrument }: Pick<PartPlan, 'leader' | 'instrument'>,
+  played: readonly Strand[],
   decisions: Decisions,
 ): RhythmDecisions {
+  const strands = played.map(({ id }) => id);
   const { grids, lengths, values, voices, drums, marks = [] } = decidedFor(decisions, leader);
   const roots = new Set(strands.map(wholeStrand));
   const ofPart = <T>(all: ReadonlyMap<EventId, T>) => [...all].filter(([note]) => roots.has(strandOf(note)));
@@ -84,6 +76,8 @@ export function rhythmDecisions(
     ...(values && { values }),
     ...(voices && { voices }),
     ...(drums && { drums }),
+    oneLowKick:
+      instrument.unpitched && hasOneLowKick(played.flatMap(({ notes }) => notes.map(({ key }) => key))),
     strokes: marks.filter(({ what }) => what === 'tremolos' || what === 'trills'),
     places: ofPart(decisions.places),
     pitches: ofPart(decisions.pitches),
@@ -109,7 +103,7 @@ export function rhythmChoices(decided: RhythmDecisions, frame: Frame): RhythmCho
     places,
     pitches: new Map(decided.pitches),
     lines: new Map(decided.lines),
-    drums: drumLayout(decided.drums),
+    drums: drumLayout(decided.drums, decided.oneLowKick),
     strokes: decided.strokes,
     beyond,
   };

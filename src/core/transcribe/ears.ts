@@ -18,6 +18,8 @@ export interface Ears {
   notes: { on: Float64Array; off: Float64Array; strand: Uint16Array; held: Float64Array; keys: Uint8Array };
   tidiness: Tidiness;
   unpitched: boolean;
+  /** Its strands are the hands of one player. */
+  isOnePlayer: boolean;
 }
 
 /**
@@ -48,16 +50,18 @@ export function earsOf(hearing: Hearing): Ears {
     },
     tidiness: hearing.tidiness,
     unpitched: hearing.unpitched,
+    isOnePlayer: hearing.staves === 2,
   };
 }
 
 /** A part as the search for leads knows it. */
-export const struckIn = ({ strikes, tidiness, unpitched }: Ears): Struck => ({
+export const struckIn = ({ strikes, tidiness, unpitched, isOnePlayer }: Ears): Struck => ({
   strikes: strikes.map(({ ticks, held, keys }, strand) =>
     Array.from(ticks, (tick, at) => ({ strand, tick, held: held[at]!, key: keys[at]! })),
   ),
   tidiness,
   unpitched,
+  isOnePlayer,
 });
 
 /** The attacks of a part before anything is fitted, for those who ask about swing. */

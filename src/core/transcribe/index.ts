@@ -5,9 +5,11 @@ import { decidedGroups } from '../cast/brackets';
 import { type PartPlan, routeStrands } from '../cast/route';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide, decidedFor } from '../decisions/decisions';
+import type { MarksChoice } from '../decisions/kinds/marks';
 import type { Lead } from '../infer/lead/lead-of';
 import { commonOffset, movedEarlier } from '../infer/lead/offset';
 import { chordMarkers } from '../infer/marks/chord-names';
+import type { StruckAttack } from '../infer/marks/loudness';
 import type { Beat } from '../model/beats';
 import { creditsOf } from '../model/credits';
 import type { FormOffer } from '../model/form';
@@ -27,7 +29,7 @@ import { shareLyrics } from './lyrics';
 import { chosenRehearsals, rehearsalMarks, tempoMarks } from './marks';
 import * as nodes from './nodes';
 import { reluctanceOf } from './offer-marks';
-import type { FittedPart, ReadPart, WrittenPart } from './write-part';
+import type { FittedPart, Fitting, ReadPart, WrittenPart } from './write-part';
 
 export { type Account, unaccounted } from './account';
 
@@ -56,6 +58,8 @@ export interface Transcription {
   lostLyrics: TextAt[];
   /** Notes that were decided to stand after the end of the piece. */
   placedBeyond: number;
+  /** What was decided about the page and could not be done, as sentences. */
+  undone: readonly string[];
 }
 
 /** What the playing speaks for, chosen or not. A score is there without: it is asked for by who lists it. */
@@ -134,6 +138,8 @@ interface PartRhythm {
   first: FirstHearing;
   leads: readonly Lead[];
   choices: RhythmChoices;
+  /** What its rhythm was read from. */
+  fitting: Fitting;
   fitted: FittedPart;
 }
 
@@ -215,6 +221,7 @@ export function* transcribe(
     tonality: time.tonality,
     lostLyrics,
     placedBeyond: rhythm.parts.reduce((sum, { choices }) => sum + choices.beyond, 0),
+    undone: [],
   };
 }
 
@@ -287,19 +294,37 @@ function* readRhythm(piece: Piece, { frame, beats }: Time): Generator<Progress, 
   for (const [at, { leader, name, strands: own, instrument, staves, doubles }] of plans.entries()) {
     const [hearing, first] = [hearings[at]!, firsts[at]!];
     const leads = first.leads.map((lead, strand) => decideLead(lead, own[strand]!, decisions));
-    const decided = rhythmDecisions({ leader, strands: own }, decisions);
+    const decided = rhythmDecisions({ leader, instrument }, strands[at]!, decisions);
     const choices = graph.of(nodes.CHOICES, leader, { decided, frame });
     const plan = { instrument, staves, doubles };
     const from = froms.get(at)!;
-    const inputs = { plan, hearing, first, leads, swings, frame, beats, choices, listening, from };
-    const fitted = yield* telling(graph.inSteps(nodes.FITTED, leader, inputs), {
+    const fitting = { plan, hearing, first, leads, swings, frame, beats, choices, listening, from };
+    const fitted = yield* telling(graph.inSteps(nodes.FITTED, leader, fitting), {
       done: of / 2 + at / 4,
       of,
       part: name,
     });
-    parts.push({ hearing, first, leads, choices, fitted });
+    parts.push({ hearing, first, leads, choices, fitting, fitted });
   }
+  yield* fitAgain(piece, parts);
   return { found, swings, parts };
+}
+
+/** What is played again is read as it is at other times: parts that read it otherwise are fitted once more. */
+function* fitAgain({ graph, plans }: Piece, parts: PartRhythm[]): Generator<Progress, void> {
+  const [one] = parts;
+  if (!one) return;
+  const { frame, swings } = one.fitting;
+  const attacks = parts.map(({ fitted }) => fitted.attacks);
+  const again = graph.of(nodes.AGAIN, PIECE, { parts: attacks, frame, swings });
+  const of = plans.length;
+  for (const [at, own] of parts.entries()) {
+    const { leader, name } = plans[at]!;
+    if (again[at]!.length === 0) continue;
+    const choices = graph.of(nodes.CHOICES_AGAIN, leader, { choices: own.choices, again: again[at]! });
+    const fitted = graph.inSteps(nodes.FITTED_AGAIN, leader, { ...own.fitting, choices });
+    own.fitted = yield* telling(fitted, { done: (3 * of) / 4, of, part: name });
+  }
 }
 
 /** The parts (indices) in the order in which their first strands stand in the source. */
@@ -371,6 +396,7 @@ function* offered(
   piece: Piece,
   time: Time,
   pages: readonly PartPage[],
+  set: readonly PartSet[],
   asks: (kind: Offered) => boolean,
 ): Steps<MarkOffer[][]> {
   const { graph, decisions, performance, plans, strands } = piece;
@@ -396,29 +422,62 @@ function* offered(
   );
   const reluctance = reluctanceOf(decisions.all.marks);
   const together = areLoud
-    ? yield* graph.inSteps(nodes.TUTTI, PIECE, { parts: loudness, frame, reluctance })
+    ? yield* graph.inSteps(nodes.TUTTI, PIECE, {
+        parts: loudness,
+        frame,
+        reluctance,
+      })
     : null;
   const symbols = symbolPart(plans);
   const offers: MarkOffer[][] = [];
   for (const [at, plan] of plans.entries()) {
     yield;
     const { leader, instrument } = plan;
-    const own = together
-      ? yield* graph.inSteps(nodes.OFFERS, leader, {
-          loudness: loudness[at]!,
-          frame,
-          reluctance: reluctanceOf(decidedFor(decisions, leader).marks),
-          together,
-          over: together.ensemble.over[at]!,
-        })
-      : [];
+    const { struck, programmed, fermatas } = set[at]!;
+    const own =
+      together && programmed.length === 0
+        ? yield* graph.inSteps(nodes.OFFERS, leader, {
+            loudness: loudness[at]!,
+            struck,
+            frame,
+            reluctance: reluctanceOf(decidedFor(decisions, leader).marks),
+            together,
+            over: together.ensemble.over[at]!,
+          })
+        : programmed;
     const { unpitched, singleLine } = instrument;
     const touched = { notes: all[at]!, strands: strands[at]!, frame, unpitched, singleLine };
     const touch = graph.of(nodes.TOUCH, leader, touched);
     const ofAll = [...(plan === symbols ? chords : []), ...(at === 0 ? begun : [])];
-    offers.push([...pages[at]!.offers, ...ofAll, ...own, ...touch]);
+    offers.push([...pages[at]!.offers, ...ofAll, ...own, ...fermatas, ...touch]);
   }
   return offers;
+}
+
+/** How loud a part was struck, the dynamics that a program wrote so, and where it waits. */
+interface PartSet {
+  struck: readonly StruckAttack[];
+  programmed: MarkOffer[];
+  fermatas: MarkOffer[];
+}
+
+/** What a program set stands, whether it is asked for or not. */
+function setParts(
+  { graph, plans, strands }: Piece,
+  { tempos, frame }: Time,
+  pages: readonly PartPage[],
+): PartSet[] {
+  const parts = pages.map(({ read }) => read.attacks);
+  const holds = tempos.length > 1 ? graph.of(nodes.HOLDS, PIECE, { tempos, frame, parts }) : [];
+  return plans.map(({ leader, instrument: { unpitched } }, at) => {
+    const { notes } = pages[at]!.read;
+    const struck = graph.of(nodes.STRUCK, leader, { notes, strands: strands[at]!, unpitched });
+    return {
+      struck,
+      programmed: graph.of(nodes.PROGRAMMED, leader, { struck }),
+      fermatas: holds.length > 0 ? graph.of(nodes.FERMATAS, leader, { notes, holds }) : [],
+    };
+  });
 }
 
 /** Marks that the loudness of all together tells. */
@@ -441,16 +500,19 @@ function* markPages(
     plans.flatMap(({ leader }) => (decidedFor(decisions, leader).marks ?? []).map(({ what }) => what)),
   );
   const asks = (kind: Offered) => tells || chosen.has(kind);
+  const set = setParts(piece, time, pages);
   const offers =
     tells || chosen.size > 0
-      ? yield* telling(offered(piece, time, pages, asks), { done: of - 0.25, of, part: ALL })
-      : plans.map(() => []);
+      ? yield* telling(offered(piece, time, pages, set, asks), { done: of - 0.25, of, part: ALL })
+      : set.map(({ programmed, fermatas }) =>
+          fermatas.length === 0 ? programmed : [...programmed, ...fermatas],
+        );
   return plans.map(({ leader }, at) => {
-    const { marks: choices, shorthand, frets } = decidedFor(decisions, leader);
+    const { marks: choices = NO_CHOICES, shorthand, frets } = decidedFor(decisions, leader);
     const { part, read } = pages[at]!;
     const own = offers[at]!;
     const marked =
-      choices === undefined || choices.length === 0
+      choices.length === 0 && !own.some(({ sure }) => sure)
         ? { part, offers: own }
         : graph.of(nodes.MARKED, leader, { part, offers: own, choices, frame });
     const signs = signsOf(decisions.signs, read.notes);
@@ -459,6 +521,8 @@ function* markPages(
     return { offers: marked.offers, ...graph.of(nodes.TABBED, leader, tabbed) };
   });
 }
+
+const NO_CHOICES: MarksChoice[] = [];
 
 /** The score of parts that are whole. */
 function scoreOf(
@@ -472,12 +536,25 @@ function scoreOf(
     decisions,
   );
   const { others: sections } = chordMarkers(performance.markers);
+  // Where a fermata stands, its tempo and the one after it need no figures.
+  const waits = new Set(
+    marked.flatMap(({ offers }) =>
+      offers.flatMap(({ kind, shown, from, to }) => (kind === 'fermatas' && shown ? [from, to] : [])),
+    ),
+  );
   return {
     title: decisions.title ?? performance.title,
     ...creditsOf(decisions.credits, performance),
     bars: frame.bars,
     keys: [...keys],
-    tempos,
+    tempos:
+      waits.size === 0
+        ? tempos
+        : tempos.map((tempo) =>
+            waits.has(frame.bars[tempo.bar]!.start + tempo.at)
+              ? { ...tempo, printed: null, byFermata: true }
+              : tempo,
+          ),
     ...(swings.length > 0 && { swings: [...swings] }),
     rehearsals: [...rehearsalMarks(sections, frame), ...chosenRehearsals(marked[0]?.offers ?? [], frame)],
     parts: marked.map(({ part }) => part),

@@ -2,25 +2,27 @@ import { node, steppedNode } from '../basics/graph';
 import { whole } from '../basics/same';
 import type { Decisions, StrandDecisions } from '../decisions/decisions';
 import { lastAt } from '../decisions/kind';
+import { likeEachTime, type NotePlace } from '../infer/form/again';
 import { barTexts, type TextPart } from '../infer/form/alike';
 import { localKeys } from '../infer/key/local-keys';
 import { settleKey } from '../infer/key/settle-key';
 import type { Lead } from '../infer/lead/lead-of';
-import type { Loudness } from '../infer/marks/loudness';
+import { findFermatas, type Hold } from '../infer/marks/fermatas';
+import type { Loudness, StruckAttack } from '../infer/marks/loudness';
 import { groupBars } from '../infer/meter/grouping';
 import { type Heard, Listening } from '../infer/rhythm/ensemble';
 import { type Beat, beatsOfFrame } from '../model/beats';
 import type { Clock, ClockBar } from '../model/clock';
-import { barsOfScore, type Frame, frameBars } from '../model/frame';
+import { barsOfScore, type Frame, frameBars, frameEnd } from '../model/frame';
 import type { Groups } from '../model/groups';
 import type { EventId, PartId } from '../model/ids';
 import type { MarkOffer } from '../model/offers';
 import type { KeyChange, Strand } from '../model/performance';
 import { type KeySignature, keyInBar, type Part, type SwingMark, type TempoMark } from '../model/score';
-import type { LocalKey, SketchNote } from '../model/sketch';
+import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import { withShorthand } from '../notate/shorthand';
 import { type signsOf, withSigns } from '../notate/signs';
-import { decideSwing, type RhythmDecisions, rhythmChoices } from './choices';
+import { decideSwing, type RhythmChoices, type RhythmDecisions, rhythmChoices } from './choices';
 import { chordOffers } from './chords';
 import { inBars, pitchWeights } from './chroma';
 import { type Ears, earsOf } from './ears';
@@ -28,10 +30,13 @@ import { type FormScore, formOf } from './form';
 import { type FirstHearing, type HeardPlan, type Hearing, hear, hearFirst, placesOf } from './hear';
 import {
   bendOffers,
+  fermataOffers,
   ghostOffers,
   hearTutti,
   loudnessOfPart,
   offersOf,
+  programmedOffers,
+  struckInPart,
   type Together,
   touchOffers,
   withMarks,
@@ -165,6 +170,32 @@ export const CHOICES = node('choices', ({ decided, frame }: { decided: RhythmDec
 
 export const FITTED = steppedNode('fitted', (fitting: Fitting) => fitPart(fitting));
 
+/** What is played again and was read otherwise, note by note for each part. */
+export const AGAIN = node(
+  'again',
+  (of: { parts: readonly (readonly Attack[])[]; frame: Frame; swings: readonly SwingMark[] }) =>
+    likeEachTime(of.parts, of.frame, of.swings),
+  { cuts: true },
+);
+
+/** The choices for a part with what it reads as it does at other times, where nothing was decided. */
+export const CHOICES_AGAIN = node(
+  'choices again',
+  ({
+    choices,
+    again,
+  }: {
+    choices: RhythmChoices;
+    again: readonly [EventId, NotePlace][];
+  }): RhythmChoices => ({
+    ...choices,
+    places: new Map([...again, ...choices.places]),
+  }),
+);
+
+/** A part that was fitted once more, as it is read at other times. */
+export const FITTED_AGAIN = steppedNode('fitted again', (fitting: Fitting) => fitPart(fitting));
+
 // The page.
 
 export const PITCHES = node('pitches', (spelling: Spelling) => spellPart(spelling), { cuts: true });
@@ -232,6 +263,41 @@ export const LOUDNESS = node(
   { cuts: true },
 );
 
+/** How loud a part was struck, balance and meter and all. */
+export const STRUCK = node(
+  'struck',
+  (of: { notes: Notes; strands: readonly Strand[]; unpitched: boolean }) =>
+    of.unpitched ? [] : struckInPart(of.notes, of.strands),
+  { cuts: true },
+);
+
+/** Dynamics that a program wrote into a part. */
+export const PROGRAMMED = node('programmed dynamics', (of: { struck: readonly StruckAttack[] }) =>
+  programmedOffers(of.struck),
+);
+
+/** Where the piece waits, as its tempos tell, given where anything is struck. */
+export const HOLDS = node(
+  'holds',
+  (of: { tempos: readonly TempoMark[]; frame: Frame; parts: readonly (readonly Attack[])[] }) => {
+    const { bars } = of.frame;
+    const tempos = of.tempos.map(({ bar, at, quartersPerMinute }) => ({
+      at: bars[bar]!.start + at,
+      quartersPerMinute,
+    }));
+    const starts = new Set(
+      of.parts.flatMap((attacks) => attacks.flatMap(({ start, grace }) => (grace ? [] : [start]))),
+    );
+    return findFermatas(tempos, Float64Array.from(starts).sort(), frameEnd(of.frame));
+  },
+  { cuts: true },
+);
+
+/** The fermatas of a part. */
+export const FERMATAS = node('fermatas', (of: { notes: Notes; holds: readonly Hold[] }) =>
+  fermataOffers(of.notes, of.holds),
+);
+
 /** How loud all are together. */
 export const TUTTI = steppedNode(
   'tutti',
@@ -243,11 +309,12 @@ export const OFFERS = steppedNode(
   'offers',
   (of: {
     loudness: readonly Loudness[];
+    struck: readonly StruckAttack[];
     frame: Frame;
     reluctance: number;
     together: Together;
     over: number;
-  }) => offersOf(of.loudness, of.frame, of.reluctance, of.together, of.over),
+  }) => offersOf(of.loudness, of.struck, of.frame, of.reluctance, of.together, of.over),
 );
 
 /** Marks of touch: ghosts of drums; pedal, rolled chords and bends of the others. */

@@ -7,10 +7,18 @@ import type { SignChoice } from '../decisions/kinds/sign';
 import { findAccents } from '../infer/marks/accents';
 import { rolledChords } from '../infer/marks/arpeggios';
 import { type BendMove, findBends } from '../infer/marks/bends';
-import { readDynamics } from '../infer/marks/dynamics';
+import { namesIn, readDynamics } from '../infer/marks/dynamics';
+import type { Hold } from '../infer/marks/fermatas';
 import { findGhosts } from '../infer/marks/ghosts';
-import { type Curve, type Loudness, loudnessOf } from '../infer/marks/loudness';
+import {
+  type Curve,
+  type Loudness,
+  loudnessOf,
+  type StruckAttack,
+  struckAttacks,
+} from '../infer/marks/loudness';
 import { type PedalMove, pedalSpans } from '../infer/marks/pedal';
+import { type Programmed, readProgrammed } from '../infer/marks/programmed';
 import { alongWith, type Ensemble, ensembleOf, type Tutti, tuttiOf } from '../infer/marks/tutti';
 import { secondsAt } from '../model/clock';
 import { type Frame, frameEnd, momentOf, tickOfMoment } from '../model/frame';
@@ -85,13 +93,57 @@ export function* hearTutti(
 /** The marks that a part's loudness speaks for; none of them stands in the score yet. */
 export function* offersOf(
   all: readonly Loudness[],
+  struck: readonly StruckAttack[],
   { bars }: Frame,
   reluctance: number,
   { ensemble, tutti }: Together,
   over: number,
 ): Steps<MarkOffer[]> {
+  const programmed = readProgrammed(struck, namesIn(ensemble, over));
+  if (programmed) return loudOffers(programmed);
   const own = yield* readDynamics(all, bars, reluctance, ensemble, over);
   const { steps, hairpins, explained, spread } = alongWith(own, tutti, all, over);
+  return loudOffers({ steps, hairpins, accents: findAccents(all, explained, spread), isUsual: false });
+}
+
+/** Dynamics that a program wrote, in a part by itself: they stand as long as nothing else is decided. */
+export function programmedOffers(struck: readonly StruckAttack[]): MarkOffer[] {
+  const programmed = readProgrammed(struck);
+  return programmed ? loudOffers(programmed) : [];
+}
+
+/** Fermatas of a part, where it sounds under those of the piece. */
+export const fermataOffers = (
+  notes: ReadonlyMap<EventId, SketchNote>,
+  holds: readonly Hold[],
+): MarkOffer[] => {
+  const all = [...new Set(notes.values())];
+  return holds
+    .filter(({ at }) => all.some(({ start, end, grace }) => !grace && start <= at && at < end))
+    .map(({ at, to, times }) => ({
+      kind: 'fermatas',
+      from: at,
+      to,
+      mark: 'fermata',
+      heard: [times],
+      margin: Number.POSITIVE_INFINITY,
+      sure: true,
+      shown: false,
+    }));
+};
+
+/** How loud a part was struck, attack by attack. */
+export function struckInPart(
+  notes: ReadonlyMap<EventId, SketchNote>,
+  strands: readonly Strand[],
+): StruckAttack[] {
+  const curves = strands.map(curveOf);
+  const own = [...new Set(notes.values())].filter(({ grace }) => !grace);
+  return struckAttacks(own, (strand) => curves[strand]);
+}
+
+function loudOffers({ steps, hairpins, accents, isUsual }: Programmed): MarkOffer[] {
+  const how = isUsual ? ({ sure: true } as const) : {};
   const offers: MarkOffer[] = [
     ...steps.map(({ at, dynamic, heard, margin }) => ({
       kind: 'dynamics' as const,
@@ -99,6 +151,7 @@ export function* offersOf(
       mark: dynamic,
       heard: [heard],
       margin,
+      ...how,
       shown: false,
     })),
     ...hairpins.map(({ from, to, opens, heard, margin }) => ({
@@ -108,14 +161,16 @@ export function* offersOf(
       mark: opens ? 'crescendo' : 'diminuendo',
       heard,
       margin,
+      ...how,
       shown: false,
     })),
-    ...findAccents(all, explained, spread).map(({ at, heard, margin }) => ({
+    ...accents.map(({ at, heard, margin }) => ({
       kind: 'accents' as const,
       from: at,
       mark: 'accent',
       heard,
       margin,
+      ...how,
       shown: false,
     })),
   ];
@@ -257,13 +312,14 @@ export function withMarks(
 ): { part: Part; offers: MarkOffer[] } {
   const byKind = (kind: Offered) => choices.filter(({ what }) => what === kind);
   const own = new Map(OFFERED.map((kind) => [kind, byKind(kind)]));
-  const isShown = (kind: Offered, at: Moment): boolean => {
+  const isShown = (kind: Offered, at: Moment, stands = STANDING.has(kind)): boolean => {
     const choice = lastAt(own.get(kind), tickOfMoment(frame, at));
-    return choice ? choice.use === 'shown' : STANDING.has(kind);
+    return choice ? choice.use === 'shown' : stands;
   };
-  const told = offers.map((offer) => ({ ...offer, shown: isShown(offer.kind, offer.from) }));
+  const told = offers.map((offer) => ({ ...offer, shown: isShown(offer.kind, offer.from, offer.sure) }));
   const shown = told.filter((offer) => offer.shown);
   const accents = new Set(shown.flatMap(({ kind, from }) => (kind === 'accents' ? [from] : [])));
+  const held = shown.flatMap(({ kind, from }) => (kind === 'fermatas' ? [from] : []));
   const rolled = new Map(
     shown.flatMap(({ kind, from, mark }) => (kind === 'arpeggios' ? [[from, mark]] : [])),
   );
@@ -283,6 +339,7 @@ export function withMarks(
         const chord = withGhosts(item, (key) => ghosts.has(`${at} ${key}`));
         return touched(chord, {
           accent: isFirst && accents.has(at),
+          fermata: held.some((moment) => at <= moment && moment < at + item.duration),
           rolled: isFirst && item.notes.length > 1 ? rolled.get(at) : undefined,
           staccato: isShown('staccato', at),
         });
@@ -325,20 +382,22 @@ const withGhosts = (chord: Chord, isGhost: (key: number) => boolean): Chord =>
 
 interface Touch {
   accent: boolean;
+  fermata: boolean;
   staccato: boolean;
   /** How a chord is rolled, where it is. */
   rolled: string | undefined;
 }
 
-function touched(chord: Chord, { accent, staccato, rolled }: Touch): Chord {
+function touched(chord: Chord, { accent, fermata, staccato, rolled }: Touch): Chord {
   const before = chord.marks ?? [];
   const marks: ChordMark[] = before.filter(
     (mark) => staccato || mark.kind !== 'articulation' || mark.name !== 'staccato',
   );
   if (accent) marks.push({ kind: 'articulation', name: 'accent' });
+  if (fermata) marks.push({ kind: 'fermata', shape: 'normal' });
   if (rolled)
     marks.push({ kind: 'arpeggio', ...(rolled === 'rolled down' && { direction: 'down' as const }) });
-  if (marks.length === before.length && !accent && !rolled) return chord;
+  if (marks.length === before.length && !accent && !fermata && !rolled) return chord;
   const { marks: _, ...others } = chord;
   return { ...others, ...(marks.length > 0 && { marks }) };
 }

@@ -328,14 +328,18 @@ export function asPlayed({ attacks, notes: own, strokes }: FittedPart, offset: n
   if (offset === 0) return { attacks, notes };
   const moved = new Map<SketchNote, SketchNote>();
   const later = (note: SketchNote): SketchNote => {
-    const known = moved.get(note) ?? { ...note, on: note.on + offset, off: note.off + offset };
+    const known = moved.get(note) ?? {
+      ...note,
+      on: Math.max(0, note.on + offset),
+      off: note.off + offset,
+    };
     moved.set(note, known);
     return known;
   };
   return {
     attacks: attacks.map((attack) => ({
       ...attack,
-      tick: attack.tick + offset,
+      tick: Math.max(0, attack.tick + offset),
       notes: attack.notes.map(later),
     })),
     notes: new Map([...notes].map(([id, note]) => [id, later(note)])),

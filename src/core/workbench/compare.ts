@@ -23,7 +23,7 @@ import {
 import { type ReadNote, type Side, sideOfPerformance } from '../reconcile/reading';
 import type { Timeline } from '../sound/events';
 import { timelineOf, timelineOfPerformance } from '../sound/timeline';
-import type { Reading } from '../sources';
+import { performanceOf, type Reading } from '../sources';
 import { writeMusicXml } from '../sources/musicxml/write';
 import type { Workbench, Written } from './workbench';
 
@@ -98,11 +98,16 @@ function subjectOf(bench: Workbench, written: Written, which: Compared): Subject
   return subjectOfReading(reading);
 }
 
-const subjectOfReading = (reading: Reading): Subject =>
-  reading.written ? { score: reading.written.score } : { reading };
+const scoreIn = (reading: Reading | undefined): Score | null =>
+  reading?.kind === 'score' ? reading.written.score : null;
+
+function subjectOfReading(reading: Reading): Subject {
+  const score = scoreIn(reading);
+  return score ? { score } : { reading };
+}
 
 const playedSide = (subject: Subject): Side =>
-  'reading' in subject ? sideOfPerformance(subject.reading.performance({})) : scoreSide(subject.score);
+  'reading' in subject ? sideOfPerformance(performanceOf(subject.reading)) : scoreSide(subject.score);
 
 const endOf = ({ bars }: Side): number => {
   const last = bars.at(-1);
@@ -335,7 +340,7 @@ export function* comparedSound(
   const laid = yield* laidOver(bench, written, pair);
   const reading = which.kind === 'source' ? bench.readingOf(which.source, which.version) : null;
   if (which.kind === 'source' && !reading) throw new RangeError('The job has no such source.');
-  const performance = reading?.performance({}) ?? written.desk.performance;
+  const performance = reading ? performanceOf(reading) : written.desk.performance;
   // What is compared without its repeats sounds with them: a bar is heard where it is first played.
   const played = playedSide(subjectOf(bench, written, which)).bars;
   const bars = (index === 0 ? laid.one : laid.two).bars.map((bar, at) =>
@@ -390,9 +395,7 @@ export function* comparedBars(
   const here = at.one ?? (at.two && partner('two', at.two));
   const there = at.two ?? (at.one && partner('one', at.one));
   const scoreOf = (of: Compared): Score | null =>
-    of.kind === 'score'
-      ? written.transcription.score
-      : (bench.readingOf(of.source, of.version)?.written?.score ?? null);
+    of.kind === 'score' ? written.transcription.score : scoreIn(bench.readingOf(of.source, of.version));
   const drawn = (side: Side, of: Compared, place: { line: number; bar: number }): ComparedBars => {
     const from = Math.max(0, place.bar - AROUND);
     const bars = side.bars.slice(from, place.bar + AROUND + 1);

@@ -8,10 +8,9 @@ import { type Frame, momentOf } from '../model/frame';
 import type { EventId, PartId } from '../model/ids';
 import { beatsOf } from '../model/meter';
 import { barIndexOf, type Score } from '../model/score';
-import type { Moment } from '../model/time';
+import { type Moment, textOfMoment } from '../model/time';
 import { writeMusicXml } from '../sources/musicxml/write';
 import type { Progress, Transcription } from '../transcribe';
-import { textOfMoment } from '../transcribe/choices';
 import type { Choice, InterlinearData, InterlinearRow, PlayedAndWritten } from './replies';
 import type { Workbench, Written } from './workbench';
 

@@ -7,7 +7,6 @@ import { type EventId, eventId, indexOf, type StrandId, wholeStrand } from '../m
 import { laneName, laneOf, laneValue } from '../model/lanes';
 import type { Strand, TextAt } from '../model/performance';
 import { PERCUSSION_CHANNEL } from '../model/performance';
-import type { HeardReading } from '../sources/audio/source';
 
 /** One lane of shaping events: ticks and values, in order. */
 export interface LaneData {
@@ -82,7 +81,7 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
         key: Uint8Array.from(strand.notes, (note) => note.key),
         velocity: Uint8Array.from(strand.notes, (note) => note.velocity),
         event: Uint32Array.from(strand.notes, (note) => indexOf(note.id)),
-        sure: desk.heard && sureOf(strand, desk.heard),
+        sure: desk.can.hears ? sureOf(strand) : null,
         lanes: lanesOf(strand),
       };
     }),
@@ -93,8 +92,8 @@ export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
   };
 }
 
-const sureOf = ({ notes }: Strand, { sure }: HeardReading): Uint8Array =>
-  Uint8Array.from(notes, ({ id }) => Math.round(100 * (sure.get(indexOf(id)) ?? 1)));
+const sureOf = ({ notes }: Strand): Uint8Array =>
+  Uint8Array.from(notes, ({ confidence = 1 }) => Math.round(100 * confidence));
 
 function lanesOf(strand: Strand): LaneData[] {
   const found = new Map<string, { ticks: number[]; values: number[] }>();

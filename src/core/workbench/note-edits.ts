@@ -10,8 +10,9 @@ import {
   playedOnceMore,
   struckAgain,
 } from '../edit/both-readings';
+import { tiedToNext, untied, writtenIn, writtenOnceMore } from '../edit/in-score';
 import { type Arrangement, rearrange } from '../edit/rearrange';
-import type { EventId, StrandId } from '../model/ids';
+import { addedNoteId, type EventId, type StrandId, wholeStrand } from '../model/ids';
 import type { Performance, PlayedNote } from '../model/performance';
 import type { SketchNote } from '../model/sketch';
 import type { Written } from './workbench';
@@ -24,7 +25,9 @@ export type NotesEdit =
   /** What sounds alone, by milliseconds. */
   | { edit: 'nudge'; on: number; off: number }
   | { edit: 'join' | 'strike-again' }
-  | { edit: 'copy'; to?: StrandId; later: number; instead: boolean };
+  | { edit: 'copy'; to?: StrandId; later: number; instead: boolean }
+  /** Where it was pointed at, in ticks. */
+  | { edit: 'add'; strand: StrandId; on: number; off: number; key: number };
 
 /** The decisions that an edit of some notes of a state comes to. */
 export function decideNotes(
@@ -32,6 +35,7 @@ export function decideNotes(
   notes: readonly EventId[],
   wanted: NotesEdit,
 ): PlainDirective[] {
+  if (written.desk.written) return decideInScore(written, notes, wanted);
   const edited = editedOf(written);
   switch (wanted.edit) {
     case 'arrange': {
@@ -48,8 +52,58 @@ export function decideNotes(
       return struckAgain(edited, notes);
     case 'copy':
       return playedOnceMore(edited, notes, wanted);
+    case 'add':
+      return played(written, wanted);
   }
 }
+
+/** The same in a score that was read: where notes are written, and by that how they sound. */
+function decideInScore(
+  { desk, transcription }: Written,
+  notes: readonly EventId[],
+  wanted: NotesEdit,
+): PlainDirective[] {
+  const edited = { result: transcription, written: desk.decisions.writtenNotes };
+  switch (wanted.edit) {
+    case 'arrange':
+      return rearrange(transcription, notes, wanted.arrangement, wanted.like);
+    case 'join':
+      return tiedToNext(edited, notes);
+    case 'strike-again':
+      return untied(edited, notes);
+    case 'copy':
+      return writtenOnceMore(edited, notes, wanted);
+    case 'add':
+      return writtenIn(edited, wanted.strand, wanted);
+    // How loud it is and when it sounds follows from what is written.
+    case 'velocity':
+    case 'nudge':
+      return [];
+  }
+}
+
+/** A note that is added where none was heard. */
+function played(
+  { desk }: Written,
+  { strand, on, off, key }: Extract<NotesEdit, { edit: 'add' }>,
+): PlainDirective[] {
+  const from = Math.max(0, Math.round(on));
+  const note = addedNoteId(wholeStrand(strand), desk.decisions.added.keys());
+  return [
+    {
+      kind: 'add',
+      note,
+      strand,
+      on: from,
+      off: Math.max(from + 1, Math.round(off)),
+      key,
+      velocity: ADDED_VELOCITY,
+    },
+  ];
+}
+
+/** mf (common practice of sequencers). */
+const ADDED_VELOCITY = 80;
 
 const SOUNDING = node(
   'sounding',

@@ -5,6 +5,7 @@ import { type EventId, noteIdOf, spelledStrand } from '../model/ids';
 import type { PlayedNote, Strand } from '../model/performance';
 import { type Chord, type Note, type Part, type Score, type VoiceLine, writtenKeys } from '../model/score';
 import type { Sign } from '../model/signs';
+import { textOfMoment } from '../model/time';
 import type { Told, Transcription } from '../transcribe';
 import { harmonyAt } from './harmony';
 import type { NoteOrigin } from './replies';
@@ -53,7 +54,11 @@ export function originsOf(
 }
 
 /** From where to where it is written, and what harmony it stands in where that is to be told. */
-function spanOf(result: Transcription, id: EventId, told: Told | null): Pick<NoteOrigin, 'span' | 'harmony'> {
+function spanOf(
+  result: Transcription,
+  id: EventId,
+  told: Told | null,
+): Pick<NoteOrigin, 'span' | 'place' | 'harmony'> {
   const { readings, frame, score } = result;
   const part = readings.findIndex(({ notes }) => notes.has(id));
   const note = readings[part]?.notes.get(id);
@@ -61,6 +66,7 @@ function spanOf(result: Transcription, id: EventId, told: Told | null): Pick<Not
   const [from, to] = [note.start, note.end].map((moment) => Math.round(tickOfMoment(frame, moment)));
   return {
     span: { from: from!, to: to! },
+    place: { start: textOfMoment(note.start), end: textOfMoment(note.end) },
     ...(told && { harmony: harmonyAt(result, told, note.start, score.parts[part]!.transposition) }),
   };
 }

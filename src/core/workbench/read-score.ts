@@ -1,17 +1,18 @@
 import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
+import { whole } from '../basics/same';
 import { arrangedScore } from '../cast/arrange-score';
 import { decidedGroups } from '../cast/brackets';
 import type { PartPlan } from '../cast/route';
 import { decidedPart, instrumentWanted, isAlike, leaderOf } from '../cast/written';
 import type { Desk } from '../clean/desk';
-import { decidedFor } from '../decisions/decisions';
+import { type Decisions, decidedFor } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
 import { creditsOf } from '../model/credits';
 import type { BarPass, Frame } from '../model/frame';
-import type { EventId, PartId } from '../model/ids';
-import type { PlayedNote } from '../model/performance';
+import { type EventId, type PartId, strandOf } from '../model/ids';
+import type { PlayedNote, Strand } from '../model/performance';
 import type { Interval } from '../model/pitch';
 import { type Part, regrouped, type Score } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
@@ -20,6 +21,7 @@ import { type Transposing, transposeScore } from '../notate/transpose';
 import { isForAll } from '../sources/musicxml/said-once';
 import type { ScoreReading } from '../sources/musicxml/source';
 import type { Account, PartReading, Transcription } from '../transcribe';
+import { type Again, NOTHING_AGAIN, wantsAgain } from './written-again';
 
 /** Kinds of decisions that say something about how a performance is written: a score that was read is written already. */
 const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['kind']>([
@@ -31,10 +33,8 @@ const OF_WRITING: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['
   'values',
   'marks',
   'voices',
-  'line',
   'drum',
   'shorthand',
-  'place',
   'key',
   'staves',
   'played',
@@ -70,7 +70,9 @@ export function unheeded(desk: Desk): string[] {
     others.push(
       'Bars of a score keep the numbers that are printed; the bar table and the click count as decided.',
     );
-  const idle = brief.directives.filter(({ kind }) => OF_WRITING.has(kind)).map(({ kind }) => kind);
+  const idle = brief.directives
+    .filter((each) => OF_WRITING.has(each.kind) && !isHeeded(each, desk.decisions))
+    .map(({ kind }) => kind);
   if (idle.length === 0) return others;
   return [
     ...others,
@@ -79,17 +81,32 @@ export function unheeded(desk: Desk): string[] {
   ];
 }
 
+/** Whether what says how a performance is written has parts to hold for: those that are written again. */
+function isHeeded(directive: PlainDirective, decisions: Decisions): boolean {
+  const strand =
+    'strand' in directive && directive.strand
+      ? directive.strand
+      : 'note' in directive && directive.kind !== 'meant'
+        ? strandOf(directive.note as EventId)
+        : undefined;
+  return strand === undefined ? wantsAgain(decisions) : decidedFor(decisions, strand).again === true;
+}
+
 /**
  * What a transcription would be, for a source that is a score: the score as it
  * was read, with the names, order and parts of the brief, and beside it what
  * is played of each note when the score is played for the first time through.
  */
-export function readTranscription(desk: Desk, written: ScoreReading): Transcription {
+export function readTranscription(
+  desk: Desk,
+  written: ScoreReading,
+  again: Again = NOTHING_AGAIN,
+): Transcription {
   const { decisions, performance } = desk;
   const arranged = arrangedScore(written, performance, decisions);
   const routed = new Map(arranged.plans.map((plan) => [plan.id, plan]));
   const rank = new Map(decisions.order.map((id, index) => [id, index]));
-  const { score: whole } = transposed(desk, arranged.score);
+  const { score: whole } = transposed(desk, withAgain(arranged.score, again));
   const parts = whole.parts
     // Parts that never sound have no strand, and stay unless they are left out by name.
     .filter((part) => routed.has(part.id) || !decidedFor(decisions, leaderOf(part)).out)
@@ -103,7 +120,7 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
   inherit(whole.parts[0], parts);
   const frame = firstTimeThrough(desk, written);
   const plans = parts.map((part): PartPlan => planOf(part, routed.get(part.id)));
-  const played = notesById(desk);
+  const byId = new Map(performance.strands.map((strand) => [strand.id, strand.notes]));
   const groups =
     decidedGroups(
       plans.map(({ leader }) => leader),
@@ -121,11 +138,18 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
     parts,
     groups,
   };
-  const readings = parts.map((part) => readingOf(part, score, played));
+  const read = parts.map((part, index) =>
+    remembered(part, READING, {
+      part,
+      bars: score.bars,
+      // Parts that could not be joined have each their own.
+      played: [...new Set([leaderOf(part), ...plans[index]!.strands])].flatMap((id) => [byId.get(id) ?? []]),
+    }),
+  );
   return {
     score,
     plans,
-    readings,
+    readings: read.map(({ reading }) => reading),
     frame,
     swings: score.swings ?? [],
     foundSwings: [],
@@ -133,13 +157,18 @@ export function readTranscription(desk: Desk, written: ScoreReading): Transcript
     folded: [],
     told: { offers: parts.map(() => []), form: [] },
     offset: 0,
-    account: accountOf(desk, plans, readings),
+    account: accountOf(desk, plans, read),
     keyWhy: 'From the source.',
     tonality: [],
     lostLyrics: [],
     placedBeyond: 0,
+    undone: again.told,
   };
 }
+
+/** A score with parts of it as they were written again. */
+const withAgain = (score: Score, { parts }: Again): Score =>
+  parts.size === 0 ? score : { ...score, parts: score.parts.map((part) => parts.get(part.id) ?? part) };
 
 /** What stands in the first part for all goes to the next one where it is gone. */
 function inherit(leading: Part | undefined, parts: Part[]): void {
@@ -205,7 +234,8 @@ function planOf(part: Part, routed: PartPlan | undefined): PartPlan {
     techniques: [null],
     players: [],
     doubles: [],
-    why: routed?.why ?? 'It does not sound.',
+    program: instrumentOf(part.instrument).program,
+    why: `${part.anew ? 'Written again from its notes. ' : ''}${routed?.why ?? 'It does not sound.'}`,
   };
 }
 
@@ -231,13 +261,39 @@ function firstTimeThrough({ performance: { clock } }: Desk, { score, performed }
   return { clock, bars: score.bars, ticks: whole, ...(!isOnce && { passes }) };
 }
 
-const notesById = ({ performance }: Desk): Map<EventId, PlayedNote> =>
-  new Map(
-    performance.strands.flatMap(({ notes }) => notes.map((note): [EventId, PlayedNote] => [note.id, note])),
-  );
+const READING = node(
+  'reading',
+  ({
+    part,
+    bars,
+    played,
+  }: {
+    part: Part;
+    bars: Score['bars'];
+    played: readonly (readonly PlayedNote[])[];
+  }) => {
+    const byId = new Map(played.flat().map((note): [EventId, PlayedNote] => [note.id, note]));
+    const reading = readingOf(part, bars, byId);
+    return whole({ reading: whole(reading), counts: countsOf(reading, byId) });
+  },
+);
+
+/** What became of the notes of a part: every played note is a written one, or the same one played again. */
+function countsOf(
+  { notes }: PartReading,
+  played: ReadonlyMap<EventId, PlayedNote>,
+): Pick<Account, 'written' | 'graces' | 'merged'> {
+  const counts = { written: 0, graces: 0, merged: 0 };
+  for (const note of new Set(notes.values())) {
+    if (note.grace) counts.graces++;
+    else counts.written++;
+    counts.merged += note.sources.filter((id) => played.has(id)).length - 1;
+  }
+  return counts;
+}
 
 /** Each written note beside what is played of it the first time. */
-function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, PlayedNote>): PartReading {
+function readingOf(part: Part, bars: Score['bars'], played: ReadonlyMap<EventId, PlayedNote>): PartReading {
   const attacks: Attack[] = [];
   const notes = new Map<EventId, SketchNote>();
   const put = (
@@ -289,7 +345,7 @@ function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, Played
     });
   };
   part.bars.forEach((bar, index) => {
-    const zero = score.bars[index]!.start;
+    const zero = bars[index]!.start;
     for (const { items, staff, voice } of bar.voices)
       for (const item of items) {
         if (item.kind !== 'chord') continue;
@@ -311,31 +367,23 @@ function readingOf(part: Part, score: Score, played: ReadonlyMap<EventId, Played
   };
 }
 
-/** Every played note is a written one, or the same one played again. */
 function accountOf(
-  { performance }: Desk,
+  { performance: { strands } }: Desk,
   plans: readonly PartPlan[],
-  readings: readonly PartReading[],
+  parts: readonly { counts: Pick<Account, 'written' | 'graces' | 'merged'> }[],
 ): Account {
-  const taken = new Set(plans.flatMap(({ strands }) => strands));
-  const heard = new Set(performance.strands.flatMap(({ notes }) => notes.map(({ id }) => id)));
-  const account: Account = {
-    notes: performance.strands.reduce((sum, { notes }) => sum + notes.length, 0),
-    written: 0,
-    graces: 0,
-    merged: 0,
+  const taken = new Set(plans.flatMap((plan) => plan.strands));
+  const notesIn = (all: readonly Strand[]) => all.reduce((sum, { notes }) => sum + notes.length, 0);
+  const sumOf = (of: 'written' | 'graces' | 'merged') =>
+    parts.reduce((sum, { counts }) => sum + counts[of], 0);
+  return {
+    notes: notesIn(strands),
+    written: sumOf('written'),
+    graces: sumOf('graces'),
+    merged: sumOf('merged'),
     marks: 0,
-    leftOut: performance.strands
-      .filter(({ id }) => !taken.has(id))
-      .reduce((sum, { notes }) => sum + notes.length, 0),
+    leftOut: notesIn(strands.filter(({ id }) => !taken.has(id))),
     unwritable: 0,
     beyond: 0,
   };
-  for (const { notes } of readings)
-    for (const note of new Set(notes.values())) {
-      if (note.grace) account.graces++;
-      else account.written++;
-      account.merged += note.sources.filter((id) => heard.has(id)).length - 1;
-    }
-  return account;
 }

@@ -6,8 +6,7 @@ import type { PlainDirective } from '../decisions/kinds';
 import { type Beat, beatsOfFrame } from '../model/beats';
 import { barsOfPiece, secondsAt, tickAt } from '../model/clock';
 import { barsOfScore, type Frame, frameBars, momentOf, tickOfMoment } from '../model/frame';
-import { type Moment, QUARTER } from '../model/time';
-import { momentOfText, textOfMoment } from '../transcribe/choices';
+import { type Moment, momentOfText, QUARTER, textOfMoment } from '../model/time';
 
 /** A place this far from any beat of the new time, in beats, has none to hold on to. */
 const OFF_BEAT = 0.25;
@@ -25,8 +24,18 @@ export function reanchored(old: Desk, now: Desk): Brief {
   const way = wayBetween(old, now);
   const tickOf = passageTicks(old, now, way);
   const momentOf = placeMoments(old, now, way);
+  const isSamePages = now.written !== null && now.version === old.version;
   const moved = (directive: PlainDirective): PlainDirective => {
     if (!saysWhen(directive)) return directive;
+    // Of a score they say where on its pages, whatever is played of these.
+    if (isSamePages && (directive.kind === 'place' || directive.kind === 'write')) return directive;
+    if (directive.kind === 'write') {
+      const [start, end] = [directive.start, directive.end].map((text) => momentOf(momentOfText(text))) as [
+        Moment,
+        Moment,
+      ];
+      return { ...directive, start: textOfMoment(start), end: textOfMoment(Math.max(start + 1, end)) };
+    }
     if (directive.kind === 'place') {
       const along = (text: string | null | undefined) =>
         text ? textOfMoment(momentOf(momentOfText(text))) : text;

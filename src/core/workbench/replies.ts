@@ -17,6 +17,7 @@ import type { Sign } from '../model/signs';
 import type { Moment } from '../model/time';
 import type { Rule } from '../recording/heard';
 import type { SoundFacts } from '../recording/levels';
+import type { SourceKind } from '../sources';
 import type { LaneUse } from '../stock/controllers';
 import type { Inventory } from '../stock/inventory';
 import type { KitUse } from '../stock/kits';
@@ -37,7 +38,7 @@ export interface Stock {
   source: SourceId;
   name: string;
   /** Whether it is a performance, a score or a recording. */
-  kind: 'smf' | 'musicxml' | 'heard';
+  kind: SourceKind;
   /** Of a recording: what was heard, and what is taken of it. */
   heard: HeardStock | null;
   /** Of a score: what becomes of its marks when it is played, what of its document has no place here, and which techniques are asked for. */
@@ -117,6 +118,8 @@ export interface ScoreSummary {
   lostLyrics: number;
   /** Notes that were decided to stand after the end of the piece. */
   placedBeyond: number;
+  /** What was decided about the page and could not be done, as sentences. */
+  undone: readonly string[];
   upbeatQuarters: number;
   swings: readonly SwingMark[];
   foundSwings: readonly SwingMark[];
@@ -246,6 +249,8 @@ export interface NoteOrigin {
   harmony?: Harmony;
   /** From where to where it is written, in ticks; absent for what is not in the score. */
   span?: { from: number; to: number };
+  /** The same in quarter notes from the start of the score, as the brief says them. */
+  place?: { start: string; end: string };
   /** How far it was moved by decision, in that state. */
   moved: Interval;
 }

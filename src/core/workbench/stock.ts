@@ -17,19 +17,19 @@ import type { State } from './workbench';
 
 const INVENTORY = steppedNode(
   'inventory',
-  (of: { smf: Smf; performance: Performance; decisions: Decisions; isScore: boolean }) =>
-    stockInSteps(of.smf, of.performance, of.decisions, of.isScore),
+  (of: { file: Smf | null; performance: Performance; decisions: Decisions; mayBeOdd: boolean }) =>
+    stockInSteps(of.file, of.performance, of.decisions, of.mayBeOdd),
 );
 
 /** What the sources hold under a brief, and what its cleaning did. */
 export function* stockOf({ revision, desk }: State): Steps<Stock> {
-  const { smf, performance, written } = desk;
+  const { file, performance } = desk;
   const inventory = yield* rememberedInSteps(performance, INVENTORY, {
-    smf,
+    file,
     performance,
     // Beats that are followed as they are heard are in no brief.
     decisions: { ...decide(beyondPage(desk.brief)), beats: desk.decisions.beats },
-    isScore: written !== null,
+    mayBeOdd: desk.can.mayBeOdd,
   });
   const lanes = listControllers(desk.source);
   yield;
@@ -37,7 +37,7 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
     revision,
     source: desk.source.source,
     name: desk.name,
-    kind: desk.written ? 'musicxml' : desk.heard ? 'heard' : 'smf',
+    kind: desk.kind,
     heard: desk.heard && heardStock(desk.heard, desk.decisions.hearing),
     marks: desk.written && marksOf(desk.written),
     notes: desk.source.strands.reduce((sum, { notes }) => sum + notes.length, desk.source.beyond),
@@ -79,13 +79,15 @@ function heardStock({ heard, taken }: HeardReading, settings: HearingSettings): 
   };
 }
 
-function marksOf({ performed, lost, manners }: ScoreReading): Stock['marks'] {
+function marksOf({ performed, lost, played }: ScoreReading): Stock['marks'] {
   const counted = (uses: ReadonlyMap<string, number>): MarkUse[] =>
     [...uses].map(([name, count]) => ({ name, count })).sort((a, b) => b.count - a.count);
   return {
     became: [...performed.became].map(([name, { count, as }]) => ({ name, count, as })),
     silent: counted(performed.silent),
     lost: counted(lost),
-    techniques: [...new Set([...manners.values()].flatMap(({ technique }) => technique ?? []))].sort(),
+    techniques: [
+      ...new Set(played.strands.flatMap(({ notes }) => notes.flatMap(({ technique }) => technique ?? []))),
+    ].sort(),
   };
 }

@@ -21,7 +21,7 @@ import type { Written } from './workbench';
 
 /** What the page needs to know of a score. */
 export function summarise({ revision, desk, transcription }: Written): ScoreSummary {
-  const { score, frame, account, keyWhy, lostLyrics, placedBeyond } = transcription;
+  const { score, frame, account, keyWhy, lostLyrics, placedBeyond, undone } = transcription;
   const { clock } = desk.performance;
   return {
     revision,
@@ -38,6 +38,7 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     account,
     lostLyrics: lostLyrics.length,
     placedBeyond,
+    undone,
     swings: transcription.swings,
     foundSwings: transcription.foundSwings,
     grouped: groupedBars(transcription),

@@ -50,7 +50,7 @@ export function newsOf({ desk }: State): VersionNews | null {
     source: source.source,
     version,
     name,
-    divides: desk.written === null,
+    divides: desk.can.editsNotes,
     strands: carried.strands,
     numbers,
     numbersBefore,

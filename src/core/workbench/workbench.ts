@@ -12,6 +12,7 @@ import { type Reading, readSource, type Source } from '../sources';
 import { type Progress, type Told, type Transcription, transcribe } from '../transcribe';
 import { readTranscription } from './read-score';
 import { reanchored } from './reanchor';
+import { writtenAgain } from './written-again';
 
 /** One state of a job: what one brief comes to. All in it was made of the same desk. */
 export interface State {
@@ -35,7 +36,10 @@ export class StaleError extends Error {
 
 /** The score of a desk: written from its performance, or as it was read. */
 function* scoreOf(desk: Desk, brief: Brief, graph: Graph, tells = false): Generator<Progress, Transcription> {
-  if (desk.written) return readTranscription(desk, desk.written);
+  if (desk.written) {
+    const again = yield* writtenAgain(desk, desk.written, graph);
+    return readTranscription(desk, desk.written, again);
+  }
   return yield* transcribe(desk.performance, brief, graph, { tells });
 }
 

@@ -28,31 +28,40 @@ const AppearanceContext = createContext<Appearance>({ isNight: false, toggle: ()
 /** Day or night, and the switch between them. */
 export const useAppearance = (): Appearance => use(AppearanceContext);
 
-const LESS_MOTION = '(prefers-reduced-motion: reduce)';
-
-function onMotionChange(changed: () => void): () => void {
-  const query = matchMedia(LESS_MOTION);
-  query.addEventListener('change', changed);
-  return () => query.removeEventListener('change', changed);
+/** What the system says of a media query. @param untilKnown what is taken to hold while the page is not yet alive */
+function useMedia(query: string, untilKnown: boolean): boolean {
+  const subscribe = useCallback(
+    (changed: () => void) => {
+      const list = matchMedia(query);
+      list.addEventListener('change', changed);
+      return () => list.removeEventListener('change', changed);
+    },
+    [query],
+  );
+  return useSyncExternalStore(
+    subscribe,
+    () => matchMedia(query).matches,
+    () => untilKnown,
+  );
 }
 
 /**
  * Whether the person has asked their system for less motion: then nothing slides or grows in. Until it is known it is so, since the
  * library wraps the page anew, and forgets all that is in it, where motion is taken away later.
  */
-const useLessMotion = (): boolean =>
-  useSyncExternalStore(
-    onMotionChange,
-    () => matchMedia(LESS_MOTION).matches,
-    () => true,
-  );
+const useLessMotion = (): boolean => useMedia('(prefers-reduced-motion: reduce)', true);
+
+type Chosen = 'day' | 'night' | null;
 
 export function Providers({ children }: { children: ReactNode }) {
-  const [isNight, setNight] = useState(false);
+  const [chosen, setChosen] = useState<Chosen>(null);
+  // As the system is, until something else is chosen here.
+  const isDark = useMedia('(prefers-color-scheme: dark)', false);
+  const isNight = chosen === null ? isDark : chosen === 'night';
 
   useEffect(() => {
     void readSetting('appearance').then((value) => {
-      if (value) setNight(value === 'night');
+      if (value) setChosen(value === 'night' ? 'night' : 'day');
     });
   }, []);
 
@@ -72,11 +81,10 @@ export function Providers({ children }: { children: ReactNode }) {
   }, []);
 
   const toggle = useCallback(() => {
-    setNight((before) => {
-      void writeSetting('appearance', before ? 'day' : 'night');
-      return !before;
-    });
-  }, []);
+    const next = isNight ? 'day' : 'night';
+    setChosen(next);
+    void writeSetting('appearance', next);
+  }, [isNight]);
 
   const appearance = useMemo(() => ({ isNight, toggle }), [isNight, toggle]);
   const lessMotion = useLessMotion();

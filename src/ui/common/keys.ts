@@ -60,7 +60,7 @@ export const SHORTCUTS = {
   nextFinding: { keys: 'n', does: 'In Time and Proof: the next finding', fits: is('n') },
   lastFinding: { keys: 'p', does: 'In Time and Proof: the finding before', fits: is('p') },
   mend: { keys: 'm', does: 'In Proof: mend the finding in hand', fits: is('m'), repeats: false },
-  meant: { keys: 'x', does: 'In Proof: it is meant, or not', fits: is('x'), repeats: false },
+  meant: { keys: 'x', does: 'In Proof: mark as intended, or open again', fits: is('x'), repeats: false },
   tap: { keys: 't', does: 'In Time, Beats: tap a beat while it plays', fits: is('t'), repeats: false },
   confirm: {
     keys: 'Ctrl Enter',

@@ -169,8 +169,8 @@ export function MidiDelivery() {
             />
             {hasNotes && (
               <>
-                {stock.kind !== 'musicxml' && <TimesFields choice={choice} change={change} />}
-                {stock.kind !== 'musicxml' && own.length > 0 && (
+                {stock.kind !== 'score' && <TimesFields choice={choice} change={change} />}
+                {stock.kind !== 'score' && own.length > 0 && (
                   <>
                     <span>Own tracks</span>
                     <Checkbox.Group
@@ -292,7 +292,7 @@ export function MidiDelivery() {
             </Button>
           </div>
         </section>
-        {stock.kind === 'musicxml' && hasNotes && <PlayingForm />}
+        {stock.kind === 'score' && hasNotes && <PlayingForm />}
       </div>
       <section className={styles.sheet} aria-label="Preview">
         <h2>What it will hold</h2>

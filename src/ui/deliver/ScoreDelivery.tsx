@@ -183,7 +183,7 @@ export function ScoreDelivery() {
             { value: true, label: 'One file a part, numbered, in a zip' },
           ]}
         />
-        {stock.kind === 'musicxml' && (
+        {stock.kind === 'score' && (
           <Radio.Group
             value={form.layout}
             onChange={(event) => set({ layout: event.target.value as ScoreFormChoice['layout'] })}
@@ -224,7 +224,7 @@ export function ScoreDelivery() {
               <Line
                 count={summary.account.merged}
                 what={
-                  stock.kind === 'musicxml'
+                  stock.kind === 'score'
                     ? 'played again where the score repeats, or held on by a tie'
                     : 'struck together with the same key of the same part: one written note serves both'
                 }

@@ -50,8 +50,7 @@ export function TopLine() {
         <EditableText value={job.title} label="Title of the job" onSave={rename} />
       </div>
       <Stages jobId={job.id} />
-      <AgreementFigure jobId={job.id} />
-      <Writing />
+      <HowItStands jobId={job.id} />
       <Transport />
       <div className={styles.tools}>
         <Undoing />
@@ -121,27 +120,30 @@ function Stages({ jobId }: { jobId: string }) {
   );
 }
 
-/** How far the writing of the score is. */
-function Writing() {
+/** In one place of one width: the writing of the score, or how far it agrees with the source. */
+function HowItStands({ jobId }: { jobId: string }) {
   const { progress, stopped, stop, resume } = useSession('progress', 'stopped', 'stop', 'resume');
   return (
-    <div className={styles.progress} role="status">
+    <div className={styles.state} role="status">
       {progress && (
         <>
           <Progress
+            type="circle"
             percent={percentDone(progress.done / progress.of)}
-            size="small"
+            size={18}
+            strokeWidth={14}
             aria-label="Writing the score"
-            format={() => progress.part}
+            format={() => `Writing: ${progress.part}`}
           />
           <Button size="small" onClick={stop}>
             Stop
           </Button>
         </>
       )}
+      {!progress && <AgreementFigure jobId={jobId} />}
       {stopped && (
         <Button size="small" onClick={resume} aria-label="Stopped. Write the score">
-          Write the score
+          Write
         </Button>
       )}
     </div>

@@ -62,7 +62,7 @@ export function Backup({ jobs }: { jobs: number }) {
       <Button disabled={jobs === 0} onClick={() => void save().catch(failed('The backup was not made'))}>
         Save all jobs as one file
       </Button>{' '}
-      <Button onClick={() => input.current?.click()}>Take jobs in from such a file…</Button>
+      <Button onClick={() => input.current?.click()}>Import jobs…</Button>
       <input
         ref={input}
         type="file"
@@ -72,15 +72,14 @@ export function Backup({ jobs }: { jobs: number }) {
         onChange={(event) => {
           const [file] = event.target.files ?? [];
           event.target.value = '';
-          if (file) load(file).catch(failed(`${file.name} was not taken in`));
+          if (file) load(file).catch(failed(`${file.name} could not be imported`));
         }}
       />
       <p className={isScarce ? 'rubric' : 'soft'}>
         {room && `${megabytes(room.used)} of ${megabytes(room.of)} used in this browser. `}
         {isScarce && 'Little room is left: save your jobs and delete those that are done. '}
-        {isSafe === false &&
-          'The browser does not promise to keep them when it needs room: a file beside it is safer.'}
-        {isSafe === true && 'The browser has promised to keep them.'}
+        {isSafe === false && 'This browser may delete stored jobs when space runs short: keep a backup file.'}
+        {isSafe === true && 'This browser keeps stored jobs until they are deleted.'}
       </p>
     </section>
   );

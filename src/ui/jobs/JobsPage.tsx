@@ -136,7 +136,7 @@ function Shelf() {
           <p className="soft">From sequencer to notation, with every decision in the open.</p>
         </div>
         <Space>
-          <Button icon={<BulbOutlined />} onClick={toggle} aria-pressed={isNight}>
+          <Button icon={<BulbOutlined />} onClick={toggle}>
             {isNight ? 'Day' : 'Night'}
           </Button>
           <ChooseFile primary />
@@ -185,9 +185,7 @@ function Shelf() {
                     ? 'No job fits the search.'
                     : 'No jobs yet.'}
               </p>
-              {!search && !found?.refused && (
-                <Button onClick={() => void addDemo()}>Put the demo piece here</Button>
-              )}
+              {!search && !found?.refused && <Button onClick={() => void addDemo()}>Load the demo</Button>}
             </div>
           ),
         }}

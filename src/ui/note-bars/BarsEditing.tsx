@@ -57,10 +57,11 @@ export function BarsEditing({
   const { stock } = useSession('stock');
   const edit = useNoteEdits(ids, useOrigins(ids).known);
   useImperativeHandle(editor, () => edit);
-  if (stock.kind === 'musicxml') return null;
+  // How loud a note of a score is and when it sounds follows from what is written.
+  const edits = stock.kind === 'score' ? EDITS.filter(({ edit: each }) => isOfPage(each)) : EDITS;
   return (
     <div className={styles.editing} role="toolbar" aria-label="The chosen notes">
-      {EDITS.map(({ label, words, edit: each }) => (
+      {edits.map(({ label, words, edit: each }) => (
         <Button key={label} size="small" title={words} aria-label={words} onClick={() => edit(each)}>
           {label}
         </Button>
@@ -71,6 +72,9 @@ export function BarsEditing({
     </div>
   );
 }
+
+const isOfPage = (edit: NoteEdit): boolean =>
+  typeof edit === 'string' || 'arrangement' in edit || 'semitones' in edit;
 
 const BY_KEY: Readonly<Record<string, NoteEdit>> = {
   'Alt ArrowUp': { semitones: 1 },

@@ -3,7 +3,6 @@
 import { Spin } from 'antd';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { barAt, secondsAt, tickAt } from '../../core/model/clock';
-import { addedNoteId, wholeStrand } from '../../core/model/ids';
 import type { NoteBarsData } from '../../core/workbench/note-bars';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
@@ -50,8 +49,6 @@ import {
 
 const NOTHING: NoteSelection = new Map();
 const ZOOM_STEP = 1.25;
-/** What is added is mezzo-forte; common practice. */
-const ADDED_VELOCITY = 80;
 /** Names are rendered anew each time this many pixels were scrolled. */
 const PAGE = 240;
 
@@ -83,7 +80,7 @@ function Drawing({
 }) {
   const playback = usePlayback();
   const { isNight } = useAppearance();
-  const { take, stock, decisions } = useSession('take', 'stock', 'decisions');
+  const { take, stock, core, whenWritten } = useSession('take', 'stock', 'core', 'whenWritten');
   const { recording, offset } = useRecording();
   const [hasSound, setSound] = useState(stock.heard !== null);
   const picture = usePicture(recording, hasSound);
@@ -344,11 +341,12 @@ function Drawing({
   /** Adds a note where none was heard; it is chosen then, to be moved by keys. */
   const addNote = (index: number, on: number, key: number, length: number) => {
     const strand = data.strands[index];
-    if (!strand || strand.unpitched || stock.kind === 'musicxml') return;
-    const note = addedNoteId(wholeStrand(strand.id), decisions.added.keys());
-    const from = Math.max(0, Math.round(on));
-    const off = from + Math.max(1, Math.round(length));
-    take({ kind: 'add', note, strand: strand.id, on: from, off, key, velocity: ADDED_VELOCITY });
+    if (!strand || strand.unpitched) return;
+    const request = { notes: [], edit: 'add', strand: strand.id, on, off: on + length, key };
+    void whenWritten()
+      .then(async ({ revision }) => take(...(await core.editNotes(revision, request))))
+      // The page says by itself that the score could not be written.
+      .catch(() => {});
     setActive(index);
     setNotes(NOTHING);
   };

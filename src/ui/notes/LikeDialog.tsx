@@ -28,7 +28,7 @@ const keyOf = ({ part, note }: LikePassage): string => `${part} ${note}`;
 export function LikeDialog({ notes, onClose }: { notes: readonly EventId[]; onClose: () => void }) {
   const { summary, take, stock } = useSession('summary', 'take', 'stock');
   // The rhythm of a score that was read stays.
-  const choices = COPIED.filter((value) => value !== 'rhythm' || stock.kind !== 'musicxml');
+  const choices = COPIED.filter((value) => value !== 'rhythm' || stock.kind !== 'score');
   const [what, setWhat] = useState<readonly Copied[]>(['articulation', 'slurs']);
   /** Those that are left out, or taken though they are only nearly alike. */
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());

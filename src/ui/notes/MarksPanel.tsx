@@ -15,6 +15,7 @@ const KINDS: readonly { value: ListedMark['kind']; label: string }[] = [
   { value: 'dynamics', label: 'Dynamics' },
   { value: 'hairpins', label: 'Hairpins' },
   { value: 'accents', label: 'Accents' },
+  { value: 'fermatas', label: 'Fermatas' },
   { value: 'pedal', label: 'Pedal' },
   { value: 'arpeggios', label: 'Rolled chords' },
   { value: 'tremolos', label: 'Tremolos' },
@@ -28,6 +29,7 @@ const NONE_HEARD: Record<ListedMark['kind'], string> = {
   dynamics: 'None heard: the playing is too even, or too uneven to tell.',
   hairpins: 'None heard: nothing gets louder or softer by degrees.',
   accents: 'None heard: no attack stands out of what is around it.',
+  fermatas: 'None heard: the tempo waits at no single note and goes on as before.',
   pedal: 'None heard: the source has no sustain pedal here.',
   arpeggios: 'None heard: no chord is rolled, or nearly all are.',
   tremolos: 'None heard: no note is struck again as fast as 32nds for a quarter note.',
@@ -57,6 +59,7 @@ const CLOSE = 2;
 
 const heardWords = ({ kind, heard, margin }: ListedMark): string => {
   if (kind === 'chords') return margin < CLOSE ? 'close' : 'clear';
+  if (kind === 'fermatas') return `${heard[0]!.toFixed(1)} ×`;
   if (kind === 'pedal') return `${heard[0]!.toFixed(1)} s`;
   if (kind === 'tremolos' || kind === 'trills') return `${heard[0]} strokes`;
   if (kind === 'rehearsals') return `change ${heard[0]!.toFixed(1)}`;
@@ -83,16 +86,22 @@ export function MarksPanel({ onGo }: { onGo: (bar: number) => void }) {
     [listed, kind, part],
   );
   if (!summary) return null;
-  if (stock.kind === 'musicxml')
+  if (stock.kind === 'score')
     return <p className="soft">The score has its own marks. Those are offered for what was played.</p>;
   const leader = part < 0 ? undefined : parts[part]?.leader;
   const whole = leader === undefined ? {} : { strand: leader };
   const own = leader === undefined ? decisions.all : decidedFor(decisions, leader);
   const ease = own.marks?.findLast(({ reluctance }) => reluctance !== undefined)?.reluctance ?? 1;
+  /** Slurs and staccato stand by themselves, and of the others what a program set. */
+  const stands = (what: Offered) =>
+    what === 'slurs' ||
+    what === 'staccato' ||
+    (listed?.marks.some((each) => each.kind === what && each.sure && (part < 0 || each.part === part)) ??
+      false);
   /** What holds for all marks of a kind, single ones aside. */
   const useOf = (what: Offered) =>
     own.marks?.findLast((each) => each.what === what && each.from === undefined)?.use ??
-    (what === 'slurs' || what === 'staccato' ? 'shown' : 'left');
+    (stands(what) ? 'shown' : 'left');
   const picked = rows.filter(({ key }) => chosen.includes(key));
   const say = (use: 'shown' | 'left') => {
     const directives: PlainDirective[] =

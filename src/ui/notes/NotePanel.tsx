@@ -35,7 +35,6 @@ export function NotePanel({ chosen, origins, signField, onEdit, onDone }: Props)
   const partOf = (origin: NoteOrigin) =>
     summary?.parts.find(({ strands }) => strands.includes(origin.strandId));
   const part = first && partOf(first);
-  const isScore = stock.kind === 'musicxml';
   if (chosen.length === 0) return <NothingChosen />;
   if (!first && chosen.length <= MOST_TOLD) return <Spin size="small" aria-label="Looking the notes up" />;
   return (
@@ -57,26 +56,22 @@ export function NotePanel({ chosen, origins, signField, onEdit, onDone }: Props)
         onEdit={onEdit}
         onDone={onDone}
       />
-      {!isScore && (
-        <>
-          <TimeTools origins={origins} onEdit={onEdit} />
-          <div className={styles.pitch} role="toolbar" aria-label="The notes themselves">
-            <Button size="small" onClick={() => onEdit('leave-out')}>
-              {chosen.length === 1 ? 'Leave the note out' : 'Leave them out'}
-            </Button>
-            {first?.span && (
-              <Button size="small" title="Insert" onClick={() => onEdit('again')}>
-                Again after it
-              </Button>
-            )}
-            {first && (
-              <Button size="small" onClick={() => setDialog('copy')}>
-                Copy to…
-              </Button>
-            )}
-          </div>
-        </>
-      )}
+      <TimeTools origins={origins} onEdit={onEdit} isWritten={stock.kind === 'score'} />
+      <div className={styles.pitch} role="toolbar" aria-label="The notes themselves">
+        <Button size="small" onClick={() => onEdit('leave-out')}>
+          {chosen.length === 1 ? 'Leave the note out' : 'Leave them out'}
+        </Button>
+        {first?.span && (
+          <Button size="small" title="Insert" onClick={() => onEdit('again')}>
+            Duplicate after
+          </Button>
+        )}
+        {first && (
+          <Button size="small" onClick={() => setDialog('copy')}>
+            Copy to…
+          </Button>
+        )}
+      </div>
       {origins.length > 1 && (
         <Button size="small" type="primary" onClick={() => setDialog('like')}>
           To like passages…
@@ -84,7 +79,7 @@ export function NotePanel({ chosen, origins, signField, onEdit, onDone }: Props)
       )}
       {part && origins.length === 1 && (
         <p className="soft">
-          {part.why} {leadText(part.leads)}
+          The part {part.name}: {part.why} {leadText(part.leads)}
         </p>
       )}
       {dialog === 'copy' && <CopyDialog origins={origins} onEdit={onEdit} onClose={() => setDialog(null)} />}

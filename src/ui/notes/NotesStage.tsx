@@ -257,7 +257,7 @@ interface ToolbarProps {
 function Toolbar({ size, onSize, view, onView }: ToolbarProps) {
   const { decisions, summary, stock, take } = useSession('decisions', 'summary', 'stock', 'take');
   const { key } = decisions;
-  const isScore = stock.kind === 'musicxml';
+  const isScore = stock.kind === 'score';
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="How the score is read">
       <label title={isScore ? 'The score has its keys' : summary?.keyWhy}>

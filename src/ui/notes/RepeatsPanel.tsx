@@ -18,7 +18,7 @@ const NAMED = 12;
 export function RepeatsPanel({ onGo }: { onGo: (bar: number) => void }) {
   const { summary, stock } = useSession('summary', 'stock');
   if (!summary) return null;
-  if (stock.kind === 'musicxml')
+  if (stock.kind === 'score')
     return <p className="soft">The score has its own repeats. They are folded in what was played.</p>;
   return (
     <>

@@ -23,28 +23,29 @@ function shared<T>(values: readonly T[]): T | undefined {
 export function TimeTools({
   origins,
   onEdit,
+  isWritten,
 }: {
   origins: readonly NoteOrigin[];
   onEdit: (edit: NoteEdit) => void;
+  /** They are notes of a score: what sounds follows from the page. */
+  isWritten: boolean;
 }) {
   const [both, setBoth] = useState(true);
-  const velocity = shared(origins.map((each) => each.velocity));
-  const voice = shared(origins.map(({ line }) => line?.voice));
-  const staff = shared(origins.map(({ line }) => line?.staff));
-  const staves = shared(origins.map(({ line }) => line?.staves));
   return (
     <>
       <div className={styles.pitch} role="toolbar" aria-label="Place and length">
-        <Segmented
-          size="small"
-          aria-label="What an edit of place and length changes"
-          value={both}
-          options={[
-            { value: true, label: 'Page and sound' },
-            { value: false, label: 'Page only' },
-          ]}
-          onChange={setBoth}
-        />
+        {!isWritten && (
+          <Segmented
+            size="small"
+            aria-label="What an edit of place and length changes"
+            value={both}
+            options={[
+              { value: true, label: 'Page and sound' },
+              { value: false, label: 'Page only' },
+            ]}
+            onChange={setBoth}
+          />
+        )}
         {EDITS.map(({ arrangement, label, words }) => (
           <Button
             key={arrangement}
@@ -71,63 +72,93 @@ export function TimeTools({
           Untie
         </Button>
       </div>
-      <div className={styles.pitch}>
-        <label>
-          Velocity{' '}
-          <InputNumber
-            size="small"
-            key={`${origins[0]?.id} ${velocity}`}
-            min={1}
-            max={127}
-            style={{ width: 58 }}
-            aria-label="Velocity of the chosen notes"
-            placeholder="mixed"
-            defaultValue={velocity}
-            onPressEnter={(event) => event.currentTarget.blur()}
-            onBlur={(event) => {
-              const to = Number(event.currentTarget.value);
-              if (event.currentTarget.value !== '' && to !== velocity && to >= 1 && to <= 127)
-                onEdit({ velocity: { to: Math.round(to) } });
-            }}
-          />
-        </label>
-        <Button size="small" aria-label="Softer by 8" onClick={() => onEdit({ velocity: { by: -8 } })}>
-          softer
-        </Button>
-        <Button size="small" aria-label="Louder by 8" onClick={() => onEdit({ velocity: { by: 8 } })}>
-          louder
-        </Button>
-      </div>
-      <div className={styles.pitch}>
+      {!isWritten && <VelocityTools origins={origins} onEdit={onEdit} />}
+      <LineTools origins={origins} onEdit={onEdit} />
+    </>
+  );
+}
+
+/** How loud notes were played. */
+function VelocityTools({
+  origins,
+  onEdit,
+}: {
+  origins: readonly NoteOrigin[];
+  onEdit: (edit: NoteEdit) => void;
+}) {
+  const velocity = shared(origins.map((each) => each.velocity));
+  return (
+    <div className={styles.pitch}>
+      <label>
+        Velocity{' '}
+        <InputNumber
+          size="small"
+          key={`${origins[0]?.id} ${velocity}`}
+          min={1}
+          max={127}
+          style={{ width: 58 }}
+          aria-label="Velocity of the chosen notes"
+          placeholder="mixed"
+          defaultValue={velocity}
+          onPressEnter={(event) => event.currentTarget.blur()}
+          onBlur={(event) => {
+            const to = Number(event.currentTarget.value);
+            if (event.currentTarget.value !== '' && to !== velocity && to >= 1 && to <= 127)
+              onEdit({ velocity: { to: Math.round(to) } });
+          }}
+        />
+      </label>
+      <Button size="small" aria-label="Softer by 8" onClick={() => onEdit({ velocity: { by: -8 } })}>
+        softer
+      </Button>
+      <Button size="small" aria-label="Louder by 8" onClick={() => onEdit({ velocity: { by: 8 } })}>
+        louder
+      </Button>
+    </div>
+  );
+}
+
+/** Voice and staff of notes. */
+function LineTools({
+  origins,
+  onEdit,
+}: {
+  origins: readonly NoteOrigin[];
+  onEdit: (edit: NoteEdit) => void;
+}) {
+  const voice = shared(origins.map(({ line }) => line?.voice));
+  const staff = shared(origins.map(({ line }) => line?.staff));
+  const staves = shared(origins.map(({ line }) => line?.staves));
+  return (
+    <div className={styles.pitch}>
+      <Select
+        size="small"
+        style={{ width: 124 }}
+        aria-label="Voice of the chosen notes"
+        value={voice ?? null}
+        placeholder="Voice"
+        options={[
+          { value: 1, label: 'Voice 1, stems up' },
+          { value: 2, label: 'Voice 2, stems down' },
+          { value: 0, label: 'Voice as found' },
+        ]}
+        popupMatchSelectWidth={false}
+        onChange={(value: number | null) => onEdit({ voice: value === 1 || value === 2 ? value : null })}
+      />
+      {staves === 2 && (
         <Select
           size="small"
-          style={{ width: 124 }}
-          aria-label="Voice of the chosen notes"
-          value={voice ?? null}
-          placeholder="Voice"
+          style={{ width: 112 }}
+          aria-label="Staff of the chosen notes"
+          value={staff ?? null}
           options={[
-            { value: 1, label: 'Voice 1, stems up' },
-            { value: 2, label: 'Voice 2, stems down' },
-            { value: 0, label: 'Voice as found' },
+            { value: 1, label: 'Upper staff' },
+            { value: 2, label: 'Lower staff' },
+            { value: 0, label: 'Staff as found' },
           ]}
-          popupMatchSelectWidth={false}
-          onChange={(value: number | null) => onEdit({ voice: value === 1 || value === 2 ? value : null })}
+          onChange={(value: number | null) => onEdit({ staff: value === 1 || value === 2 ? value : null })}
         />
-        {staves === 2 && (
-          <Select
-            size="small"
-            style={{ width: 112 }}
-            aria-label="Staff of the chosen notes"
-            value={staff ?? null}
-            options={[
-              { value: 1, label: 'Upper staff' },
-              { value: 2, label: 'Lower staff' },
-              { value: 0, label: 'Staff as found' },
-            ]}
-            onChange={(value: number | null) => onEdit({ staff: value === 1 || value === 2 ? value : null })}
-          />
-        )}
-      </div>
-    </>
+      )}
+    </div>
   );
 }

@@ -66,7 +66,7 @@ export function useNoteEdits(
   );
   /** Edits that are worked out from the score as it stands wait for each other. */
   const queue = useRef(Promise.resolve());
-  const isScore = stock.kind === 'musicxml';
+  const isScore = stock.kind === 'score';
 
   const inTurn = (work: () => Promise<unknown>) => {
     // The page says by itself that the score could not be written.
@@ -115,17 +115,21 @@ export function useNoteEdits(
     );
 
   const addAbove = (origins: readonly NoteOrigin[], letter: Step) =>
-    amend(({ added }): PlainDirective[] => {
-      const known = new Set(added.keys());
+    amend(({ added, writtenNotes }): PlainDirective[] => {
+      const known = new Set(isScore ? writtenNotes.keys() : added.keys());
       return origins.flatMap((origin): PlainDirective[] => {
         const stands = standing(origin);
-        if (!stands || isScore) return [];
+        if (!stands) return [];
         const by = toLetterAbove(letter, stands.pitch, stands.fifths).chromatic;
         const key = origin.key + stands.since.chromatic + by;
         if (key > LAST_KEY) return [];
         const note = addedNoteId(origin.strandId, known);
         known.add(note);
-        const { strandId: strand, on, off, velocity } = origin;
+        const { strandId: strand, on, off, velocity, place, line: home } = origin;
+        if (isScore)
+          return place
+            ? [{ kind: 'write', note, strand, ...place, key, ...(home && { staff: home.staff }) }]
+            : [];
         return [{ kind: 'add', note, strand, on, off, key, velocity }];
       });
     });
@@ -185,17 +189,17 @@ export function useNoteEdits(
     if (typeof edit === 'string') {
       switch (edit) {
         case 'leave-out':
-          if (!isScore) take(...notes.map((note): PlainDirective => ({ kind: 'drop', note, out: true })));
+          take(...notes.map((note): PlainDirective => ({ kind: 'drop', note, out: true })));
           return;
         case 'again': {
           const spans = origins.flatMap(({ span }) => span ?? []);
           const later = Math.max(...spans.map(({ to }) => to)) - Math.min(...spans.map(({ from }) => from));
-          if (!isScore && spans.length > 0) workOut({ edit: 'copy', later });
+          if (spans.length > 0) workOut({ edit: 'copy', later });
           return;
         }
         case 'join':
         case 'strike-again':
-          if (!isScore) workOut({ edit });
+          workOut({ edit });
           return;
         case 'as-it-came':
           return move(origins, () => null);
@@ -212,13 +216,14 @@ export function useNoteEdits(
     if ('sign' in edit) return putSign(origins, edit);
     if ('voice' in edit) return line({ voice: edit.voice });
     if ('staff' in edit) return line({ staff: edit.staff });
-    if (isScore) return;
     if ('copy' in edit) {
       const { to, later, instead } = edit.copy;
       return workOut({ edit: 'copy', ...(to && { strand: to }), later, instead });
     }
-    if ('nudge' in edit) return workOut({ edit: 'nudge', ...edit.nudge });
     if ('arrangement' in edit) return workOut({ edit: 'arrange', ...edit });
+    // How loud a note of a score is and when it sounds follows from what is written.
+    if (isScore) return;
+    if ('nudge' in edit) return workOut({ edit: 'nudge', ...edit.nudge });
     const { to, by } = edit.velocity;
     workOut({ edit: 'velocity', ...(to !== undefined && { velocity: to }), ...(by !== undefined && { by }) });
   };

@@ -34,7 +34,7 @@ const TITLES_OF_SCORES: Partial<Record<HeardNow, string>> = {
 function useChoices(): { value: HeardNow; label: string; title: string }[] {
   const { stock } = useSession('stock');
   const { recording } = useRecording();
-  const isScore = stock.kind === 'musicxml';
+  const isScore = stock.kind === 'score';
   const readings: HeardNow[] = isScore ? ['cleaned', 'source', 'score'] : [...HEARD];
   return [...readings, ...(recording ? (['recording'] as const) : [])].map((value) => ({
     value,

@@ -76,6 +76,7 @@ const timeline = (events: Event[], end: number): Timeline => ({
     down: Uint8Array.from({ length: 16 }, (_, at) => (at % 4 === 0 ? 1 : 0)),
   },
   end,
+  holds: null,
 });
 
 /** A note a second for eight seconds, with a volume and a program change on the way. */
@@ -142,6 +143,30 @@ describe('the player', () => {
     pass(1);
     expect(strokes().map(({ time }) => Math.round((time! - 10.03) * 1000))).toEqual([0, 500, 1000]);
     expect(engine.position).toBeCloseTo(1.94, 1);
+  });
+
+  it('waits where the reading does, and tells the place in the piece', async () => {
+    const holds = { piece: Float64Array.of(0, 1, 2), heard: Float64Array.of(0, 1, 3) };
+    engine.setTimeline({ ...PIECE, holds });
+    said = [];
+    await engine.play(PLAYING);
+    pass(3.5);
+    const played = () => strokes().map(({ args, time }) => [args[1], Math.round((time! - 10.03) * 1000)]);
+    expect(played()).toEqual([
+      [60, 0],
+      [61, 1000],
+      [62, 3000],
+    ]);
+    expect(engine.position).toBeCloseTo(2.47, 1);
+    engine.stop();
+    expect(engine.position).toBeCloseTo(2.47, 1);
+    // Beside a recording, which waits nowhere.
+    pass(1);
+    said = [];
+    await engine.play({ ...PLAYING, waits: false });
+    pass(2.5);
+    const times = strokes().map(({ time }) => time!);
+    expect(times.map((time) => Math.round(time - times[0]!))).toEqual([0, 1, 2]);
   });
 
   it('sets what holds when it begins in the middle', async () => {

@@ -1,6 +1,7 @@
 import { WorkletSynthesizer } from 'spessasynth_lib';
 import type { StrandId } from '../../core/model/ids';
 import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PRESSURE, PROGRAM, type Timeline } from '../../core/sound/events';
+import { type Holds, heardAt, pieceAt } from '../../core/sound/holds';
 import { type Hearing, levelsOf } from './hearing';
 import type { Player, PlayOptions } from './player';
 
@@ -121,7 +122,13 @@ export class Engine implements Player {
   get position(): number {
     if (!this.options) return this.startedFrom;
     const passed = (this.context.currentTime - this.startedAt) * this.options.scale;
-    return this.startedFrom + Math.max(0, passed);
+    const { holds } = this;
+    return pieceAt(holds, heardAt(holds, this.startedFrom) + Math.max(0, passed));
+  }
+
+  /** Where the playing waits and the piece does not. */
+  private get holds(): Holds | null {
+    return this.options?.waits === false ? null : (this.timeline?.holds ?? null);
   }
 
   /** Begins to play. @returns audio-clock seconds from the call until the first sound */
@@ -209,7 +216,9 @@ export class Engine implements Player {
     const { timeline, options } = this;
     if (!timeline || !options) return;
     const horizon = this.context.currentTime + AHEAD;
-    const timeOf = (seconds: number) => this.startedAt + (seconds - this.startedFrom) / options.scale;
+    const { holds } = this;
+    const begun = heardAt(holds, this.startedFrom);
+    const timeOf = (seconds: number) => this.startedAt + (heardAt(holds, seconds) - begun) / options.scale;
     for (;;) {
       const seconds = timeline.seconds[this.next] ?? Number.POSITIVE_INFINITY;
       const beat = options.click

@@ -8,6 +8,8 @@ export interface PlayOptions {
   scale: number;
   click: boolean;
   countIn: boolean;
+  /** Whether fermatas and the like are waited for that the clock of the piece does not have; yes where absent. */
+  waits?: boolean;
 }
 
 /** Whatever sounds a reading of the piece. */

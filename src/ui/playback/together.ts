@@ -26,7 +26,8 @@ export class Together implements Player {
     };
     // The recording may be over before the notes are.
     this.recording.onStop = () => {};
-    const wait = await this.lead.play(options);
+    // A recording waits where it does, and nowhere else.
+    const wait = await this.lead.play({ ...options, waits: false });
     const seconds = typeof wait === 'number' ? wait : 0;
     this.timer = setTimeout(() => {
       void this.recording.play(options).then(() => {

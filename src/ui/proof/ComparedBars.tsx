@@ -78,7 +78,7 @@ export function ComparedBarsView({ which, row, names }: Props) {
               {side.document && <Staff document={side.document} width={width - 2 * MARGIN} />}
             </>
           ) : (
-            <p className="soft">It has nothing there.</p>
+            <p className="soft">No music here.</p>
           )}
         </section>
       ))}

@@ -37,7 +37,7 @@ export function FindingPanel({ finding, name, bar, alike, onMend, onMeant, more 
         />
       ) : (
         <p className="soft">
-          n and p go from finding to finding, m mends the one in hand, x says that it is meant. Everything can
+          n and p go from finding to finding, m mends the one in hand, x marks it as intended. Everything can
           be undone.
         </p>
       )}
@@ -98,20 +98,20 @@ function InHand({
           <Input
             value={note}
             maxLength={300}
-            placeholder="Why, if it is meant"
-            aria-label="Why it is meant"
+            placeholder="Reason, if it is intended"
+            aria-label="Why it is intended"
             onChange={({ target }) => setNote(target.value)}
             onPressEnter={() => onMeant([finding], true, note)}
           />
         )}
-        {isMeant && finding.note && <p className={styles.note}>Meant: {finding.note}</p>}
+        {isMeant && finding.note && <p className={styles.note}>Intended: {finding.note}</p>}
         <Button block onClick={() => onMeant([finding], !isMeant, note)}>
-          {isMeant ? 'It is not meant' : 'It is meant'}
+          {isMeant ? 'Open again' : 'Mark as intended'}
           <kbd>x</kbd>
         </Button>
         {alike.length > 1 && !isMeant && (
           <Button block type="text" onClick={() => onMeant(alike, true, note)}>
-            All {alike.length} of this kind are meant
+            Mark all {alike.length} like it as intended
           </Button>
         )}
       </div>

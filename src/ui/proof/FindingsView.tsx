@@ -240,7 +240,7 @@ export function FindingsView() {
             aria-label="Which findings"
             options={[
               { value: 'open', label: proof ? `Open ${open.length}` : 'Open' },
-              { value: 'meant', label: proof ? `Meant ${findings.length - open.length}` : 'Meant' },
+              { value: 'meant', label: proof ? `Intended ${findings.length - open.length}` : 'Intended' },
               { value: 'all', label: 'All' },
             ]}
             onChange={setShown}
@@ -266,7 +266,7 @@ export function FindingsView() {
               disabled={picked.length === 0}
               onClick={() => mean(picked, shown !== 'meant')}
             >
-              {shown === 'meant' ? 'Not meant' : 'All meant'}
+              {shown === 'meant' ? 'None intended' : 'All intended'}
             </Button>
           </Space>
           <PrintSheet disabled={rows.length === 0}>
@@ -280,7 +280,7 @@ export function FindingsView() {
                 barOf(finding),
                 finding.place,
                 finding.what,
-                finding.isMeant ? `meant ${finding.note}` : '☐',
+                finding.isMeant ? `intended ${finding.note}` : '☐',
               ])}
             />
           </PrintSheet>
@@ -307,7 +307,7 @@ export function FindingsView() {
           locale={{
             emptyText: proof
               ? shown === 'open'
-                ? 'Nothing is open: every check passes, or what it found is meant.'
+                ? 'Nothing is open: every check passes, or what it found is marked as intended.'
                 : 'Nothing here.'
               : why !== null
                 ? notProved(why, again)

@@ -81,9 +81,9 @@ export function HeardPanel({ heard }: { heard: HeardStock }) {
           : `tuned ${Math.abs(Math.round(tuning))} cents ${tuning > 0 ? 'above' : 'below'} 440 Hz, which is taken out`}
       </p>
       <div className={styles.row}>
-        <span>Heard as</span>
+        <span>Treat as</span>
         <Segmented<Read>
-          aria-label="Heard as"
+          aria-label="Treat as"
           size="small"
           value={settings.read ?? 'guess'}
           options={READS.map((each) =>

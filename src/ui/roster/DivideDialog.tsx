@@ -23,7 +23,7 @@ const SETS = LINE_UPS.filter(
 /** One strand over several players: of its own instrument, or of a standing ensemble. */
 export function DivideDialog({ strands, onClose }: { strands: readonly StrandEntry[]; onClose: () => void }) {
   const { decisions, summary, stock, take } = useSession('decisions', 'summary', 'stock', 'take');
-  const isScore = stock.kind === 'musicxml';
+  const isScore = stock.kind === 'score';
   const most = Math.max(2, ...strands.map((strand) => strand.most));
   const [over, setOver] = useState<string>(SECTION);
   const [count, setCount] = useState(Math.min(MOST, most));

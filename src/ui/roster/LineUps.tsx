@@ -143,8 +143,8 @@ function Shelf() {
           </ul>
         </>
       )}
-      <h3>Standing ones</h3>
-      <ul className={styles.lineUps} aria-label="Standing line-ups">
+      <h3>Built-in</h3>
+      <ul className={styles.lineUps} aria-label="Built-in line-ups">
         {LINE_UPS.map((lineUp) => (
           <LineUpRow key={lineUp.name} lineUp={lineUp} parts={parts} keepsEmpty={keepsEmpty} />
         ))}

@@ -78,7 +78,7 @@ export function RosterStage() {
   const parts = summary?.parts ?? NONE;
   const groups = summary?.groups ?? NO_GROUPS;
   const bars = summary?.bars;
-  const isScore = stock.kind === 'musicxml';
+  const isScore = stock.kind === 'score';
   const [chosen, setChosen] = useState<ReadonlySet<StrandId>>(new Set());
   const sensors = useSensors(useSensor(PointerSensor, BY_POINTER), useSensor(KeyboardSensor, BY_KEYS));
   const leaders = useMemo(() => parts.map((part) => part.leader), [parts]);

@@ -33,7 +33,7 @@ export function RoutingTools({ chosen, clear }: { chosen: readonly StrandEntry[]
   const close = () => setOpen(null);
   if (chosen.length === 0)
     return <span className="soft">Tick strands, or drag one onto the part that it goes into.</span>;
-  const isScore = stock.kind === 'musicxml';
+  const isScore = stock.kind === 'score';
   const [only] = chosen;
   const isPercussion =
     chosen.length === 1 &&
@@ -45,6 +45,7 @@ export function RoutingTools({ chosen, clear }: { chosen: readonly StrandEntry[]
       ? inventory.oddities.find(({ kind, strand }) => kind === 'key-switches' && strand === only!.id)
           ?.switches
       : undefined;
+  const areAgain = chosen.every(({ id }) => decisions.strands.get(id)?.again);
   const mixed = chosen.filter(({ programs }) => new Set(programs).size > 1);
   const cut = [...new Set(chosen.map(({ id }) => wholeStrand(id)))].filter(
     (id) => decisions.strands.get(id)?.split?.by,
@@ -73,6 +74,21 @@ export function RoutingTools({ chosen, clear }: { chosen: readonly StrandEntry[]
               )
             }
           />
+        )}
+        {isScore && (
+          <Button
+            size="small"
+            title={
+              areAgain
+                ? 'The part as its document has it'
+                : 'Values, rests, ties, voices and spelling anew, from its notes at their written times; marks and lyrics go along'
+            }
+            onClick={() =>
+              take(...chosen.map(({ id }) => ({ kind: 'again' as const, strand: id, again: !areAgain })))
+            }
+          >
+            {areAgain ? 'As it came' : 'Write again'}
+          </Button>
         )}
         <Button
           size="small"

@@ -42,7 +42,7 @@ export function SwitchesDialog({ strand, name, switches, onClose }: Props) {
           <thead>
             <tr>
               <th scope="col">Key</th>
-              <th scope="col">Governs</th>
+              <th scope="col">Notes</th>
               <th scope="col">From bar</th>
               <th scope="col">Played</th>
             </tr>

@@ -24,6 +24,7 @@ const STEPS: Record<string, string> = {
   played: 'Single notes played otherwise',
   drop: 'Single notes left out',
   velocities: 'Velocities',
+  write: 'Notes of the score',
 };
 
 interface Row extends Change {

@@ -103,7 +103,7 @@ export function ControllerTable() {
       render: (_, row) => (row.from.bar === row.to.bar ? row.from.bar : `${row.from.bar}–${row.to.bar}`),
     },
     {
-      title: 'Said again',
+      title: 'Repeated',
       dataIndex: 'repeats',
       width: 92,
       align: 'right',

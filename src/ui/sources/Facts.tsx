@@ -2,6 +2,7 @@
 
 import { Alert } from 'antd';
 import { counted } from '../../core/basics/words';
+import { spelledDivision } from '../../core/sources/smf/events';
 import { carriedText } from '../../core/stock/oddities/tracks';
 import type { MarkUse, Stock } from '../../core/workbench/replies';
 import { clockText, signatureName } from '../common/names';
@@ -38,6 +39,7 @@ export function Facts({ brief }: { brief: boolean }) {
   const refusals = [
     ...stock.refusals.map(({ why }) => why),
     ...history.refused,
+    ...(summary?.undone ?? []),
     ...(beyond > 0
       ? [`${counted(beyond, 'note')} placed after the end of the piece stand where they were heard.`]
       : []),
@@ -49,15 +51,11 @@ export function Facts({ brief }: { brief: boolean }) {
     <section className={styles.facts} aria-label="The source">
       <h1>{stock.name}</h1>
       <p className="figures">
-        {stock.kind === 'musicxml'
+        {stock.kind === 'score'
           ? `MusicXML score, ${counted(inventory.strands.length, 'part')} that ${inventory.strands.length === 1 ? 'sounds' : 'sound'}; as played`
           : stock.heard
             ? `Recording of ${clockText(stock.heard.facts.seconds)}, heard as ${stock.heard.read === 'line' ? 'one line' : 'many notes at once'}: ${counted(stock.heard.taken, 'note')}, ${stock.heard.doubtful} of them doubtful`
-            : `Format ${inventory.format}, ${
-                division.kind === 'quarter'
-                  ? `${division.ticks} ticks a quarter note`
-                  : `${division.framesPerSecond} frames of ${division.ticksPerFrame} ticks`
-              }`}
+            : `Format ${inventory.format}, ${division && spelledDivision(division)}`}
         {' · '}
         {counted(clock.bars, 'bar')}, {clockText(clock.seconds)}
         {' · '}
@@ -76,7 +74,7 @@ export function Facts({ brief }: { brief: boolean }) {
       </p>
       {!brief && stock.marks && <Marks marks={stock.marks} />}
       {!brief &&
-        stock.kind === 'smf' &&
+        stock.kind === 'performance' &&
         noteFree.map((track) => (
           <p key={track.track} className="soft">
             Track {track.track + 1}
@@ -112,14 +110,14 @@ export function Facts({ brief }: { brief: boolean }) {
             <ul>
               {mends.slice(0, 50).map((mend) => (
                 <li key={`${mend.at} ${mend.what}`}>
-                  {stock.kind === 'smf' && (
+                  {stock.kind === 'performance' && (
                     <>
                       Byte {mend.at.toLocaleString('en')}
                       {mend.track !== undefined && `, track ${mend.track + 1}`}:{' '}
                     </>
                   )}
                   {mend.what}
-                  {stock.kind === 'musicxml' && '.'} {mend.done}
+                  {stock.kind === 'score' && '.'} {mend.done}
                 </li>
               ))}
             </ul>

@@ -6,7 +6,7 @@ import { counted } from '../../core/basics/words';
 import { decidedFor } from '../../core/decisions/decisions';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import { DRUM_HEADS, type DrumChoice, type DrumHead } from '../../core/decisions/kinds/drum';
-import { drumLayout, drumSound, KIT } from '../../core/instruments/kit';
+import { drumLayout, drumSound, hasOneLowKick, KIT } from '../../core/instruments/kit';
 import {
   BadKitError,
   GENERAL_MIDI_KIT,
@@ -164,7 +164,10 @@ function OneKit({ kit }: { kit: KitUse }) {
       ),
     },
   ];
-  const layout = drumLayout(decidedFor(decisions, kit.strand).drums);
+  const layout = drumLayout(
+    decidedFor(decisions, kit.strand).drums,
+    hasOneLowKick(kit.keys.map(({ to }) => to)),
+  );
   /** A sound is written so in all drum parts. */
   const write = (key: number, change: Partial<DrumChoice>) => {
     const { place, head, foot } = layout(key);

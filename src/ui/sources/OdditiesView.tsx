@@ -17,6 +17,8 @@ const KINDS: Record<OddityKind, string> = {
   tempo: 'Tempo inside a bar',
   meter: 'Meter off the bar line',
   'default-meter': 'Meter by default',
+  threes: 'Beats in threes',
+  'one-player': 'Chords on several tracks',
   key: 'Signature by default',
   grid: 'No usable grid',
   pulse: 'Beats across the file’s',
@@ -177,9 +179,9 @@ export function OdditiesView() {
             size="small"
             type="text"
             onClick={() => accept([row])}
-            aria-label={`It is meant: ${KINDS[row.kind]}, ${row.name}`}
+            aria-label={`Mark as intended: ${KINDS[row.kind]}, ${row.name}`}
           >
-            It is meant
+            Mark as intended
           </Button>
         </Space>
       ),
@@ -194,7 +196,7 @@ export function OdditiesView() {
           <>
             <p>
               {decisions.meant.size > 0
-                ? `Nothing else is odd; ${counted(decisions.meant.size, 'thing')} you called meant.`
+                ? `Nothing else is odd; ${counted(decisions.meant.size, 'thing')} marked as intended.`
                 : 'Nothing is odd in this source.'}
             </p>
             {changes.length > 0 && (
@@ -228,7 +230,7 @@ export function OdditiesView() {
                 Mend the {picked.length} chosen
               </Button>
               <Button size="small" onClick={() => accept(picked)}>
-                They are meant
+                Mark as intended
               </Button>
             </>
           )}

@@ -65,7 +65,7 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
         options={[
           { value: 'all', label: 'All parts' },
           { value: 'part', label: part ? part.name : 'One part' },
-          { value: 'bars', label: 'Its bars in view' },
+          { value: 'bars', label: 'Visible bars' },
         ]}
         onChange={onScope}
       />

@@ -38,7 +38,7 @@ const NO_FINDINGS: readonly RhythmFinding[] = [];
 /** From played to written rhythm: note bars and staff between the lines of each other, and what decides between them. */
 export function RhythmView({ switcher }: { switcher: ReactNode }) {
   const { summary, core, take, stock } = useSession('summary', 'core', 'take', 'stock');
-  const isScore = stock.kind === 'musicxml';
+  const isScore = stock.kind === 'score';
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const bars = summary?.bars.length ?? 0;
   const [ticked, setTicked] = useState<ReadonlySet<StrandId> | null>(null);
@@ -166,7 +166,8 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
       <section className={styles.middle}>
         {isScore ? (
           <div className={`${styles.toolbar} soft`}>
-            This source is a score: its rhythm is as it was written. The bars show what is played of it.
+            This source is a score. The bars show what is played of it; what is changed here is changed in its
+            own text.
           </div>
         ) : (
           <RhythmTools scope={scope} onScope={setScope} part={part} from={from} to={to} />
@@ -203,7 +204,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
           {!isScore && (
             <>
               <Checkbox checked={compared} onChange={(event) => setCompared(event.target.checked)}>
-                Beside what was found
+                Compare with what was found
               </Checkbox>
               <Space size={4}>
                 <Button size="small" disabled={findings.length === 0} onClick={() => step(-1)}>

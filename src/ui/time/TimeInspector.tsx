@@ -101,6 +101,7 @@ function NoteView({ part, selected }: Props) {
   const notes = [...selected];
   const arrange = async (arrangement: Arrangement, like?: string) =>
     take(...(await core.rearrange(summary.revision, { notes, arrangement, ...(like && { like }) })));
+  const isScore = stock.kind === 'score';
   const decided = notes.some((note) => decisions.places.has(note));
   const say = (place: ScorePlace) => `bar ${summary.bars[place.bar]}, ${place.words}`;
   return (
@@ -129,55 +130,48 @@ function NoteView({ part, selected }: Props) {
         <dt>Velocity</dt>
         <dd>{origin.velocity}</dd>
       </dl>
-      {stock.kind === 'musicxml' ? (
-        <p>
-          It stands as the score has it. Its velocity follows from dynamics, hairpins and accents, its length
-          from articulation, its time from tempo marks and fermatas.
-        </p>
-      ) : (
-        <>
-          <p>{why(reading, decided)}</p>
-          <fieldset className={styles.actions} aria-label="What to do with the rhythm">
-            <Button size="small" onClick={() => void arrange('earlier')}>
-              A slot earlier
-            </Button>
-            <Button size="small" onClick={() => void arrange('later')}>
-              A slot later
-            </Button>
-            <Button size="small" onClick={() => void arrange('shorter')}>
-              A slot shorter
-            </Button>
-            <Button size="small" onClick={() => void arrange('longer')}>
-              A slot longer
-            </Button>
-            <Button size="small" onClick={() => void arrange('to-next')}>
-              To the next note
-            </Button>
-            <Button size="small" onClick={() => void arrange('to-beat')}>
-              To the beat
-            </Button>
-            <Button size="small" onClick={() => void arrange('as-played')}>
-              End as played
-            </Button>
-            <Select
-              size="small"
-              style={{ width: 150 }}
-              value={null}
-              placeholder="Rhythm of part …"
-              aria-label="Take over the rhythm of another part"
-              options={summary.parts
-                .filter((each) => each.id !== part?.id)
-                .map((each) => ({ value: each.id, label: each.name }))}
-              onChange={(like: string | null) => like && void arrange('like-part', like)}
-            />
-            {decided && (
-              <Button size="small" onClick={() => void arrange('as-found')}>
-                As found
-              </Button>
-            )}
-          </fieldset>
-        </>
-      )}
+      <p>{isScore ? whyInScore(decided) : why(reading, decided)}</p>
+      <fieldset className={styles.actions} aria-label="What to do with the rhythm">
+        <Button size="small" onClick={() => void arrange('earlier')}>
+          A slot earlier
+        </Button>
+        <Button size="small" onClick={() => void arrange('later')}>
+          A slot later
+        </Button>
+        <Button size="small" onClick={() => void arrange('shorter')}>
+          A slot shorter
+        </Button>
+        <Button size="small" onClick={() => void arrange('longer')}>
+          A slot longer
+        </Button>
+        <Button size="small" onClick={() => void arrange('to-next')}>
+          To the next note
+        </Button>
+        <Button size="small" onClick={() => void arrange('to-beat')}>
+          To the beat
+        </Button>
+        {!isScore && (
+          <Button size="small" onClick={() => void arrange('as-played')}>
+            End as played
+          </Button>
+        )}
+        <Select
+          size="small"
+          style={{ width: 150 }}
+          value={null}
+          placeholder="Rhythm of part …"
+          aria-label="Take over the rhythm of another part"
+          options={summary.parts
+            .filter((each) => each.id !== part?.id)
+            .map((each) => ({ value: each.id, label: each.name }))}
+          onChange={(like: string | null) => like && void arrange('like-part', like)}
+        />
+        {decided && (
+          <Button size="small" onClick={() => void arrange('as-found')}>
+            As found
+          </Button>
+        )}
+      </fieldset>
       {choices.length > 0 && <h3>Other readings</h3>}
       {choices.map((choice) => (
         <button
@@ -194,6 +188,9 @@ function NoteView({ part, selected }: Props) {
     </>
   );
 }
+
+const whyInScore = (decided: boolean): string =>
+  `${decided ? 'You decided where it stands.' : 'It stands as the score has it.'} Its velocity follows from dynamics, hairpins and accents, its length from articulation, its time from tempo marks and fermatas.`;
 
 /** One bar, engraved small. */
 function SmallNotation({ document }: { document: string }) {

@@ -11,7 +11,7 @@ type View = 'rhythm' | 'beats';
 /** From played to written time: the rhythm of each part, and the beats under all of them. */
 export function TimeStage() {
   const { stock } = useSession('stock');
-  const isScore = stock.kind === 'musicxml';
+  const isScore = stock.kind === 'score';
   const [view, setView] = useState<View>('rhythm');
   const switcher = (
     <Segmented

@@ -12,7 +12,7 @@ export class DropNote extends Directive {
 export const drop = jobKind({
   type: DropNote,
   field: 'dropped',
-  readBy: ['clean'],
+  readBy: ['source', 'clean'],
   initial: (): Set<EventId> => new Set(),
   add: (before: Set<EventId>, { note, out }: DropNote): Set<EventId> => {
     if (out) before.add(note);

@@ -1,4 +1,5 @@
 import { add } from './add';
+import { again } from './again';
 import { beats } from './beats';
 import { brackets } from './brackets';
 import { cast } from './cast';
@@ -59,6 +60,7 @@ import { vary } from './vary';
 import { velocities } from './velocities';
 import { version } from './version';
 import { voices } from './voices';
+import { write } from './write';
 
 /** All kinds of decisions, by the names that directives give them: a new one is a file and a line here. */
 export const KINDS = {
@@ -69,6 +71,8 @@ export const KINDS = {
   pitch,
   drop,
   add,
+  write,
+  again,
   played,
   'leave-out': leaveOut,
   name,

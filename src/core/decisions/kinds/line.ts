@@ -23,7 +23,7 @@ export type Lines = ReadonlyMap<EventId, LineChoice>;
 export const line = jobKind({
   type: InLine,
   field: 'lines',
-  readBy: ['rhythm'],
+  readBy: ['source', 'rhythm'],
   initial: (): Lines => new Map(),
   add: (before: Lines, { note, voice, staff }: InLine): Lines => {
     const next = new Map(before);

@@ -42,8 +42,8 @@ export const marks = strandKind({
     `${directive.what} ${directive.use === 'shown' ? 'as played are written' : 'as played are left out'}${inPassage(directive)}`,
   doc: {
     fields:
-      '`what`: `dynamics`, `hairpins`, `accents`, `pedal`, `arpeggios`, `tremolos`, `trills`, `ghosts`, `bends`, `chords`, `rehearsals`, `slurs` or `staccato`; `use`: `shown` or `left`; optional `reluctance` (0.25–4); optional `strand`; optional `from`, `to` (ticks)',
+      '`what`: `dynamics`, `hairpins`, `accents`, `fermatas`, `pedal`, `arpeggios`, `tremolos`, `trills`, `ghosts`, `bends`, `chords`, `rehearsals`, `slurs` or `staccato`; `use`: `shown` or `left`; optional `reluctance` (0.25–4); optional `strand`; optional `from`, `to` (ticks)',
     meaning:
-      'whether marks that the playing shows stand in the score; slurs and staccato do unless left out, the others where shown',
+      'whether marks that the playing shows stand in the score; slurs, staccato, and dynamics and fermatas that a program set do unless left out, the others where shown',
   },
 });

@@ -3,7 +3,7 @@ import { EVENT_ID, type EventId } from '../../model/ids';
 import { Directive, jobKind, MayBeAbsent, MayBeAbsentOrNull } from '../kind';
 
 /** A moment in quarter notes, a whole number or a fraction. */
-const MOMENT = /^\d{1,14}(\/[1-9]\d{0,6})?$/;
+export const MOMENT = /^\d{1,14}(\/[1-9]\d{0,6})?$/;
 
 /** Where one note is written, in quarter notes as the brief says them. */
 export interface PlaceChoice {
@@ -27,7 +27,7 @@ type Places = Map<EventId, PlaceChoice>;
 export const place = jobKind({
   type: Place,
   field: 'places',
-  readBy: ['rhythm'],
+  readBy: ['source', 'rhythm'],
   initial: (): Places => new Map(),
   add: (before: Places, { note, start, end, grace }: Place): Places => {
     if (start || end)

@@ -64,6 +64,12 @@ export function findRepeats(played: PlayedBars): Repeat[] {
   return found;
 }
 
+/** What some sections that stand side by side are worth: the bars that they spare beyond what their signs cost. */
+export const worthOf = (repeats: readonly Repeat[], { sounds, begins }: PlayedBars): number => {
+  const spared = sums(sounds);
+  return repeats.reduce((sum, repeat) => sum + worth(repeat, spared, begins), 0);
+};
+
 /** How many bars agree from `from` and from `length` later on. */
 type Agreement = (from: number, length: number) => number;
 

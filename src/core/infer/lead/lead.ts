@@ -71,7 +71,12 @@ export interface Struck {
   strikes: readonly (readonly Strike[])[];
   tidiness: Tidiness;
   unpitched: boolean;
+  /** Its strands are the hands of one player. */
+  isOnePlayer: boolean;
 }
+
+/** The hands of one player are no further apart as a whole than this, in seconds. */
+const HANDS_APART = 0.05;
 
 /** One strand in the search for leads. */
 export interface Voice {
@@ -109,7 +114,10 @@ export function* settleLeads(
   if (all.some(({ curves }) => curves !== null)) {
     const crowd = crowdOf(all);
     for (let round = 0; round < ROUNDS; round++)
-      if (!(yield* eachInSteps(all, (voice) => settle(voice, crowd))).includes(true)) break;
+      if (!(yield* eachInSteps(all, (voice) => settle(voice, crowd, all.length === 1))).includes(true)) break;
+    hearings.forEach(({ isOnePlayer }, at) => {
+      if (isOnePlayer) settleHands(voices[at]!, crowd);
+    });
   }
   const unpitched = new Set(hearings.flatMap((hearing, at) => (hearing.unpitched ? voices[at]! : [])));
   const attacks = soundingsOf(all, frame);
@@ -226,16 +234,37 @@ function worthOf({ curves, seconds, sample }: Voice, some: readonly number[], cr
   );
 }
 
-/** Settles the lead of one voice among the others; true if it moved. */
-function settle(voice: Voice, crowd: Crowd): boolean {
-  const { curves, sample, seconds } = voice;
+/**
+ * Settles the lead of one voice among the others; true if it moved.
+ * @param isAlone there are no others: a whole slot off the beat is where it is written, since nobody says otherwise
+ */
+function settle(voice: Voice, crowd: Crowd, isAlone: boolean): boolean {
+  const { curves, sample, seconds, sixteenth } = voice;
   if (!curves) return false;
   crowd.take(seconds, voice.lead.seconds, -1);
   const before = voice.lead.seconds;
   const worth = worthOf(voice, [...sample.keys()], crowd);
-  voice.lead = { seconds: bestLead(worth, sample.length) };
+  voice.lead = { seconds: bestLead(worth, sample.length, isAlone ? WITHIN_SLOT * sixteenth : EARLIEST) };
   crowd.take(seconds, voice.lead.seconds, 1);
   return voice.lead.seconds !== before;
+}
+
+/** Hands that would be too far apart for one player have one lead: what is a slot ahead of the other is syncopated. */
+function settleHands(hands: readonly Voice[], crowd: Crowd): void {
+  const free = hands.filter(({ curves }) => curves !== null);
+  const leads = free.map(({ lead }) => lead.seconds);
+  if (free.length < 2 || Math.max(...leads) - Math.min(...leads) <= HANDS_APART) return;
+  for (const { seconds, lead } of free) crowd.take(seconds, lead.seconds, -1);
+  const worths = free.map((voice) => worthOf(voice, [...voice.sample.keys()], crowd));
+  const together = LEADS.map((_, at) => worths.reduce((sum, own) => sum + own[at]!, 0));
+  const seconds = bestLead(
+    together,
+    free.reduce((sum, { sample }) => sum + sample.length, 0),
+  );
+  for (const voice of free) {
+    voice.lead = seconds === 0 ? NO_LEAD : { seconds };
+    crowd.take(voice.seconds, seconds, 1);
+  }
 }
 
 /** Gives a voice two leads where its notes fall into two groups that sound differently far from the beat. */
@@ -292,11 +321,12 @@ function straightTick(tick: number, frame: Frame, swings: readonly SwingMark[]):
 /** A written part has no lead, and drums are what the beat is heard by. */
 const isFixed = ({ tidiness, unpitched }: Struck): boolean => tidiness.attacks || unpitched;
 
-function bestLead(total: readonly number[], attacks: number): number {
+/** @param farthest seconds that a lead may have */
+function bestLead(total: readonly number[], attacks: number, farthest = EARLIEST): number {
   const zero = total[Math.round(-LATEST / STEP)]!;
-  let best = 0;
+  let best = Math.round(-LATEST / STEP);
   total.forEach((score, index) => {
-    if (score > total[best]!) best = index;
+    if (score > total[best]! && Math.abs(LEADS[index]!) <= farthest + STEP / 2) best = index;
   });
   const gain = total[best]! - zero;
   return gain > WORTH_ALL && gain > WORTH_EACH * attacks ? LEADS[best]! : 0;

@@ -34,6 +34,7 @@ const SAMPLE_OF_ALL = 4000;
 /** This share of attacks must come near an eighth or a triplet by it, or near a 16th, and so many more than there were. */
 const NEAR_ALL = 0.6;
 const NEAR_ALL_16THS = 0.75;
+const NEAR_ALL_SLOT = 0.9;
 const MORE = 0.3;
 /** Deviations within which an attack lies about a place. */
 const NEAR = 1.5;
@@ -136,6 +137,9 @@ function judgeOffset(clock: Clock, strands: readonly Float64Array[]): { offset: 
     .reduce((a, b) => (b.gain > a.gain ? b : a), best);
   const seconds = (Math.abs(peak.offset) * tempoAt(clock, all[0]!.tick)) / 1e6 / quarter;
   if (seconds < NOTICED || peak.gain < WORTH_ALL || peak.gain < WORTH_EACH * all.length) return none;
+  // Moved by a 16th, what stands on 16ths stands on them again: that is a delay only where all comes to plainer places.
+  const isSlot = toGrid(peak.offset, quarter / 4) <= quarter / 16 && Math.abs(peak.offset) > quarter / 8;
+  if (isSlot && shareNear(all, peak.offset, [quarter / 2, quarter / 3]) < NEAR_ALL_SLOT) return none;
   const comesNear = (steps: readonly number[], enough: number) => {
     const [near, nearer] = [shareNear(all, 0, steps), shareNear(all, peak.offset, steps)];
     return nearer >= enough && nearer - near >= MORE;
@@ -253,7 +257,9 @@ const STRAND_EARLIER = node(
       {
         ...strand,
         notes: strand.notes.map((note) => {
-          const on = Math.max(0, note.on - ticks);
+          // What is struck ahead of the first beat cannot sound before the file does: it is not late there.
+          const isCut = ticks < 0 && note.on < -ticks;
+          const on = isCut ? note.on : Math.max(0, note.on - ticks);
           return { ...note, on, off: Math.max(on + 1, note.off - ticks) };
         }),
         shaping: strand.shaping.map(({ order, event }) => ({

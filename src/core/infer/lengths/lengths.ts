@@ -10,6 +10,8 @@ import { areGated, endGated, gatesByShare, gatesOf, staccatoShare } from './gate
 import { writeGraces } from './graces';
 import { piecesOf } from './pieces';
 import { isPlace, type Places, placesOf } from './places';
+import { endAsScored } from './scored';
+import { shortPassages } from './touch';
 
 const SHORTEST = QUARTER / 8;
 /** Ends that are worth weighing, as shares of how long the note was held. */
@@ -79,12 +81,22 @@ const PAUSE = 400;
 export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: LengthOptions): Steps<void> {
   const main = attacks.filter((attack) => !attack.grace);
   writeGraces(attacks);
+  const onPaper = (index: number, end: Moment) => {
+    const { start, tick } = main[index]!;
+    let next = index + 1;
+    while (main[next] && main[next]!.start <= start) next++;
+    const until = main[next]?.start ?? frameEnd(frame);
+    return writtenCost(frame, start, end, until, options.secondsPerUnit(tick), options, main);
+  };
+  const { tidiness, secondsPerUnit } = options;
+  if (!options.dies && endAsScored(main, frame, tidiness, secondsPerUnit, onPaper)) return;
   const held = learnHold(main, options);
   const gates = gatesOf(main, options.tidiness);
   const made = placesOf(main, frame);
   const places = { ...made, areGated: areGated(main, made, frame, options.tidiness) };
   const byShare = gatesByShare(main, frame);
   const end = frameEnd(frame);
+  const mayBeShort = !options.dies && hasShortNotes(main);
   const open: Open[] = [];
   for (const [index, attack] of main.entries()) {
     if (index % PAUSE === PAUSE - 1) yield;
@@ -99,12 +111,13 @@ export function* fitLengths(attacks: readonly Attack[], frame: Frame, options: L
     );
     for (const [note, end] of gated) note.end = end;
     if (loose.length === 0) continue;
-    const candidates = candidatesOf(main, index, loose, frame, options, held);
+    const candidates = candidatesOf(main, index, loose, frame, options, held, mayBeShort);
     const best = chooseTogether(candidates);
     open.push({ attack, next, loose, candidates, best, context: contextOf(main, index, frame) });
   }
   yield;
   keepHabits(open, HABIT * held.loose);
+  if (mayBeShort) playShort(open);
   for (const each of open) {
     each.best = chooseTogether(each.candidates);
     endLoosely(each, end, options);
@@ -191,6 +204,53 @@ function endLoosely(
     if (note.end <= note.start) note.end = Math.min(note.start + SHORTEST, end);
     if (options.singleLine && next?.start === note.end && note.until > next.at) note.legato = true;
   });
+}
+
+/** Fewer attacks are no passage. */
+const SHORTEST_PASSAGE = 3;
+
+/** Whether enough of a body is let go early that some of it may be played short. */
+function hasShortNotes(attacks: readonly Attack[]): boolean {
+  let count = 0;
+  attacks.forEach(({ notes, at, start }, index) => {
+    const next = attacks[index + 1];
+    const room = STACCATO[1] * ((next?.start ?? 0) - start);
+    if (next && notes.every(({ until }) => until - at < room)) count++;
+  });
+  return count >= SHORTEST_PASSAGE;
+}
+
+/** Costs of beginning and ending a passage that is played short (tuned on the tuned half of `bench:lengths`). */
+const PASSAGE = { begin: 5, end: 2 };
+
+/** Takes what is let go early for staccato where all about it is. */
+function playShort(open: readonly Open[]): void {
+  const least = (costs: readonly number[][], spared: readonly number[]) => {
+    const sums =
+      costs[0]?.map((_, end) => costs.reduce((sum, own) => sum + own[end]!, -(spared[end] ?? 0))) ?? [];
+    return Math.min(...sums);
+  };
+  const rests = new Map<string, { count: number; of: number }>();
+  for (const { candidates, best, next, context } of open) {
+    const known = rests.get(context) ?? { count: 0, of: 0 };
+    rests.set(context, known);
+    known.of++;
+    if (next && candidates.ends[best]! < next.start) known.count++;
+  }
+  const passages = shortPassages(
+    open.map(({ candidates: { ends, costs, short, exact }, next, context }) => {
+      const { count, of } = rests.get(context)!;
+      const usual = (RESTS_BY_HABIT * count) / of;
+      const spared = ends.map((end, at) => (next && end < next.start ? Math.max(usual, exact[at]!) : 0));
+      return { usual: least(costs, spared), short: least(short, []) };
+    }),
+    PASSAGE,
+  );
+  for (const [at, each] of open.entries())
+    if (passages[at]) {
+      each.candidates.costs = each.candidates.short;
+      each.best = chooseTogether(each.candidates);
+    }
 }
 
 /** What a part does in one context counts against so many attacks of no habit; the more loosely it is held, the more it weighs. */
@@ -283,6 +343,10 @@ interface Candidates {
   costs: number[][];
   /** The same where a note is let go by itself; habits are of chords and count nothing. */
   alone: number[][];
+  /** As `costs`, in a passage that is played short. */
+  short: number[][];
+  /** What of the cost on paper of each end is told by the release. */
+  exact: number[];
 }
 
 function candidatesOf(
@@ -292,6 +356,7 @@ function candidatesOf(
   frame: Frame,
   options: LengthOptions,
   held: Hold,
+  mayBeShort: boolean,
 ): Candidates {
   const attack = attacks[index]!;
   const { start } = attack;
@@ -326,10 +391,28 @@ function candidatesOf(
   const holds = notes.map((note) =>
     ends.map((end) => holdCost(note, start, end, next, seconds, held, options)),
   );
+  const ofChord = (held: readonly number[][]) =>
+    held.map((own) => own.map((cost, at) => common[at]! / notes.length + cost / notes.length ** ALIKE));
+  // What sounds on when the next note comes is not played short.
+  const soonest = following[0] === undefined ? Number.POSITIVE_INFINITY : soundsAt(attacks, index);
+  const shortly = !mayBeShort
+    ? []
+    : notes.map((note, at) =>
+        note.until >= soonest ? holds[at]! : ends.map((end) => shortCost(note, start, end, seconds)),
+      );
   return {
     ends,
-    costs: holds.map((own) =>
-      own.map((cost, at) => common[at]! / notes.length + cost / notes.length ** ALIKE),
+    costs: ofChord(holds),
+    short: ofChord(shortly),
+    exact: (mayBeShort ? ends : []).map((end, at) =>
+      notes.reduce(
+        (least, note, own) =>
+          Math.min(
+            least,
+            exactness(note, start, end, seconds, held) * Math.exp(holds[own]![at]!) * common[at]!,
+          ),
+        Number.POSITIVE_INFINITY,
+      ),
     ),
     alone: holds.map((own) => own.map((cost, at) => common[at]! / notes.length + cost)),
   };
@@ -386,6 +469,23 @@ function writtenCost(
   return cost;
 }
 
+/** Where all of the part's attacks in a context have a rest, this much of its cost is no reason to think that they are played short. */
+const RESTS_BY_HABIT = 4;
+
+/** The density of a release that is meant to be exact. */
+function exactness(
+  { at, until }: SketchNote,
+  start: Moment,
+  end: Moment,
+  seconds: number,
+  held: Hold,
+): number {
+  // The attack was moved to its place; a release keeps its own.
+  const late = Math.min(Math.abs(until - end), Math.abs(until - at - (end - start)));
+  const z = (late * seconds) / RELEASE_SPREAD;
+  return (held.exact * Math.exp((-z * z) / 2)) / (RELEASE_SPREAD * 2.5);
+}
+
 /** How well a release fits an end: minus the log of a mixture of exact, loose, short and overlapping holds. */
 function holdCost(
   note: SketchNote,
@@ -398,11 +498,8 @@ function holdCost(
 ): number {
   const value = (end - start) * seconds;
   const played = (note.until - note.at) * seconds;
-  // The attack was moved to its place; a release keeps its own.
-  const late = Math.min(Math.abs((note.until - end) * seconds), Math.abs(played - value));
-  const z = late / RELEASE_SPREAD;
   const share = played / value;
-  const exact = (held.exact * Math.exp((-z * z) / 2)) / (RELEASE_SPREAD * 2.5);
+  const exact = exactness(note, start, end, seconds, held);
   const { loosest } = held;
   const ramp = Math.min(1, (share - loosest) / LOOSE_EDGE);
   const loose = ramp > 0 && share <= 1.03 ? (held.loose * ramp) / ((1.03 - loosest) * value) : 0;
@@ -413,6 +510,29 @@ function holdCost(
   const long =
     over > 0 ? Math.exp(-LONG_HOLD - (options.singleLine ? 0 : over / (0.3 * value))) / (value + OVERLAP) : 0;
   return -Math.log(exact + loose + short + overlap + long + 1e-9);
+}
+
+/** When the first of the attacks after one is heard that is written later. */
+function soundsAt(attacks: readonly Attack[], index: number): Moment {
+  const { start } = attacks[index]!;
+  for (let at = index + 1; at < attacks.length; at++) if (attacks[at]!.start > start) return attacks[at]!.at;
+  return Number.POSITIVE_INFINITY;
+}
+
+/** The shares of a value that are held in staccato, and how steep the odds fall beside them. */
+const STACCATO = [0.25, 0.72] as const;
+const STEEP = 20;
+/** Of so many notes in a short passage one is held as it likes, for up to twice its value. */
+const STRAY = 0.05;
+
+/** How well a release fits an end in a passage that is played short; as `holdCost`. */
+function shortCost(note: SketchNote, start: Moment, end: Moment, seconds: number): number {
+  const value = (end - start) * seconds;
+  const share = ((note.until - note.at) * seconds) / value;
+  const beside = Math.max(STACCATO[0] - share, share - STACCATO[1], 0);
+  const even = (1 - STRAY) / (STACCATO[1] - STACCATO[0]);
+  const density = even * Math.exp(-STEEP * beside) + (share < 2 ? STRAY / 2 : 0);
+  return -Math.log(density / value + 1e-9);
 }
 
 function chooseTogether({ ends, costs }: Candidates): number {

@@ -45,8 +45,8 @@ export interface ReadDynamics {
 const NAMES = ['ppp', 'pp', 'p', 'mp', 'mf', 'f', 'ff', 'fff'] as const;
 
 /** Fewer attacks, or less between the softest and the loudest passages, tell of no dynamics. */
-const FEWEST = 12;
-const LEAST_RANGE = 8;
+export const FEWEST = 12;
+export const LEAST_RANGE = 8;
 /** Most files stay within less than players do: what is heard is stretched to this range, so many times at most. */
 const RANGE = 55;
 const MOST_STRETCHED = 2.5;
@@ -155,6 +155,10 @@ interface Scale {
   nameOf: (level: number) => string;
 }
 
+/** Names of dynamics by how loud a part is among others. */
+export const namesIn = (range: Range, over: number): ((loudness: number) => string) =>
+  scaleOf(range, over).nameOf;
+
 function scaleOf({ low, high }: Range, over: number): Scale {
   const middle = (low + high) / 2;
   const centre = MIDDLE + BELIEVED * (middle - MIDDLE);
@@ -179,7 +183,7 @@ function changeCost(all: readonly Loudness[], index: number, bars: readonly Bar[
 }
 
 /** Silence before an attack; notes under the one before may still sound. */
-export const restBefore = (all: readonly Loudness[], index: number): Span =>
+export const restBefore = (all: readonly Pick<Loudness, 'at' | 'until'>[], index: number): Span =>
   all[index]!.at - Math.max(...all.slice(Math.max(0, index - 4), index).map(({ until }) => until));
 
 /** Sums over attacks, so that what a straight line leaves is found at once. */

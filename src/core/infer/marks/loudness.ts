@@ -9,7 +9,7 @@ export interface Loudness {
   at: Moment;
   /** When the last of its notes ends. */
   until: Moment;
-  /** As it was struck or bowed. */
+  /** As it was struck or bowed, what one staff has over another apart. */
   heard: number;
   /** The same without what its place in the bar alone makes louder. */
   level: number;
@@ -63,6 +63,30 @@ export function loudnessOf(
   const out = [...byMoment.values()].sort((a, b) => a.at - b.at);
   takeMeterOut(out, bars);
   return out;
+}
+
+/** An attack of a part, and how loud the loudest of its notes was struck. */
+export interface StruckAttack {
+  at: Moment;
+  until: Moment;
+  struck: number;
+}
+
+/** The attacks of a part in order, as loud as they were struck; nothing is taken out. As `loudnessOf`. */
+export function struckAttacks(
+  notes: readonly SketchNote[],
+  curveOf: (strand: number) => Curve | undefined,
+): StruckAttack[] {
+  const byMoment = new Map<Moment, StruckAttack>();
+  for (const { start, end, on, velocity, strike } of notes) {
+    const loud = curveOf(strike.strand)?.(on, velocity) ?? velocity;
+    const known = byMoment.get(start);
+    if (known) {
+      known.struck = Math.max(known.struck, loud);
+      known.until = Math.max(known.until, end);
+    } else byMoment.set(start, { at: start, until: end, struck: loud });
+  }
+  return [...byMoment.values()].sort((a, b) => a.at - b.at);
 }
 
 /** Takes out by how much attacks on first beats, on other beats and between them differ from their surroundings. */

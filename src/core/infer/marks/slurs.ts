@@ -10,9 +10,8 @@ const FEWEST = 3;
 /** So many notes of a line must be let go before the next, and so large a part of them, to tell the others from. */
 const FEWEST_APART = 4;
 const PART_APART = 0.04;
-/** Spreads are no smaller than these: seconds of what is joined, shares of the value of what is not. */
-const LEAST_JOINED = 0.008;
-const LEAST_APART = 0.03;
+/** Spreads are no smaller than this, in seconds: a machine plays to the tick, and no two ticks are further apart. */
+const LEAST = 0.004;
 /** Changes between the two ways, and each of them, are taken for as likely as the part shows, this many times seen beforehand. */
 const SEEN = 2;
 /** A slur stands when each of its joints, and what is beyond its ends, is told at least so well, in nats. */
@@ -22,6 +21,8 @@ const ANYWHERE = 0.2;
 /** What is held over by mistake is as likely as this, per second. */
 const ODD = 0.01;
 const ROUNDS = 6;
+/** What is played short is joined to nothing. */
+const CERTAINLY_APART = -20;
 /** A part is not read where so many of its joints are not told, or so many for each that is joined. */
 const UNTOLD = 0.15;
 const UNTOLD_FOR_EACH = 0.5;
@@ -43,6 +44,8 @@ interface Member {
   /** The next one of the voice follows without a rest. */
   runsOn: boolean;
   sung: boolean;
+  /** Played short, under a dot: it is let go in a way of its own. */
+  dotted: boolean;
 }
 
 /**
@@ -111,6 +114,7 @@ function linesOf(
           off: Math.min(...played.map(({ off }) => seconds(off))),
           runsOn: true,
           sung: (item.lyrics?.length ?? 0) > 0,
+          dotted: played.every(({ staccato }) => staccato),
         });
       }
     }
@@ -146,17 +150,11 @@ function oddsOf(lines: readonly Member[][]): Odds | null {
   let told: Odds = new Map(joints.map((joint) => [joint.at, { odds: 0, joined: joint.over > 0 }]));
   for (let round = 0; ; round++) {
     const joined = joints.filter(({ at }) => told.get(at)!.joined);
-    const apart = joints.filter(({ at }) => !told.get(at)!.joined);
+    const apart = joints.filter(({ at }) => !told.get(at)!.joined && !at.dotted);
     if (joined.length === 0 || apart.length === 0) return null;
     const ways: Ways = {
-      overlap: spreadOf(
-        joined.map(({ over }) => over),
-        LEAST_JOINED,
-      ),
-      share: spreadOf(
-        apart.map(({ over, length }) => -over / length),
-        LEAST_APART,
-      ),
+      overlap: spreadOf(joined.map(({ over }) => over)),
+      share: spreadOf(apart.map(({ over, length }) => -over / length)),
       prior: Math.log(joined.length / apart.length),
       changes: changesIn(perLine, told),
     };
@@ -176,15 +174,17 @@ interface Ways {
 }
 
 function toldBy(line: readonly Joint[], { overlap, share, prior, changes }: Ways) {
-  const odds = line.map(
-    (joint) => Math.log(density(joint.over, overlap) + ODD) - Math.log(apartDensity(joint, share) + ODD),
+  const odds = line.map((joint) =>
+    joint.at.dotted
+      ? CERTAINLY_APART
+      : Math.log(density(joint.over, overlap) + ODD) - Math.log(apartDensity(joint, share) + ODD),
   );
   const path = bestPath(odds, changes);
   return line.map(({ at }, index) => [at, { odds: odds[index]! + prior, joined: path[index]! }] as const);
 }
 
 function isTold(told: Odds, { overlap }: Ways): boolean {
-  const all = [...told.values()];
+  const all = [...told.entries()].flatMap(([{ dotted }, each]) => (dotted ? [] : [each]));
   const untold = all.filter(({ odds }) => Math.abs(odds) < SURE).length / all.length;
   const joined = all.filter((each) => each.joined).length / all.length;
   // Where most of what counts as joined does not overlap, it is the looser half of the other way.
@@ -194,7 +194,9 @@ function isTold(told: Odds, { overlap }: Ways): boolean {
 /** Per second of overlap, for a note that is let go before the next. */
 function apartDensity({ over, length }: Joint, share: Spread): number {
   const anywhere = over < 0 && -over < length ? ANYWHERE : 0;
-  return ((1 - ANYWHERE) * density(-over / length, share) + anywhere) / length;
+  const { middle, width } = share;
+  const own = density(-over, { middle: middle * length, width: width * length });
+  return (1 - ANYWHERE) * own + anywhere / length;
 }
 
 /** Logarithms of how likely one way follows the other: [from joined, from apart] to [joined, apart]. */
@@ -223,13 +225,16 @@ interface Spread {
   width: number;
 }
 
-function spreadOf(values: readonly number[], least: number): Spread {
+function spreadOf(values: readonly number[]): Spread {
   const middle = medianOf(values);
-  return { middle, width: Math.max(least, MAD * medianOf(values.map((value) => Math.abs(value - middle)))) };
+  return { middle, width: MAD * medianOf(values.map((value) => Math.abs(value - middle))) };
 }
 
-const density = (value: number, { middle, width }: Spread): number =>
-  Math.exp(-(((value - middle) / width) ** 2) / 2) / (width * Math.sqrt(2 * Math.PI));
+/** Per second, of values in seconds. */
+function density(value: number, { middle, width }: Spread): number {
+  const least = Math.max(LEAST, width);
+  return Math.exp(-(((value - middle) / least) ** 2) / 2) / (least * Math.sqrt(2 * Math.PI));
+}
 
 /** Which joints are joined: the likeliest path (Viterbi). */
 function bestPath(odds: readonly number[], changes: Changes): boolean[] {

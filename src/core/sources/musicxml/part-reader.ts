@@ -50,6 +50,8 @@ export interface PlacedEnd extends ReadEnd {
   bar: number;
   at: Moment;
   staff: number;
+  /** As the document names it; of a note. */
+  voice?: string;
   line: number;
   /** Its note takes no time: it comes before what else begins there. */
   isGrace?: true;
@@ -69,6 +71,8 @@ export interface Places {
   notes: Map<string, Place>;
   /** In the order of the text. */
   signs: Sign[];
+  /** What each bar says of how long it is, and of its meter. */
+  lengths: { length: Span; sounds: Span; meter: Meter | null }[];
 }
 
 /** An element of a bar that is no note. */
@@ -126,7 +130,7 @@ export class PartReader {
   readonly bars: ReadBar[] = [];
   readonly ends: PlacedEnd[] = [];
   readonly changes: PartChange[] = [];
-  readonly places: Places = { bars: [], notes: new Map(), signs: [] };
+  readonly places: Places = { bars: [], notes: new Map(), signs: [], lengths: [] };
   staves = 1;
   readonly clefs: Clef[] = [];
   readonly lines = new Map<number, number>();
@@ -185,6 +189,12 @@ export class PartReader {
     for (const each of measure.children) this.readElement(each);
     this.endGraces(measure);
     if (this.shown) this.bar.shown = this.shown;
+    const { bar } = this;
+    this.places.lengths.push({
+      length: lengthOf(bar),
+      sounds: soundingLength(bar),
+      meter: bar.meter ?? null,
+    });
   }
 
   private readElement(each: XmlElement): void {
@@ -509,16 +519,16 @@ export class PartReader {
     const duration = Math.round(this.before + span) - Math.round(this.before);
     this.bar.marks.push(...dynamicMarks(notations.dynamics, onset, staff));
     if (rest) {
+      this.endGraces(element);
       this.last = this.restOf(element, rest, onset, duration, voice, staff, notations.tuplets);
       for (const mark of notations.marks) this.lost(`${mark.kind} on a rest`);
-      if (this.graces.length > 0) this.endGraces(element);
       this.bar.items.push(this.last);
       return;
     }
     const note = this.noteOf(element, notations);
     if (!note) return;
     for (const end of notations.ends)
-      this.ends.push({ ...end, ...this.here(element), note: note.id, at: onset, staff });
+      this.ends.push({ ...end, ...this.here(element), note: note.id, at: onset, staff, voice });
     if (grace) {
       this.graces.push({ ...note, graceSign: this.graceSign(element, grace, inChord) });
       for (const mark of notations.marks) this.lost(`${mark.kind} on a grace note`);
@@ -740,6 +750,16 @@ export class PartReader {
     return chain;
   }
 }
+
+/** A rest for the whole bar is as long as its bar, so it says nothing of how long that is. */
+export function lengthOf(bar: ReadBar): Span {
+  const isWhole = bar.items.every((item) => item.kind === 'rest' && item.wholeBar);
+  return isWhole && bar.items.length > 0 ? Math.min(bar.length, bar.items[0]!.duration) : bar.length;
+}
+
+/** Where the last note of a part ends in a bar. */
+export const soundingLength = (bar: ReadBar): Span =>
+  Math.max(0, ...bar.items.map((item) => (item.kind === 'chord' ? item.onset + item.duration : 0)));
 
 /** The ratio that a bracket shows, in one unit; a triplet where it shows none. */
 function shownRatio(start: XmlElement): Pick<Tuplet, 'actual' | 'normal'> {

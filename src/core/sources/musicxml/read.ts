@@ -1,9 +1,10 @@
+import { isSame, whole } from '../../basics/same';
 import { finished, type Steps } from '../../basics/steps';
 import { instrumentOf } from '../../instruments/catalogue';
 import type { Meter } from '../../model/clock';
 import { FIRST_SOURCE, partId, type SourceId, strandId } from '../../model/ids';
 import type { Mend } from '../../model/mend';
-import { beatGroups } from '../../model/meter';
+import { beatGroups, fullLength } from '../../model/meter';
 import {
   type Bar,
   type KeySignature,
@@ -16,14 +17,15 @@ import {
   type Transposition,
   writtenFifths,
 } from '../../model/score';
-import { type Span, WHOLE } from '../../model/time';
+import type { Span } from '../../model/time';
 import { BadSourceError } from '../refused';
+import { applied, type Change } from './changes';
 import { readElements, type XmlElement } from './elements';
 import { decodeXml } from './encoding';
 import { isZip, unpackMxl } from './mxl';
 import { pairEnds } from './pairing';
 import { readCredits, readPartList, readTitle } from './part-list';
-import { PartReader, type ReadBar, type Shared } from './part-reader';
+import { lengthOf, PartReader, type ReadBar, type Shared, soundingLength } from './part-reader';
 import type { KeptDocument } from './splice';
 import { voicesOf } from './voices';
 
@@ -135,10 +137,70 @@ export function* readMusicXmlInSteps(
   if (readers.length === 0) throw new BadSourceError('This document has no parts.');
   yield;
   const score = yield* scoreOf(readers, { title: readTitle(header), ...readCredits(header) }, groups, shared);
-  const places = new Map(readers.map((reader) => [reader.listed.xmlId, reader.places]));
+  const read = new Map(readers.map(({ listed, places }) => [listed.xmlId, { places: whole(places), by: 0 }]));
   const order = readers.map(({ listed }) => listed.xmlId);
-  const document = { text, header, music, places, order, inside: insideOf(text, root) };
+  const document = { text, header, music, read, order, inside: insideOf(text, root) };
   return { document, partIds: readers.map(({ listed }) => listed.xmlId), score, mends, lost: shared.lost };
+}
+
+/** A document of which some parts have other music now. */
+export interface Again {
+  document: KeptDocument;
+  score: Score;
+}
+
+/**
+ * Reads the parts of a document again whose text has changed, and no others: all that they say of the score as
+ * a whole has to be what it was.
+ *
+ * @param changes in the text, by the index of the part
+ * @returns null where that is not so, or where parts stand among bars: then all of it has to be read
+ */
+export function readPartsAgain(
+  { document, score }: Again,
+  source: SourceId,
+  changes: ReadonlyMap<number, readonly Change[]>,
+): Again | null {
+  const listed = readPartList(document.header.get('part-list')).parts;
+  const parts = [...score.parts];
+  const read = new Map(document.read);
+  const music = new Map(document.music);
+  let { text } = document;
+  const order = [...changes].map(([index, own]) => ({ index, own, id: document.order[index] ?? '' }));
+  // From the last on, so that what stands before stays where it is.
+  const fromOf = (id: string) => document.music.get(id)?.[0]?.from ?? 0;
+  for (const { index, own, id } of order.sort((a, b) => fromOf(b.id) - fromOf(a.id))) {
+    const [element, ...others] = document.music.get(id) ?? [];
+    const entry = listed.find(({ xmlId }) => xmlId === id);
+    const before = read.get(id)?.places;
+    if (element?.name !== 'part' || others.length > 0 || !entry || !before) return null;
+    const inside = applied(document.text, own, element.from, element.to);
+    const shared: Shared = { ids: new Set(), lost: new Map(), mend: () => {} };
+    const reader = new PartReader(entry, strandId(source, index, 0), shared);
+    finished(
+      readElements(
+        inside,
+        (_, depth) => depth === 0,
+        (measure) => reader.readMeasure(measure, measure.attributes),
+      ),
+    );
+    if (!isSame(before.lengths, reader.places.lengths)) return null;
+    const keys = score.keys;
+    const lengths = score.bars.map(({ length }) => length);
+    parts[index] = partOf(reader, score.bars, lengths, keys, shared);
+    const by = inside.length - (element.to - element.from);
+    text = text.slice(0, element.from) + inside + text.slice(element.to);
+    read.set(id, { places: whole(reader.places), by: element.from });
+    music.set(id, [{ ...element, to: element.to + by }]);
+    for (const [other, [own]] of document.music)
+      if (own && own.from > element.from) {
+        const now = music.get(other)![0]!;
+        music.set(other, [{ ...now, from: now.from + by, to: now.to + by }]);
+        const placed = read.get(other)!;
+        read.set(other, { ...placed, by: placed.by + by });
+      }
+  }
+  return { document: { ...document, text, read, music }, score: { ...score, parts } };
 }
 
 /** Where the root's own tag ends. */
@@ -167,7 +229,6 @@ function rootOf(text: string): string {
 }
 
 const COMMON_TIME: Meter = { numerator: 4, denominator: 4 };
-const FULL = ({ numerator, denominator }: Meter): Span => (WHOLE * numerator) / denominator;
 
 function* scoreOf(
   readers: readonly PartReader[],
@@ -213,7 +274,7 @@ function barsOf(readers: readonly PartReader[], count: number): Bar[] {
     };
     meter = first((bar) => bar.meter) ?? meter;
     const sign = first((bar) => bar.sign);
-    const full = FULL(meter);
+    const full = fullLength(meter);
     const longest = Math.max(0, ...all.map(lengthOf));
     // Rests that go on behind the meter are a fault of one part; notes there make the bar longer.
     const needed = longest > full ? Math.max(full, ...all.map(soundingLength)) : longest;
@@ -248,16 +309,6 @@ const isFirstOfKind = (
   index: number,
   all: { kind: string; at: number }[],
 ) => all.findIndex((each) => each.kind === jump.kind && each.at === jump.at) === index;
-
-/** A rest for the whole bar is as long as its bar, so it says nothing of how long that is. */
-function lengthOf(bar: ReadBar): Span {
-  const isWhole = bar.items.every((item) => item.kind === 'rest' && item.wholeBar);
-  return isWhole && bar.items.length > 0 ? Math.min(bar.length, bar.items[0]!.duration) : bar.length;
-}
-
-/** Where the last note of a part ends in a bar. */
-const soundingLength = (bar: ReadBar): Span =>
-  Math.max(0, ...bar.items.map((item) => (item.kind === 'chord' ? item.onset + item.duration : 0)));
 
 /** Concert signatures, by the part that leads. */
 function concertKeys({ keys, transposition }: PartReader): KeySignature[] {
@@ -322,7 +373,7 @@ function partOf(
 
 /** What is to be said of how long a part is in a bar; null where that is as it should be. */
 function lengthTold(read: ReadBar, { length, meter, missing }: Bar): [what: string, done: string] | null {
-  const full = FULL(meter);
+  const full = fullLength(meter);
   if (read.length > length) return ['rests go on after the end of the bar', 'They end with it.'];
   if (read.length > full)
     return [`the bar is longer than ${meter.numerator}/${meter.denominator}`, 'It is as long as its notes.'];

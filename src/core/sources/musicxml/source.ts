@@ -1,14 +1,15 @@
-import type { Steps } from '../../basics/steps';
+import { finished, type Steps } from '../../basics/steps';
 import { MOST_BARS } from '../../model/clock';
-import type { EventId, PartId, SourceId } from '../../model/ids';
+import type { PartId, SourceId } from '../../model/ids';
 import type { Mend } from '../../model/mend';
+import type { Unbarred } from '../../model/performance';
 import type { Score } from '../../model/score';
 import { type Performed, performScore } from '../../perform';
 import { MOST_TIMES } from '../../perform/bar-order';
 import { ALL_PLAYED, type PerformSettings } from '../../perform/settings';
-import type { Smf } from '../smf/events';
-import { asFile, type KeptNames, type PlayedManner } from './as-file';
-import { readMusicXmlInSteps } from './read';
+import { applied, type Change } from './changes';
+import { type KeptNames, type PartNames, playedOut } from './played';
+import { readMusicXmlInSteps, readPartsAgain } from './read';
 import type { KeptDocument } from './splice';
 
 /** A score as a source: what is read, and what is heard when it is played. */
@@ -24,15 +25,14 @@ export interface ScoreReading {
   asRead: Score;
   /** The same with its names. */
   original: Score;
-  /** What each note is called in the document's places, by its id in the score. */
-  readAs: ReadonlyMap<string, string>;
-  /** As it is played, as a file of events. */
-  file: Smf;
+  /** What each note is called in the document's places, by its id in the score; for each part. */
+  readAs: readonly ReadonlyMap<string, string>[];
+  names: readonly PartNames[];
+  /** As it is played, before its bars are decided. */
+  played: Unbarred;
   performed: Performed;
   /** What its parts and notes were called in the version before. */
   kept: KeptNames | null;
-  /** How notes are played that are not played as usual, or not by all players. */
-  manners: ReadonlyMap<EventId, PlayedManner>;
   mends: Mend[];
   /** Where the playing ends before the repeats do. */
   cut: readonly Mend[];
@@ -60,13 +60,42 @@ export const playedAgain = (
 export const calledAs = (reading: ScoreReading, kept: KeptNames): ScoreReading =>
   played({ ...reading, kept, partIds: [...reading.xmlIds.values()] }, ALL_PLAYED, reading.asRead);
 
+/**
+ * The same score as its document says it with some changes in its text. What was mended and lost is told of the
+ * document as it came.
+ *
+ * @param changes by the index of the part
+ * @param named what its parts and notes are called, by how they are read
+ */
+export function readAgain(
+  before: ScoreReading,
+  changes: ReadonlyMap<number, readonly Change[]>,
+  named: (now: Pick<ScoreReading, 'asRead' | 'document'>) => KeptNames,
+): ScoreReading {
+  const { document, asRead, source } = before;
+  const some = readPartsAgain({ document, score: asRead }, source, changes);
+  const text =
+    some?.document.text ?? applied(document.text, [...changes.values()].flat(), 0, document.text.length);
+  // Whatever it was in, it is UTF-8 from now on, and says so.
+  const bytes = new TextEncoder().encode(text.replace(ENCODING, '$1UTF-8'));
+  const all = some ? null : finished(readMusicXmlInSteps(bytes, source));
+  const now = { asRead: some?.score ?? all!.score, document: some?.document ?? all!.document };
+  return played(
+    { ...before, ...now, bytes, kept: named(now), partIds: [...before.xmlIds.values()] },
+    ALL_PLAYED,
+    now.asRead,
+  );
+}
+
+const ENCODING = /^(<\?xml[^>]*\bencoding\s*=\s*["'])[^"']+/;
+
 type Read = Pick<ScoreReading, 'source' | 'bytes' | 'document' | 'mends' | 'lost' | 'asRead' | 'kept'> & {
   partIds: readonly string[];
 };
 
 function played({ partIds, ...read }: Read, settings: PerformSettings, score: Score): ScoreReading {
   const performed = performScore(score, settings);
-  const made = asFile(score, performed, read.source, read.kept);
+  const made = playedOut(score, performed, read.source, read.kept);
   const xmlIds = new Map(made.score.parts.map(({ id }, index) => [id, partIds[index]!]));
   return { ...read, xmlIds, original: made.score, ...made, performed, cut: cutsOf(score, performed) };
 }

@@ -1,10 +1,12 @@
+import { node } from '../../basics/graph';
+import { remembered } from '../../basics/remember';
 import type { Instrument } from '../../instruments/catalogue';
 import type { PartGroup } from '../../model/score';
 import { applied, type Change, innerOf, putText, spaceBefore, takeOut } from './changes';
 import { child, childrenOf, type XmlElement } from './elements';
 import { groupEdges } from './groups';
 import { insideOfMeasure, type MadePart } from './made-part';
-import type { Places } from './part-reader';
+import type { Place, Places } from './part-reader';
 import { escapeXml } from './xml';
 
 /** A document as it came, and where in its text things stand. */
@@ -15,13 +17,30 @@ export interface KeptDocument {
   header: ReadonlyMap<string, XmlElement>;
   /** The elements that hold the music of each part by its id; more than one where bars hold parts. */
   music: ReadonlyMap<string, readonly XmlElement[]>;
-  /** Where the music of each part stands, by the part's id. */
-  places: ReadonlyMap<string, Places>;
+  /** Where the music of each part was read, by the part's id, and how many characters farther on it stands now. */
+  read: ReadonlyMap<string, { places: Places; by: number }>;
   /** Ids of the parts in the order in which they were read: that of the list, which need not be that of the music. */
   order: readonly string[];
   /** Where the first element stands, after the root's own tag. */
   inside: number;
 }
+
+/** Where the music of a part stands in a document; undefined for a part that it has not. */
+export function placesIn({ read }: Pick<KeptDocument, 'read'>, part: string): Places | undefined {
+  const found = read.get(part);
+  if (!found || found.by === 0) return found?.places;
+  return remembered(found.places, MOVED, found);
+}
+
+const MOVED = node('moved places', ({ places, by }: { places: Places; by: number }): Places => {
+  const moved = <T extends Place>(place: T): T => ({ ...place, from: place.from + by, to: place.to + by });
+  return {
+    lengths: places.lengths,
+    bars: places.bars.map(moved),
+    signs: places.signs.map(moved),
+    notes: new Map([...places.notes].map(([id, place]) => [id, moved(place)])),
+  };
+});
 
 /** What a document is to say instead. */
 export interface Wanted {

@@ -2,7 +2,8 @@ import { familyBrackets } from '../../instruments/brackets';
 import { type Instrument, instrumentOf } from '../../instruments/catalogue';
 import { drumSound } from '../../instruments/kit';
 import { isSameMeter } from '../../model/clock';
-import { isCompound } from '../../model/meter';
+import { fullLength } from '../../model/meter';
+import { metronomeOf } from '../../model/metronome';
 import {
   type Bar,
   type Chord,
@@ -21,7 +22,7 @@ import {
   writtenKeys,
 } from '../../model/score';
 import { swingNumbers } from '../../model/swing';
-import { gcd, type Moment, QUARTER, type Span, WHOLE } from '../../model/time';
+import { gcd, type Moment, QUARTER, type Span } from '../../model/time';
 import { CLEFS } from './clefs';
 import { groupEdges } from './groups';
 import { markSpans, writeBarline, writeChordMarks, writeJump, writeLyrics, writeMark } from './write-marks';
@@ -135,8 +136,6 @@ function drumKeys(part: Part): number[] {
 /** Common practice: eighths are meant unless others are named. */
 const SWING_WORDS: Record<SwungValue, string> = { eighth: 'Swing', '16th': 'Swing 16ths' };
 
-const fullLength = ({ meter }: Bar): Span => (WHOLE * meter.numerator) / meter.denominator;
-
 const courtesyOf = ({ courtesy }: Note) => (courtesy ? { cautionary: 'yes' } : undefined);
 
 function writeHead(xml: XmlText, { head, ghost }: Note): void {
@@ -189,7 +188,7 @@ class PartWriter {
     xml.start('part', { id: xmlPartId(this.index) });
     score.bars.forEach((bar, index) => {
       // What is shorter than its meter is not counted by readers that count by meters.
-      const isShort = bar.sign?.kind !== 'free' && bar.length < fullLength(bar);
+      const isShort = bar.sign?.kind !== 'free' && bar.length < fullLength(bar.meter);
       const attributes = { number: bar.printed ?? bar.number, ...(isShort && { implicit: 'yes' }) };
       xml.start('measure', attributes);
       if (bar.left) writeBarline(xml, 'left', bar.left);
@@ -401,7 +400,10 @@ class PartWriter {
 
   private writeVoice(line: VoiceLine, partBar: PartBar, index: number, first: boolean): void {
     const { score } = this;
-    let tempos = first && this.index === 0 ? score.tempos.filter((tempo) => tempo.bar === index) : [];
+    let tempos =
+      first && this.index === 0
+        ? score.tempos.filter((tempo) => tempo.bar === index && !tempo.byFermata)
+        : [];
     if (first && this.index === 0)
       for (const mark of score.rehearsals) if (mark.bar === index) this.writeRehearsal(mark.text);
     const swing = first && this.index === 0 ? this.swingFrom(index) : undefined;
@@ -583,12 +585,12 @@ class PartWriter {
 
   private writeMetronome(bar: number, quartersPerMinute: number): void {
     const { xml } = this;
-    const dotted = isCompound(this.score.bars[bar]!.meter);
+    const { unit, dotted, perMinute } = metronomeOf(this.score.bars[bar]!.meter, quartersPerMinute);
     xml.start('direction-type');
     xml.start('metronome');
-    xml.leaf('beat-unit', 'quarter');
+    xml.leaf('beat-unit', unit);
     if (dotted) xml.leaf('beat-unit-dot');
-    xml.leaf('per-minute', Math.round(quartersPerMinute / (dotted ? 1.5 : 1)));
+    xml.leaf('per-minute', perMinute);
     xml.end();
     xml.end();
   }

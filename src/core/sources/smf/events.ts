@@ -60,12 +60,14 @@ export type Division =
   | { kind: 'quarter'; ticks: number }
   | { kind: 'smpte'; framesPerSecond: 24 | 25 | 29 | 30; ticksPerFrame: number };
 
+/** How a file of events counts time, for people. */
+export const spelledDivision = (division: Division): string =>
+  division.kind === 'quarter'
+    ? `${division.ticks} ticks a quarter note`
+    : `${division.framesPerSecond} frames a second of ${division.ticksPerFrame} ticks`;
+
 export interface SmfTrack {
   events: SmfEvent[];
-  /** What each event is numbered as, where that is not its place: so numbers stay when others come and go. */
-  numbers?: readonly number[];
-  /** There is none here any more: the ones behind it keep their places. */
-  absent?: true;
 }
 
 /** A chunk that is neither header nor track, kept as it came; `before` is the index of the track that follows it. */

@@ -242,7 +242,7 @@ describe('a file that runs on for ever', () => {
     expect([end, beyond]).toEqual([6 * bar, 5]);
     expect(mends.at(-1)).toMatchObject({
       what: 'The file’s time is broken after bar 6: nothing begins for 8,995 bars, with 5 notes after that.',
-      done: 'Read to bar 6; the source keeps the rest.',
+      done: 'Read to bar 6; the file itself is unchanged.',
     });
     const { account } = transcribeNow(readPerformance(broken), EMPTY_BRIEF);
     expect(account).toMatchObject({ notes: 11, written: 6, beyond: 5 });
@@ -264,9 +264,9 @@ describe('what belongs to no strand', () => {
     const text = { kind: 'text' as const, tick: 5, type: 1, bytes: new TextEncoder().encode('x') };
     const control = { kind: 'control' as const, tick: 7, channel: 4, controller: 7, value: 9 };
     const { loose, strands } = readPerformance(file([[text, on(0, 60), off(480, 60), control]]));
-    expect(loose.map(({ order, native }) => [order, native])).toEqual([
-      [0, text],
-      [3, control],
+    expect(loose.map(({ order, content }) => [order, content])).toEqual([
+      [0, { native: text }],
+      [3, { native: control }],
     ]);
     expect(strands[0]!.shaping).toEqual([]);
   });
@@ -276,4 +276,15 @@ it('takes no title from a mere track number', () => {
   const titled = (title: string) => readPerformance(file([[name(title)], [on(0, 60), off(480, 60)]])).title;
   expect(titled('Track 0')).toBe('');
   expect(titled('Night Train')).toBe('Night Train');
+  expect(titled('Clock')).toBe('');
+});
+
+it('takes the title from another track without notes, where the first says none and that one is no part', () => {
+  const titled = (...names: string[]) =>
+    readPerformance(file([...names.map((each) => [name(each)]), [name('Flute'), on(0, 60), off(480, 60)]]))
+      .title;
+  expect(titled('Clock', 'Night Train')).toBe('Night Train');
+  expect(titled('Clock', 'Oboe', 'Night Train')).toBe('Night Train');
+  expect(titled('Clock', 'made by Jo')).toBe('');
+  expect(titled('Day Boat', 'Night Train')).toBe('Day Boat');
 });

@@ -18,7 +18,7 @@ export function writeSmf(
   out.ascii('MThd');
   out.uint32(6);
   out.uint16(smf.format);
-  out.uint16(smf.tracks.filter(({ absent }) => !absent).length);
+  out.uint16(smf.tracks.length);
   out.uint16(divisionWord(smf.division));
   const others = smf.otherChunks ?? [];
   for (let index = 0; index <= smf.tracks.length; index++) {
@@ -29,7 +29,7 @@ export function writeSmf(
         out.append(chunk.bytes);
       }
     const track = smf.tracks[index];
-    if (!track || track.absent) continue;
+    if (!track) continue;
     const body = new Bytes();
     let last = 0;
     for (const event of track.events) {

@@ -22,7 +22,9 @@ import {
 import { findNotationFile } from './notation';
 import { findHanging, findKeySwitches, findSpecks, findStacked } from './notes';
 import type { Finder, Oddity } from './oddity';
+import { findOnePlayer } from './one-player';
 import { findTechniques } from './techniques';
+import { findThrees } from './threes';
 import { findCopies, findEchoing, findEmptyTracks, findMixers } from './tracks';
 
 export type { Oddity, OddityKind } from './oddity';
@@ -34,6 +36,7 @@ const FINDERS: readonly Finder[] = [
   findMeterCuts,
   findDefaultKey,
   findDefaultMeter,
+  findThrees,
   findSilence,
   findEmptyTracks,
   findCopies,
@@ -47,6 +50,7 @@ const FINDERS: readonly Finder[] = [
   findWrongPrograms,
   findProgramChanges,
   findSharedChannels,
+  findOnePlayer,
   findNotationFile,
   findTechniques,
   findMixers,

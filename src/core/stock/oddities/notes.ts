@@ -84,9 +84,9 @@ export const findSpecks: Finder = (performance, decisions) =>
     (strand, seconds) => {
       const chosen = decidedFor(decisions, strand.id).instrument;
       if (isStruck(strand, chosen) || isAllShort(strand, seconds)) return [];
-      const isCommand = commandsOf(strand, chosen);
+      const isCommand = beyondRange(strand, chosen);
       const found = strand.notes.filter(
-        (note) => !note.hanging && seconds(note) * 1000 < SPECK_MILLISECONDS && !isCommand(note),
+        (note) => !note.hanging && seconds(note) * 1000 < SPECK_MILLISECONDS && !isCommand(note.key),
       );
       return areRare(strand, found) ? found : [];
     },
@@ -112,15 +112,17 @@ function isAllShort(strand: Strand, seconds: (note: PlayedNote) => number): bool
 }
 
 /** Tells the keys that lie outside a strand's instrument and so are commands, not music. */
-function commandsOf(strand: Strand, chosen: string | undefined): (note: PlayedNote) => boolean {
+function beyondRange(strand: Strand, chosen: string | undefined): (key: number) => boolean {
   const instrument = chosen ? instrumentOf(chosen) : recogniseInstrument(strand).instrument;
   if (instrument.unpitched) return () => false;
-  return ({ key }) => key < instrument.lowest - OUTSIDE || key > instrument.highest + OUTSIDE;
+  return (key) => key < instrument.lowest - OUTSIDE || key > instrument.highest + OUTSIDE;
 }
 
 /** Commands are few, and rare beside the music that they command (common practice). */
 const MOST_KEYS = 12;
 const MOST_SHARE = 1 / 8;
+/** What no such instrument plays may be more of all. */
+const MOST_BEYOND = 1 / 2;
 /** One note alone proves nothing. */
 const LEAST = 2;
 /** Sound libraries put commands outside of these keys, where few instruments play (common practice). */
@@ -133,23 +135,23 @@ const TOGETHER = 0.008;
 /** Commands differ in velocity by no more than this. */
 const ALIKE = 4;
 /** Each kind of evidence that keys command, and what all together come to. */
-const WEIGHTS = { alike: 0.3, touched: 0.3, before: 0.1, alone: 0.3 } as const;
+const WEIGHTS = { alike: 0.3, touched: 0.3, before: 0.1, alone: 0.3, beyond: 0.3 } as const;
 /** With less than this nothing is said. */
 const CLAIMED = 0.89;
 
 /**
  * The keys of a strand that command rather than sound, by evidence of their
  * own, whatever the instrument is taken for: they lie beyond the music's
- * register with a gap, are few and rare, touched or held without rhythm, alike
+ * register with a gap or the instrument has none of them, are few and rare, touched or held without rhythm, alike
  * in velocity, and come just before what they are for.
  */
-function commandsIn(strand: Strand, seconds: (tick: number) => number) {
+function commandsIn(strand: Strand, isBeyond: (key: number) => boolean, seconds: (tick: number) => number) {
   const { notes } = strand;
-  const groups = [outerKeys(notes, 1), outerKeys(notes, -1)].flatMap((keys) => {
+  const groups = [outerKeys(notes, 1, isBeyond), outerKeys(notes, -1, isBeyond)].flatMap((keys) => {
     if (keys.size === 0) return [];
     const found = notes.filter((note) => keys.has(note.key));
     const music = notes.filter((note) => !keys.has(note.key));
-    const sure = suretyOf(found, music, seconds);
+    const sure = suretyOf(found, music, seconds) + ([...keys].every(isBeyond) ? WEIGHTS.beyond : 0);
     return sure >= CLAIMED ? [{ found, sure }] : [];
   });
   return {
@@ -158,14 +160,26 @@ function commandsIn(strand: Strand, seconds: (tick: number) => number) {
   };
 }
 
-/** The keys below the lowest wide gap, or above the highest, if they are few and rare. @param side 1 from below, −1 from above */
-function outerKeys(notes: readonly PlayedNote[], side: 1 | -1): Set<number> {
+/**
+ * The keys below the lowest wide gap, or above the highest, if they are few and rare.
+ *
+ * @param side 1 from below, −1 from above
+ * @param isBeyond keys that the instrument does not have
+ */
+function outerKeys(
+  notes: readonly PlayedNote[],
+  side: 1 | -1,
+  isBeyond: (key: number) => boolean,
+): Set<number> {
   const keys = [...new Set(notes.map(({ key }) => key))].sort((one, other) => side * (one - other));
   const gap = keys.findIndex((key, at) => at > 0 && Math.abs(key - keys[at - 1]!) >= APART);
   const outer = new Set(keys.slice(0, Math.max(0, gap)));
   const count = notes.filter(({ key }) => outer.has(key)).length;
-  const areFew = outer.size <= MOST_KEYS && count >= LEAST && count <= MOST_SHARE * notes.length;
-  return areFew && [...outer].every((key) => key < REGISTER[0] || key > REGISTER[1]) ? outer : new Set();
+  const areBeyond = [...outer].every(isBeyond);
+  const most = (areBeyond ? MOST_BEYOND : MOST_SHARE) * notes.length;
+  const areFew = outer.size <= MOST_KEYS && count >= LEAST && count <= most;
+  const areApart = areBeyond || [...outer].every((key) => key < REGISTER[0] || key > REGISTER[1]);
+  return areFew && areApart ? outer : new Set();
 }
 
 function suretyOf(
@@ -208,7 +222,8 @@ export const findKeySwitches: Finder = ({ strands, clock }, decisions) =>
     const chosen = decidedFor(decisions, strand.id).instrument;
     const { unpitched } = chosen ? instrumentOf(chosen) : recogniseInstrument(strand).instrument;
     if (unpitched) return [];
-    const { found, sure } = commandsIn(strand, (tick) => secondsAt(clock, tick));
+    const isBeyond = beyondRange(strand, chosen);
+    const { found, sure } = commandsIn(strand, isBeyond, (tick) => secondsAt(clock, tick));
     if (found.length === 0) return [];
     const keys = [...new Set(found.map((note) => note.key))].sort((one, other) => one - other);
     return [

@@ -28,6 +28,8 @@ export type OddityKind =
   | 'offset'
   | 'grid'
   | 'pulse'
+  | 'threes'
+  | 'one-player'
   | 'default-meter';
 
 interface Mend {
