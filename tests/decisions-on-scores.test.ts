@@ -47,6 +47,7 @@ const NOTE = '1/t2c1/0' as const;
 const SAMPLES: Record<KindName, PlainDirective> = {
   again: { kind: 'again', strand: HORN, again: true },
   add: { kind: 'add', note: '1/t2c1/9000000', strand: HORN, on: 0, off: 480, key: 60, velocity: 80 },
+  'bar-sign': { kind: 'bar-sign', at: '4', what: 'rehearsal', put: true, text: 'A' },
   beats: { kind: 'beats', ticks: [0, 480, 900, 1500, 2000], perBar: 4, first: 0, bars: [0], unit: 1 },
   brackets: { kind: 'brackets', groups: [{ from: HORN, to: HARP, symbol: 'bracket', joined: true }] },
   cast: { kind: 'cast', strand: HORN, instrument: 'flute' },

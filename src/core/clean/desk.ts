@@ -28,6 +28,7 @@ import { withSigns } from '../notate/signs';
 import { type Carried, carriedByName, carryOver } from '../reconcile/carry';
 import { namesKept } from '../reconcile/carry-names';
 import { type RewrittenScore, rewrittenScore } from '../rewrite';
+import { type BarsSigned, withBarSigns } from '../rewrite/bar-signs';
 import {
   type Abilities,
   heardBy,
@@ -102,6 +103,7 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
   const named = withNames(readings, chosen(decided.leading ?? null) ?? chosen(readings[0]!.id)!);
   const leading = asDecided(named, decided);
   const rewriting = rewrittenBy(named, decided);
+  const signed = signedBars(named, decided);
   const versioned = versionOf(readings, leading, decided);
   const source = versioned.performance;
   const { can } = leading;
@@ -156,6 +158,7 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
         : []),
       ...missingStrands(readings, leading.id, source, decisions),
       ...rewriting.refused.map((why) => ({ step: 'write', why })),
+      ...(signed?.refused ?? []).map((why) => ({ step: 'bar-sign', why })),
       ...(decisions.added.size > 0 && !can.editsNotes
         ? [{ step: 'add', why: 'A note that was added as it is played has no place on the page of a score.' }]
         : []),
@@ -190,20 +193,31 @@ const leaderOfPart = (reading: Reading, part: number): StrandId | null =>
 
 type Rewriting = Omit<RewrittenScore, 'reading'> & { reading: ScoreReading | null };
 
+/** A score with what was decided about its bars in its text; null where nothing was. */
+function signedBars(reading: Reading, { barSigns }: Pick<Decisions, 'barSigns'>): BarsSigned | null {
+  if (reading.kind !== 'score' || barSigns.length === 0) return null;
+  return remembered(reading.written, SIGNED_BARS, { written: reading.written, barSigns });
+}
+
+const SIGNED_BARS = node(
+  'signed bars',
+  ({ written, barSigns }: { written: ScoreReading; barSigns: Decisions['barSigns'] }) =>
+    withBarSigns(written, barSigns),
+);
+
 const AS_IT_IS: Rewriting = { reading: null, touched: new Map(), refused: [], changes: [] };
 
-/** The text of a score with the notes in it that were decided; null where none were. */
+/** The text of a score with the signs and notes in it that were decided; null where none were. */
 function rewrittenBy(
   reading: Reading,
-  {
-    dropped,
-    places,
-    lines,
-    writtenNotes: added,
-  }: Pick<Decisions, 'dropped' | 'places' | 'lines' | 'writtenNotes'>,
+  decided: Pick<Decisions, 'barSigns' | 'dropped' | 'places' | 'lines' | 'writtenNotes'>,
 ): Rewriting {
-  if (reading.kind !== 'score' || dropped.size + places.size + lines.size + added.size === 0) return AS_IT_IS;
-  const { written } = reading;
+  if (reading.kind !== 'score') return AS_IT_IS;
+  const { dropped, places, lines, writtenNotes: added } = decided;
+  const signed = signedBars(reading, decided);
+  if (dropped.size + places.size + lines.size + added.size === 0)
+    return signed ? { ...AS_IT_IS, reading: signed.reading } : AS_IT_IS;
+  const written = signed?.reading ?? reading.written;
   return remembered(written, REWRITTEN, { written, dropped, places, lines, added });
 }
 

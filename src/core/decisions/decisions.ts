@@ -112,6 +112,7 @@ export const saysWhen = (directive: PlainDirective): boolean =>
   (directive.kind === 'place' && Boolean(directive.start ?? directive.end)) ||
   directive.kind === 'add' ||
   directive.kind === 'write' ||
+  directive.kind === 'bar-sign' ||
   (directive.kind === 'played' && typeof (directive.on ?? directive.off) === 'number') ||
   (directive.kind === 'curve' && directive.points.length > 0) ||
   (isOverPassage(directive) && (directive.from !== undefined || directive.to !== undefined));

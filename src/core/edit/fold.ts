@@ -131,15 +131,15 @@ function unsaidOf({ rehearsals, tempos }: Score, firstTime: readonly number[]): 
   const changes = tempos.filter(
     (tempo) =>
       later(tempo) &&
-      tempo.printed !== null &&
+      (tempo.printed !== null || tempo.text !== undefined) &&
       !tempos.some(
-        ({ bar, at, printed }) =>
-          bar === firstTime[tempo.bar] && at === tempo.at && printed === tempo.printed,
+        ({ bar, at, printed, text }) =>
+          bar === firstTime[tempo.bar] && at === tempo.at && printed === tempo.printed && text === tempo.text,
       ),
   );
   return [
     ...marks.map(({ bar, text }) => ({ bar, text: `rehearsal mark ${text}` })),
-    ...changes.map(({ bar, printed }) => ({ bar, text: `tempo ${printed}` })),
+    ...changes.map(({ bar, printed, text }) => ({ bar, text: `tempo ${text ?? printed}` })),
   ].sort((a, b) => a.bar - b.bar);
 }
 

@@ -119,6 +119,8 @@ export interface TempoMark {
   quartersPerMinute: number;
   /** The figure that is read, in quarters a minute; null for the steps of a gradual change, which sound only. */
   printed: number | null;
+  /** What is read before the figure, or without one. */
+  text?: string;
   /** It is how long a fermata lasts, or goes on after one: that says it on paper. */
   byFermata?: true;
 }

@@ -178,6 +178,10 @@ describe('tempo changes by degrees', () => {
     expect(falling).toBe(true);
   });
 
+  it.each(['Slow', 'Ritmico', 'Strings', 'Presto'])('“%s” is no change by degrees', (text) => {
+    expect(played([tempo(100) + bar, words(text) + bar, bar]).tempos).toEqual([[0, 100]]);
+  });
+
   it('a tempo goes back to what it was', () => {
     const { tempos } = played([tempo(100) + bar, words('poco rall.') + bar, words('a tempo') + bar]);
     expect(tempos.at(-1)).toEqual([8, 100]);

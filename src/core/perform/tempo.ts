@@ -73,8 +73,8 @@ export function temposOf(score: Score, gradual = true): WrittenTempo[] {
 
 /** Words of gradual change, how far it goes where no goal is said (common practice: about a quarter), and of going back. */
 const GRADUAL: readonly [RegExp, number][] = [
-  [/^(poco |molto )?(rit|rall|riten|allarg|slow)/i, 0.75],
-  [/^(poco |molto )?(accel|string|press)/i, 1.25],
+  [/^(poco |molto )?(rit(?:\b|ard|en)|rall(?:\b|ent)|allarg|slow(?:ing|er)\b|slow down)/i, 0.75],
+  [/^(poco |molto )?(accel|string(?:\.|endo|$)|press(?:\.|ando|ez|$))/i, 1.25],
 ];
 const BACK = /^(a tempo|tempo (primo|i\b|1))/i;
 /** Whether words change the tempo by degrees, or take it back. */

@@ -21,6 +21,7 @@ import type { Performance, PlayedNote, Strand, TextAt } from '../model/performan
 import type { KeySignature, Part, Score, SwingMark, TempoMark } from '../model/score';
 import type { Attack, LocalKey, SketchNote } from '../model/sketch';
 import type { Moment } from '../model/time';
+import { withBarSigns } from '../notate/bar-signs';
 import { signsOf } from '../notate/signs';
 import { type Account, accountFor } from './account';
 import { decideGroups, decideLead, type RhythmChoices, rhythmDecisions } from './choices';
@@ -183,7 +184,10 @@ export function* transcribe(
   const rhythm = yield* readRhythm(piece, time);
   const { pages, lostLyrics } = yield* writePages(piece, time, rhythm);
   const marked = yield* markPages(piece, time, pages, tells);
-  const score = scoreOf(piece, time, rhythm.swings, marked);
+  const { score, undone } = withBarSigns(
+    scoreOf(piece, time, rhythm.swings, marked),
+    piece.decisions.barSigns,
+  );
   const isFolded = piece.decisions.repeats.length > 0;
   const form = tells || isFolded ? yield* formed(piece, time, score) : [];
   graph.turn({ isWhole: tells });
@@ -221,7 +225,7 @@ export function* transcribe(
     tonality: time.tonality,
     lostLyrics,
     placedBeyond: rhythm.parts.reduce((sum, { choices }) => sum + choices.beyond, 0),
-    undone: [],
+    undone,
   };
 }
 

@@ -22,6 +22,7 @@ import type { LaneUse } from '../stock/controllers';
 import type { Inventory } from '../stock/inventory';
 import type { KitUse } from '../stock/kits';
 import type { Account } from '../transcribe';
+import type { BarSaid } from './bars-said';
 import type { Harmony } from './harmony';
 
 /** What a list of jobs says of a file. */
@@ -128,6 +129,10 @@ export interface ScoreSummary {
   /** First tick of each bar, and the tick after the last. */
   barTicks: number[];
   firstBar: number;
+  /** Where each bar begins on paper. */
+  barStarts: readonly Moment[];
+  /** Bars at which something stands for all parts. */
+  said: readonly BarSaid[];
 }
 
 /** How the beats of a bar group, in units of its meter's denominator. */

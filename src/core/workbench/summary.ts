@@ -15,6 +15,7 @@ import { barIndexOf, type Part } from '../model/score';
 import type { Attack } from '../model/sketch';
 import { likeBefore } from '../notate/shorthand';
 import type { Transcription } from '../transcribe';
+import { barsSaid } from './bars-said';
 import { tickOfEnd } from './interlinear';
 import type { GroupedBar, PartSummary, ScoreSummary } from './replies';
 import type { Written } from './workbench';
@@ -45,6 +46,8 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     barTicks: [...frame.ticks, tickOfEnd(frame)],
     upbeatQuarters: clock.upbeat / clock.ticksPerQuarter,
     firstBar: clock.firstBar,
+    barStarts: score.bars.map(({ start }) => start),
+    said: barsSaid(score),
   };
 }
 

@@ -230,7 +230,15 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
           />
         </div>
       </section>
-      <TimeInspector part={part} selected={selected} finding={current} onFinding={goToFinding} />
+      <TimeInspector
+        part={part}
+        selected={selected}
+        finding={current}
+        onFinding={goToFinding}
+        from={from}
+        to={to}
+        onGo={go}
+      />
       {summary && <BarMap parts={parts} findings={findings} bars={bars} from={from} to={to} onGo={goTo} />}
     </div>
   );

@@ -11,6 +11,7 @@ import type { PartSummary } from '../../core/workbench/replies';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
 import { useOfScore, useSession } from '../job/session';
+import { BarSigns } from './BarSigns';
 import { FindingsList } from './FindingsList';
 import styles from './TimeInspector.module.css';
 import frame from './TimeStage.module.css';
@@ -28,10 +29,14 @@ interface InspectorProps extends Props {
   /** Number of the finding in hand, from 0. */
   finding: number;
   onFinding: (index: number) => void;
+  /** Bars in view, as indices; `to` exclusive. */
+  from: number;
+  to: number;
+  onGo: (bar: number) => void;
 }
 
 /** What was heard, what was decided and why, the other readings as small notation, and what can be done. */
-export function TimeInspector({ part, selected, finding, onFinding }: InspectorProps) {
+export function TimeInspector({ part, selected, finding, onFinding, from, to, onGo }: InspectorProps) {
   const { summary } = useSession('summary');
   return (
     <aside className={frame.inspector} aria-label="Inspector">
@@ -39,6 +44,7 @@ export function TimeInspector({ part, selected, finding, onFinding }: InspectorP
         size="small"
         items={[
           { key: 'note', label: 'Note', children: <NoteView part={part} selected={selected} /> },
+          { key: 'bars', label: 'Bars', children: <BarSigns from={from} to={to} onGo={onGo} /> },
           {
             key: 'findings',
             label: `Findings ${summary?.findings.length ?? ''}`,

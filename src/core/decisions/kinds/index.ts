@@ -1,5 +1,6 @@
 import { add } from './add';
 import { again } from './again';
+import { barSign } from './bar-sign';
 import { beats } from './beats';
 import { brackets } from './brackets';
 import { cast } from './cast';
@@ -92,6 +93,7 @@ export const KINDS = {
   repeats,
   shorthand,
   sign,
+  'bar-sign': barSign,
   drum,
   frets,
   string,

@@ -27,6 +27,7 @@ import {
   typeSpan,
   type Value,
 } from '../../model/time';
+import { readBarline } from './barlines';
 import { CLEFS } from './clefs';
 import {
   isNoteType,
@@ -39,7 +40,7 @@ import {
 import { child, childrenOf, numberFrom, numberOf, textOf, type XmlElement } from './elements';
 import { dynamicMarks, type ReadEnd, readLyrics, readNotations } from './notations';
 import type { ListedPart } from './part-list';
-import { ACCIDENTALS, BAR_STYLES, HEADS, known } from './values';
+import { ACCIDENTALS, HEADS, known } from './values';
 
 /** A chord or rest with the voice and staff that the document gives it. */
 export type ReadItem = (Chord | Rest) & { voice: string; staff: number };
@@ -71,9 +72,15 @@ export interface Places {
   notes: Map<string, Place>;
   /** In the order of the text. */
   signs: Sign[];
-  /** What each bar says of how long it is, and of its meter. */
-  lengths: { length: Span; sounds: Span; meter: Meter | null }[];
+  /** What each bar says for the score as a whole. */
+  said: SaidOfBar[];
 }
+
+/** How long a bar is in one part, and all that it says there for all of them. */
+export type SaidOfBar = { length: Span; sounds: Span } & Pick<
+  ReadBar,
+  'number' | 'meter' | 'sign' | 'left' | 'right' | 'jumps' | 'tempos' | 'swing' | 'isSwingSaid'
+>;
 
 /** An element of a bar that is no note. */
 export interface Sign extends Place {
@@ -130,7 +137,7 @@ export class PartReader {
   readonly bars: ReadBar[] = [];
   readonly ends: PlacedEnd[] = [];
   readonly changes: PartChange[] = [];
-  readonly places: Places = { bars: [], notes: new Map(), signs: [], lengths: [] };
+  readonly places: Places = { bars: [], notes: new Map(), signs: [], said: [] };
   staves = 1;
   readonly clefs: Clef[] = [];
   readonly lines = new Map<number, number>();
@@ -190,10 +197,19 @@ export class PartReader {
     this.endGraces(measure);
     if (this.shown) this.bar.shown = this.shown;
     const { bar } = this;
-    this.places.lengths.push({
+    const { number, meter, sign, left, right, jumps, tempos, swing, isSwingSaid } = bar;
+    this.places.said.push({
       length: lengthOf(bar),
       sounds: soundingLength(bar),
-      meter: bar.meter ?? null,
+      number,
+      jumps,
+      tempos,
+      ...(meter && { meter }),
+      ...(sign && { sign }),
+      ...(left && { left }),
+      ...(right && { right }),
+      ...(swing !== undefined && { swing }),
+      ...(isSwingSaid && { isSwingSaid }),
     });
   }
 
@@ -473,27 +489,11 @@ export class PartReader {
   private readBarline(element: XmlElement): void {
     const location = element.attributes.location ?? 'right';
     if (location === 'middle') return this.lost('barline');
-    const style = known(BAR_STYLES, textOf(element, 'bar-style'), this.lost);
-    const repeat = child(element, 'repeat');
-    const ending = child(element, 'ending');
-    const direction = repeat?.attributes.direction === 'forward' ? 'forward' : 'backward';
-    const times = numberFrom(repeat?.attributes.times);
-    const type = ending?.attributes.type;
+    const barline = readBarline(element, this.lost);
     for (const each of element.children)
       if (each.name === 'segno' || each.name === 'coda')
         this.bar.jumps.push({ kind: each.name, at: location === 'left' ? 0 : Math.round(this.at) });
       else if (!['bar-style', 'repeat', 'ending'].includes(each.name)) this.lost(each.name);
-    const barline: Barline = {
-      ...(style && { style }),
-      ...(repeat && { repeat: { direction, ...(times !== undefined && { times }) } }),
-      ...(ending && {
-        ending: {
-          numbers: (ending.attributes.number ?? '').split(/[ ,]+/).flatMap((each) => numberFrom(each) ?? []),
-          type: type === 'start' || type === 'stop' ? type : 'discontinue',
-          ...(ending.text.trim() && { text: ending.text.trim() }),
-        },
-      }),
-    };
     if (location === 'left') this.bar.left = { ...this.bar.left, ...barline };
     else this.bar.right = { ...this.bar.right, ...barline };
   }

@@ -184,7 +184,7 @@ export function readPartsAgain(
         (measure) => reader.readMeasure(measure, measure.attributes),
       ),
     );
-    if (!isSame(before.lengths, reader.places.lengths)) return null;
+    if (!isSame(before.said, reader.places.said)) return null;
     const keys = score.keys;
     const lengths = score.bars.map(({ length }) => length);
     parts[index] = partOf(reader, score.bars, lengths, keys, shared);

@@ -35,7 +35,7 @@ export function placesIn({ read }: Pick<KeptDocument, 'read'>, part: string): Pl
 const MOVED = node('moved places', ({ places, by }: { places: Places; by: number }): Places => {
   const moved = <T extends Place>(place: T): T => ({ ...place, from: place.from + by, to: place.to + by });
   return {
-    lengths: places.lengths,
+    said: places.said,
     bars: places.bars.map(moved),
     signs: places.signs.map(moved),
     notes: new Map([...places.notes].map(([id, place]) => [id, moved(place)])),

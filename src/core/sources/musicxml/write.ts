@@ -411,7 +411,7 @@ class PartWriter {
       // One line of text: two would be set over each other.
       const opening = score.swingsSaid
         ? undefined
-        : tempos.find((tempo) => tempo.at === 0 && tempo.printed !== null);
+        : tempos.find((tempo) => tempo.at === 0 && (tempo.printed !== null || tempo.text !== undefined));
       const holding =
         opening ?? score.tempos.findLast(({ bar, at }) => bar < index || (bar === index && at === 0));
       this.writeSwing(swing, opening, holding?.quartersPerMinute);
@@ -516,7 +516,7 @@ class PartWriter {
       xml.start('direction-type');
       xml.leaf('words', swing ? SWING_WORDS[swing.value] : 'Straight');
       xml.end();
-      if (tempo && tempo.printed !== null) this.writeMetronome(tempo.bar, tempo.printed);
+      if (tempo) this.writeTempoText(tempo);
     }
     xml.start('sound', { tempo: holding });
     xml.start('swing');
@@ -570,17 +570,26 @@ class PartWriter {
 
   private writeTempo(tempo: TempoMark, offset: Span): void {
     const { xml } = this;
-    if (tempo.printed === null) {
+    if (tempo.printed === null && tempo.text === undefined) {
       xml.start('sound', { tempo: tempo.quartersPerMinute });
       if (offset > 0) xml.leaf('offset', this.divisions(offset));
       xml.end();
       return;
     }
     xml.start('direction', { placement: 'above' });
-    this.writeMetronome(tempo.bar, tempo.printed);
+    this.writeTempoText(tempo);
     if (offset > 0) xml.leaf('offset', this.divisions(offset));
     xml.leaf('sound', undefined, { tempo: tempo.quartersPerMinute });
     xml.end();
+  }
+
+  private writeTempoText({ bar, printed, text }: TempoMark): void {
+    if (text !== undefined) {
+      this.xml.start('direction-type');
+      this.xml.leaf('words', text);
+      this.xml.end();
+    }
+    if (printed !== null) this.writeMetronome(bar, printed);
   }
 
   private writeMetronome(bar: number, quartersPerMinute: number): void {
