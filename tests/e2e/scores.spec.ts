@@ -169,6 +169,34 @@ test('a part full of ties and scraps of rests is written again: plain on the pag
   expect(await downloaded(page)).toBe(scraps);
 });
 
+test('a bar of a score gets a rehearsal mark, a tempo and a repeat by keyboard; undone, the document is as it came', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Time/ }).click();
+  await page.getByRole('tab', { name: 'Bars' }).click();
+  const mark = page.getByRole('textbox', { name: /^Rehearsal mark of bar/ });
+  await mark.fill('Entry of the ferry');
+  await mark.press('Enter');
+  const list = page.getByRole('listitem').filter({ hasText: 'Entry of the ferry' });
+  await expect(list).toBeVisible();
+  const words = page.getByRole('textbox', { name: /^Words of the tempo/ });
+  await words.fill('Calmo');
+  await words.press('Enter');
+  await expect(list).toContainText('Calmo');
+  await page.getByRole('checkbox', { name: 'To its end' }).press('Space');
+  await expect(list).toContainText('repeat ends');
+
+  const text = await downloaded(page);
+  expect(text).toContain('<rehearsal>Entry of the ferry</rehearsal>');
+  expect(text).toContain('<words>Calmo</words>');
+  expect(text).toContain('direction="backward"');
+  for (let step = 0; step < 3; step++) await page.getByRole('button', { name: /^Undo/ }).click();
+  expect(await downloaded(page)).toBe(ferry);
+});
+
 test('a part of a score is put on another instrument, and an octave down, in its own lines', async ({
   page,
 }) => {

@@ -29,11 +29,15 @@ function unitsOf(meter: Meter): Omit<MetronomeFigure, 'perMinute'>[] {
 /** Slower beats are counted in their parts (common practice: the slowest mark of a metronome). */
 const SLOWEST = 40;
 
+/** Quarters in one unit of a figure. */
+export const quartersOf = ({ unit, dotted }: Omit<MetronomeFigure, 'perMinute'>): number =>
+  QUARTERS[unit] * (dotted ? 1.5 : 1);
+
 /** How a tempo is printed in a meter. @param quartersPerMinute more than 0 */
 export function metronomeOf(meter: Meter, quartersPerMinute: number): MetronomeFigure {
   const figures = unitsOf(meter).map((each) => ({
     ...each,
-    perMinute: Math.round(quartersPerMinute / (QUARTERS[each.unit] * (each.dotted ? 1.5 : 1))),
+    perMinute: Math.round(quartersPerMinute / quartersOf(each)),
   }));
   const last = figures.at(-1);
   const found = figures.find(({ perMinute }) => perMinute >= SLOWEST) ?? last;

@@ -131,6 +131,8 @@ export interface ScoreSummary {
   firstBar: number;
   /** Where each bar begins on paper. */
   barStarts: readonly Moment[];
+  /** The meter of the first bar, and of each bar that has another than the one before. */
+  meters: readonly { bar: number; meter: Meter }[];
   /** Bars at which something stands for all parts. */
   said: readonly BarSaid[];
 }

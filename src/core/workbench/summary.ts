@@ -8,6 +8,7 @@ import { usesOf } from '../explain/uses';
 import { familyBrackets } from '../instruments/brackets';
 import type { Instrument } from '../instruments/catalogue';
 import { drumSound } from '../instruments/kit';
+import { isSameMeter } from '../model/clock';
 import type { Frame } from '../model/frame';
 import { unitsOf } from '../model/groups';
 import { diatonicHeight } from '../model/pitch';
@@ -47,6 +48,10 @@ export function summarise({ revision, desk, transcription }: Written): ScoreSumm
     upbeatQuarters: clock.upbeat / clock.ticksPerQuarter,
     firstBar: clock.firstBar,
     barStarts: score.bars.map(({ start }) => start),
+    meters: score.bars.flatMap(({ index, meter }) => {
+      const before = score.bars[index - 1]?.meter;
+      return before && isSameMeter(before, meter) ? [] : [{ bar: index, meter }];
+    }),
     said: barsSaid(score),
   };
 }

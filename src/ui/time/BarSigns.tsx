@@ -4,6 +4,8 @@ import { Button, Checkbox, InputNumber, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { BarSign } from '../../core/model/bar-signs';
 import { BAR_LINES, type BarLine } from '../../core/model/bar-signs';
+import type { Meter } from '../../core/model/clock';
+import { type MetronomeFigure, metronomeOf, quartersOf } from '../../core/model/metronome';
 import { textOfMoment } from '../../core/model/time';
 import type { ScoreSummary } from '../../core/workbench/replies';
 import { EditableText } from '../common/EditableText';
@@ -50,7 +52,7 @@ export function BarSigns({ from, to, onGo }: Props) {
                 setChosen(said.bar);
               }}
             >
-              Bar {summary.bars[said.bar]}: {saidWords(said).join(', ')}
+              Bar {summary.bars[said.bar]}: {saidWords(said, meterAt(summary, said.bar)).join(', ')}
             </button>
           </li>
         ))}
@@ -73,6 +75,8 @@ function SignsOfBar({ summary, bar, isScore }: { summary: ScoreSummary; bar: num
   const decided = decisions.barSigns.filter((each) => each.at === start);
   const { tempo, ending } = said;
   const pace = tempo?.quartersPerMinute;
+  const figure = metronomeOf(meterAt(summary, bar), pace ?? USUAL_PACE);
+  const printed = pace === undefined ? undefined : figure.perMinute;
   const withTempo = (text: string, quartersPerMinute: number | undefined) =>
     text || quartersPerMinute !== undefined
       ? put('tempo', { ...(text && { text }), ...(quartersPerMinute !== undefined && { quartersPerMinute }) })
@@ -100,24 +104,25 @@ function SignsOfBar({ summary, bar, isScore }: { summary: ScoreSummary; bar: num
         />
         {isScore ? (
           <label>
-            ♩ ={' '}
+            {unitSign(figure)} ={' '}
             <InputNumber
-              key={pace}
+              key={printed}
               size="small"
               style={{ width: 76 }}
               min={10}
               max={600}
-              aria-label={`Quarters a minute from bar ${number} on`}
-              defaultValue={pace}
+              aria-label={`Beats a minute from bar ${number} on`}
+              defaultValue={printed}
               onBlur={({ target }) => {
                 const value = target.value.trim() === '' ? undefined : Number(target.value);
-                if (value !== pace && !Number.isNaN(value)) withTempo(tempo?.text ?? '', value);
+                if (value === printed || Number.isNaN(value)) return;
+                withTempo(tempo?.text ?? '', value === undefined ? value : value * quartersOf(figure));
               }}
               onPressEnter={({ currentTarget }) => currentTarget.blur()}
             />
           </label>
         ) : (
-          pace !== undefined && <span className="soft">♩ = {Math.round(pace)}</span>
+          pace !== undefined && <span className="soft">{figureWords(figure)}</span>
         )}
       </dd>
       <dt>Line at its end</dt>
@@ -230,8 +235,29 @@ const LINE_NAMES: Record<BarLine, string> = {
   none: 'None',
 };
 
-function saidWords({ rehearsal, tempo, line, repeatsFrom, repeatsTo, ending }: Said): string[] {
-  const figure = tempo?.quartersPerMinute === undefined ? '' : `♩ = ${Math.round(tempo.quartersPerMinute)}`;
+const meterAt = ({ meters }: ScoreSummary, bar: number): Meter =>
+  meters.findLast((each) => each.bar <= bar)?.meter ?? { numerator: 4, denominator: 4 };
+
+/** What a new tempo is counted in where none is there: a beat of common pace (common practice). */
+const USUAL_PACE = 120;
+
+const UNIT_SIGNS: Record<MetronomeFigure['unit'], string> = {
+  half: 'half note',
+  quarter: '♩',
+  eighth: '♪',
+  '16th': '16th',
+};
+
+const unitSign = ({ unit, dotted }: Pick<MetronomeFigure, 'unit' | 'dotted'>): string =>
+  unit === 'half' || unit === '16th'
+    ? `${dotted ? 'dotted ' : ''}${UNIT_SIGNS[unit]}`
+    : `${UNIT_SIGNS[unit]}${dotted ? '.' : ''}`;
+
+const figureWords = (figure: MetronomeFigure): string => `${unitSign(figure)} = ${figure.perMinute}`;
+
+function saidWords({ rehearsal, tempo, line, repeatsFrom, repeatsTo, ending }: Said, meter: Meter): string[] {
+  const pace = tempo?.quartersPerMinute;
+  const figure = pace === undefined ? '' : figureWords(metronomeOf(meter, pace));
   return [
     rehearsal ? `rehearsal mark ${rehearsal}` : '',
     tempo ? [tempo.text, figure].filter(Boolean).join(' ') : '',
