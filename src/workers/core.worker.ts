@@ -40,6 +40,7 @@ import {
   comparisonCsv,
 } from '../core/workbench/compare';
 import { choicesOf, interlinear } from '../core/workbench/interlinear';
+import { type MarksFrom, marksFrom } from '../core/workbench/marks-from';
 import { type NoteBarsData, noteBars, transferable } from '../core/workbench/note-bars';
 import { decideNotes, notesBetween } from '../core/workbench/note-edits';
 import { originsOf } from '../core/workbench/origin';
@@ -86,6 +87,7 @@ import {
   toBeatChange,
   toBothCompared,
   toNotesEdit,
+  VersionRequest,
   WindowRequest,
 } from './messages';
 import { serve } from './serve';
@@ -109,6 +111,7 @@ let takingStock = 0;
 let proving = 0;
 let readingBack = 0;
 let comparing = 0;
+let takingMarks = 0;
 let listing = 0;
 
 const never = () => true;
@@ -249,6 +252,14 @@ const api = {
     if (!done) return null;
     const { transcription } = written;
     return { marks: listedMarks(done.value, transcription), form: listedForm(done.value, transcription) };
+  },
+
+  /** The marks that another source speaks for, at the notes of the score; null when a later call overtook it. */
+  async marksFrom(revision: number, data: unknown): Promise<MarksFrom | null> {
+    const mine = ++takingMarks;
+    const steps = marksFrom(bench(), bench().writtenAt(revision), checkMessage(VersionRequest, data));
+    const done = await drive(steps, SLICE, () => mine === takingMarks, quiet);
+    return done?.value ?? null;
   },
 
   /** How the bars divide into systems for the parts in view. */

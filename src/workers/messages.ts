@@ -56,6 +56,11 @@ export class SourceRequest {
   @Matches(/^[1-9]\d{0,3}$/) source!: SourceId;
 }
 
+/** One version of a source of the job. */
+export class VersionRequest extends SourceRequest {
+  @IsInt() @Min(1) version!: number;
+}
+
 /** One note of a source. */
 export class NoteRequest {
   @Matches(EVENT_ID) note!: EventId;

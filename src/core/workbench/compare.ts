@@ -140,7 +140,7 @@ interface LaidOver {
 }
 
 /** Two readings laid over each other; once for each state of the score. */
-function laidOver(bench: Workbench, written: Written, which: [Compared, Compared]): Steps<LaidOver> {
+export function laidOver(bench: Workbench, written: Written, which: [Compared, Compared]): Steps<LaidOver> {
   const [one, two] = [subjectOf(bench, written, which[0]), subjectOf(bench, written, which[1])];
   return rememberedInSteps(written.transcription.score, LAID_OVER, { one, two });
 }

@@ -13,6 +13,7 @@ export const QUESTIONS = {
   like: 'passages like this one',
   listed: 'marks and repeats',
   'line-up': 'the line-up of the other source',
+  'marks from': 'the marks of the other source',
   'midi preview': 'the preview of the MIDI file',
   'note bars': 'the note bars',
   origins: 'where the notes come from',

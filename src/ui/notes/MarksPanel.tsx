@@ -8,6 +8,7 @@ import type { PlainDirective } from '../../core/decisions/kinds';
 import type { ListedMark } from '../../core/explain/marks';
 import type { Offered } from '../../core/model/offers';
 import { useSession } from '../job/session';
+import { MarksFromPlaying } from './MarksFromPlaying';
 import styles from './MarksPanel.module.css';
 import { useListed } from './useListed';
 
@@ -86,8 +87,7 @@ export function MarksPanel({ onGo }: { onGo: (bar: number) => void }) {
     [listed, kind, part],
   );
   if (!summary) return null;
-  if (stock.kind === 'score')
-    return <p className="soft">The score has its own marks. Those are offered for what was played.</p>;
+  if (stock.kind === 'score') return <MarksFromPlaying onGo={onGo} />;
   const leader = part < 0 ? undefined : parts[part]?.leader;
   const whole = leader === undefined ? {} : { strand: leader };
   const own = leader === undefined ? decisions.all : decidedFor(decisions, leader);
