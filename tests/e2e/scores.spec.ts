@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 import { lanternFerry } from '../../src/core/demo/lantern-ferry';
+import { tidyFile } from '../../src/core/demo/tidy';
 import { writeMusicXml } from '../../src/core/sources/musicxml/write';
 import { readSmf } from '../../src/core/sources/smf/read';
 import { expect, test } from './visit';
@@ -194,6 +195,35 @@ test('a bar of a score gets a rehearsal mark, a tempo and a repeat by keyboard; 
   expect(text).toContain('<words>Calmo</words>');
   expect(text).toContain('direction="backward"');
   for (let step = 0; step < 3; step++) await page.getByRole('button', { name: /^Undo/ }).click();
+  expect(await downloaded(page)).toBe(ferry);
+});
+
+test('a score takes the dynamics of a MIDI file of the same piece; undone, it is as it came', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page
+    .getByTestId('file-input')
+    .setInputFiles({ name: 'played.mid', mimeType: 'audio/midi', buffer: Buffer.from(tidyFile()) });
+  await page.getByRole('radio', { name: /^Another source of/ }).click();
+  await page.getByRole('button', { name: 'Take it in' }).click();
+  await expect(page.getByRole('table', { name: 'Sources' })).toContainText('played.mid');
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await page.getByRole('tab', { name: /^Marks/ }).click();
+  await expect(page.getByRole('status').filter({ hasText: /\d+ marks? to take over/ })).toBeVisible({
+    timeout: 60_000,
+  });
+  await page.getByRole('button', { name: 'Write all' }).click();
+  await expect(page.getByRole('status').filter({ hasText: '0 marks to take over' })).toBeVisible({
+    timeout: 60_000,
+  });
+  const text = await downloaded(page);
+  const count = (document: string) =>
+    document.match(/<dynamics|<slur|<staccato|<wedge|<accent/g)?.length ?? 0;
+  expect(count(text)).toBeGreaterThan(count(ferry));
+  await page.getByRole('button', { name: /^Undo/ }).click();
   expect(await downloaded(page)).toBe(ferry);
 });
 
