@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 import { lanternFerry } from '../../src/core/demo/lantern-ferry';
-import { tidyFile } from '../../src/core/demo/tidy';
+import { untidyFile } from '../../src/core/demo/untidy';
 import { writeMusicXml } from '../../src/core/sources/musicxml/write';
 import { readSmf } from '../../src/core/sources/smf/read';
 import { expect, test } from './visit';
@@ -206,7 +206,7 @@ test('a score takes the dynamics of a MIDI file of the same piece; undone, it is
   await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
   await page
     .getByTestId('file-input')
-    .setInputFiles({ name: 'played.mid', mimeType: 'audio/midi', buffer: Buffer.from(tidyFile()) });
+    .setInputFiles({ name: 'played.mid', mimeType: 'audio/midi', buffer: Buffer.from(untidyFile()) });
   await page.getByRole('radio', { name: /^Another source of/ }).click();
   await page.getByRole('button', { name: 'Take it in' }).click();
   await expect(page.getByRole('table', { name: 'Sources' })).toContainText('played.mid');

@@ -38,7 +38,7 @@ const KEYS = [false, true].flatMap((minor) =>
 
 /** The engraved score, with the decisions that shape it. */
 export function NotesStage() {
-  const { core, summary } = useSession('core', 'summary');
+  const { core, summary, stock } = useSession('core', 'summary', 'stock');
   const { data: listed } = useListed();
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const [hidden, setHidden] = useState<ReadonlySet<StrandId> | null>(null);
@@ -230,7 +230,7 @@ export function NotesStage() {
             },
             {
               key: 'marks',
-              label: `Marks ${listed?.marks.length ?? ''}`,
+              label: stock.kind === 'score' ? 'Marks' : `Marks ${listed?.marks.length ?? ''}`,
               children: <MarksPanel onGo={showBar} />,
             },
             {

@@ -32,8 +32,26 @@ function Marks({ marks }: { marks: NonNullable<Stock['marks']> }) {
   );
 }
 
-/** What the file is and carries besides notes, and what was mended in it. */
-export function Facts({ brief }: { brief: boolean }) {
+/** What the source carries besides notes: marks of a score, tracks without notes. */
+export function Carried() {
+  const { inventory, stock } = useSession('inventory', 'stock');
+  return (
+    <>
+      {stock.marks && <Marks marks={stock.marks} />}
+      {stock.kind === 'performance' &&
+        inventory.noteFree.map((track) => (
+          <p key={track.track} className="soft">
+            Track {track.track + 1}
+            {track.name && ` “${track.name}”`} has no notes and makes no part. It carries{' '}
+            {carriedText(track.carries) || 'nothing'}.
+          </p>
+        ))}
+    </>
+  );
+}
+
+/** What the file is, and what was mended in it. */
+export function Facts() {
   const { inventory, stock, history, summary } = useSession('inventory', 'stock', 'history', 'summary');
   const beyond = summary?.placedBeyond ?? 0;
   const refusals = [
@@ -44,7 +62,7 @@ export function Facts({ brief }: { brief: boolean }) {
       ? [`${counted(beyond, 'note')} placed after the end of the piece stand where they were heard.`]
       : []),
   ];
-  const { clock, noteFree, mends, division } = inventory;
+  const { clock, mends, division } = inventory;
   const [first] = clock.tempos;
   const [key] = clock.keys;
   return (
@@ -72,16 +90,6 @@ export function Facts({ brief }: { brief: boolean }) {
         {clock.markers.length > 0 && ` · ${counted(clock.markers.length, 'marker')}`}
         {inventory.lyrics > 0 && ` · ${counted(inventory.lyrics, 'lyric')}`}
       </p>
-      {!brief && stock.marks && <Marks marks={stock.marks} />}
-      {!brief &&
-        stock.kind === 'performance' &&
-        noteFree.map((track) => (
-          <p key={track.track} className="soft">
-            Track {track.track + 1}
-            {track.name && ` “${track.name}”`} has no notes and makes no part. It carries{' '}
-            {carriedText(track.carries) || 'nothing'}.
-          </p>
-        ))}
       <SourceList />
       <VersionNewsView />
       {refusals.length > 0 && (

@@ -1,45 +1,19 @@
 'use client';
 
-import { App, Button, Empty, Space, Table, type TableColumnsType } from 'antd';
+import { Button, Empty, Space, Table, type TableColumnsType } from 'antd';
 import { usePathname, useRouter } from 'next/navigation';
 import { useMemo } from 'react';
 import { counted } from '../../core/basics/words';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import { spelledStrand } from '../../core/model/ids';
-import type { Oddity, OddityKind } from '../../core/stock/oddities';
+import type { Oddity } from '../../core/stock/oddities';
 import { harmWords, isInBulk, NEXT_TO_CERTAIN } from '../../core/stock/oddities/oddity';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
+import { ODDITY_NAMES } from './oddity-words';
 import styles from './SourcesStage.module.css';
-
-const KINDS: Record<OddityKind, string> = {
-  tempo: 'Tempo inside a bar',
-  meter: 'Meter off the bar line',
-  'default-meter': 'Meter by default',
-  threes: 'Beats in threes',
-  'one-player': 'Chords on several tracks',
-  key: 'Signature by default',
-  grid: 'No usable grid',
-  pulse: 'Beats across the file’s',
-  silence: 'Silence at the start',
-  offset: 'Late as a whole',
-  'empty-track': 'Track without notes',
-  doubled: 'Doubled strand',
-  echo: 'Echo',
-  'key-switches': 'Key switches',
-  hanging: 'Hanging notes',
-  stacked: 'Stacked notes',
-  specks: 'Specks',
-  channel: 'Wrong channel',
-  kit: 'Foreign kit',
-  program: 'Wrong program',
-  'program-changes': 'Program changes',
-  'shared-channel': 'Shared channel',
-  mixer: 'Mixer controllers',
-  notation: 'From a notation program',
-  technique: 'Technique of another strand',
-};
+import { useMends } from './useMends';
 
 interface Row extends Oddity {
   where: string;
@@ -54,14 +28,6 @@ const SURENESS = [
 
 const surenessOf = ({ sure }: Oddity) => SURENESS.find(({ least }) => sure >= least) ?? SURENESS[2];
 
-/** What was mended, by kinds: "Mended: 12 mixer controllers, 3 hanging notes." */
-function mendedWords(oddities: readonly Oddity[]): string {
-  const counts = new Map<OddityKind, number>();
-  for (const { kind } of oddities) counts.set(kind, (counts.get(kind) ?? 0) + 1);
-  const parts = [...counts].map(([kind, count]) => `${KINDS[kind].toLowerCase()} ×${count}`);
-  return `Mended: ${parts.join(', ')}.`;
-}
-
 /** What may be done instead of the mend, which holds already. */
 function Instead({ row, take }: { row: Row; take: (...directives: PlainDirective[]) => void }) {
   const { instead } = row;
@@ -70,7 +36,7 @@ function Instead({ row, take }: { row: Row; take: (...directives: PlainDirective
     <Button
       size="small"
       onClick={() => take(...instead.directives)}
-      aria-label={`${instead.label}: ${KINDS[row.kind]}, ${row.name}`}
+      aria-label={`${instead.label}: ${ODDITY_NAMES[row.kind]}, ${row.name}`}
     >
       {instead.label}
     </Button>
@@ -80,7 +46,6 @@ function Instead({ row, take }: { row: Row; take: (...directives: PlainDirective
 /** Everything odd in the source, each with one action that mends it. */
 export function OdditiesView() {
   const { inventory, decisions, take, changes } = useSession('inventory', 'decisions', 'take', 'changes');
-  const { message } = App.useApp();
   const { chosen, clear, rowSelection } = useChosen<string>();
   const height = useHeight(310);
   const rows = useMemo(
@@ -103,13 +68,13 @@ export function OdditiesView() {
   const router = useRouter();
   const path = usePathname();
   const toChanges = () => router.replace(`${path}?view=cleaning`, { scroll: false });
+  const mends = useMends();
   const mend = (oddities: readonly Oddity[]) => {
-    take(...oddities.flatMap((oddity) => oddity.mend.directives));
+    mends.mend(oddities);
     clear();
-    message.success(`${mendedWords(oddities)} Undo takes it back.`, 6);
   };
   const accept = (oddities: readonly Oddity[]) => {
-    take(...oddities.map((oddity) => ({ kind: 'meant' as const, oddity: oddity.id, meant: true })));
+    mends.accept(oddities);
     clear();
   };
   const picked = rows.filter((row) => chosen.includes(row.id));
@@ -120,13 +85,13 @@ export function OdditiesView() {
       title: 'Kind',
       key: 'kind',
       width: 178,
-      sorter: (a, b) => KINDS[a.kind].localeCompare(KINDS[b.kind]),
+      sorter: (a, b) => ODDITY_NAMES[a.kind].localeCompare(ODDITY_NAMES[b.kind]),
       filters: kinds.map((kind) => ({
-        text: `${KINDS[kind]} (${rows.filter((row) => row.kind === kind).length})`,
+        text: `${ODDITY_NAMES[kind]} (${rows.filter((row) => row.kind === kind).length})`,
         value: kind,
       })),
       onFilter: (kind, row) => row.kind === kind,
-      render: (_, row) => <span className="rubric">{KINDS[row.kind]}</span>,
+      render: (_, row) => <span className="rubric">{ODDITY_NAMES[row.kind]}</span>,
     },
     {
       title: 'Strand',
@@ -170,7 +135,7 @@ export function OdditiesView() {
           <Button
             size="small"
             onClick={() => mend([row])}
-            aria-label={`${row.mend.label}: ${KINDS[row.kind]}, ${row.name}`}
+            aria-label={`${row.mend.label}: ${ODDITY_NAMES[row.kind]}, ${row.name}`}
           >
             {row.mend.label}
           </Button>
@@ -179,7 +144,7 @@ export function OdditiesView() {
             size="small"
             type="text"
             onClick={() => accept([row])}
-            aria-label={`Mark as intended: ${KINDS[row.kind]}, ${row.name}`}
+            aria-label={`Mark as intended: ${ODDITY_NAMES[row.kind]}, ${row.name}`}
           >
             Mark as intended
           </Button>

@@ -10,21 +10,23 @@ import { CleaningView } from './CleaningView';
 import { Facts } from './Facts';
 import { KitsView } from './KitsView';
 import { OdditiesView } from './OdditiesView';
+import { OverviewView } from './OverviewView';
 import styles from './SourcesStage.module.css';
 import { StrandTable } from './StrandTable';
 
-const VIEWS = ['strands', 'bars', 'oddities', 'cleaning', 'kits', 'recording'] as const;
+const VIEWS = ['overview', 'strands', 'bars', 'oddities', 'cleaning', 'kits', 'recording'] as const;
 type View = (typeof VIEWS)[number];
 
-/** The source: its strands, its notes, what is odd in it, and how it is cleaned. */
+/** The source: what it is at a glance, its strands, its notes, what is odd in it, and how it is cleaned. */
 export function SourcesStage() {
   const { inventory, kits } = useSession('inventory', 'kits');
   const router = useRouter();
   const path = usePathname();
   const asked = useSearchParams().get('view');
-  const view: View = VIEWS.find((each) => each === asked) ?? 'strands';
+  const view: View = VIEWS.find((each) => each === asked) ?? 'overview';
   const count = inventory.oddities.length;
   const names: Record<View, React.ReactNode> = {
+    overview: 'Overview',
     strands: 'Strands',
     bars: 'Note bars',
     oddities: (
@@ -39,7 +41,7 @@ export function SourcesStage() {
   return (
     <div className={view === 'bars' ? `${styles.stage} ${styles.filled}` : styles.stage}>
       <Stepwise>
-        <Facts brief={view === 'bars'} />
+        <Facts />
         <div className={styles.views}>
           <Segmented<View>
             aria-label="View of the source"
@@ -51,6 +53,7 @@ export function SourcesStage() {
             onChange={(next) => router.replace(`${path}?view=${next}`, { scroll: false })}
           />
         </div>
+        {view === 'overview' && <OverviewView />}
         {view === 'strands' && <StrandTable />}
         {view === 'bars' && (
           <div className={styles.bars}>
