@@ -32,7 +32,7 @@ try {
   const shot = (name) => page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
   await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).waitFor();
   await shot('jobs');
-  await page.goto(`${address}/job/demo-untidy/sources`);
+  await page.goto(`${address}/job/demo-untidy/sources?view=strands`);
   await page.getByText('16 strands in the score').waitFor();
   await page.getByLabel('Vlns thick 8va goes into the score').click();
   await page.getByText('15 strands in the score').waitFor();

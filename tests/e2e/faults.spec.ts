@@ -63,7 +63,7 @@ test('a score that cannot be written is not shown as if it were the one that was
 }) => {
   await refusing(page);
   await openShelf(page);
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByRole('link', { name: figure })).toHaveText('100 %', { timeout: 60_000 });
   await heal(page, 'write');
   await page.getByLabel('Horn 2 goes into the score').click();
@@ -81,7 +81,7 @@ test('a score that cannot be written is not shown as if it were the one that was
 test('a job that cannot be laid out says why', async ({ page }) => {
   await openShelf(page);
   await refusing(page, 'layOut');
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText('The job could not be laid out. It was made to fail.')).toBeVisible({
     timeout: 30_000,
   });
@@ -97,7 +97,7 @@ test('a source whose bytes are no longer those that came is told, and comes back
   const backup = readFileSync((await (await saved).path())!);
   await expect(page.getByText('2 jobs saved, and read back as they are.')).toBeVisible();
   await damageSource(page, 'demo', 'a bit');
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText(/^lantern-ferry.mid is damaged/)).toBeVisible();
   // What is damaged is not saved over what is whole, and is told.
   await page.goto('/');
@@ -106,7 +106,7 @@ test('a source whose bytes are no longer those that came is told, and comes back
   await again;
   await expect(page.getByText('“Lantern Ferry” has no source that is whole.')).toBeVisible();
 
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await page.getByRole('button', { name: 'Open it anyway' }).click();
   await expect(page.getByText(/strands in the score/)).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText(/^lantern-ferry.mid is damaged/)).toBeVisible();
@@ -137,7 +137,7 @@ test('an engraver that dies is started again; one that cannot be loaded is told'
 test('a page whose workers cannot be loaded says so, and keeps nothing half done', async ({ page }) => {
   await openShelf(page);
   await page.context().route('**/turbopack-worker-*', (route) => route.abort());
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText(/The work on this job could not be loaded/)).toBeVisible({ timeout: 30_000 });
   await page.goto('/');
   await choose(page, 'cue.mid', new TextEncoder().encode('MThd'));
@@ -148,7 +148,7 @@ test('what was decided is there after a reload, also where the database had not 
   page,
 }) => {
   await openShelf(page);
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
   await holdDecisions(page);
   await page.getByLabel('Horn 2 goes into the score').click();

@@ -45,6 +45,10 @@ export async function choose(page: Page, name: string, bytes: Uint8Array): Promi
     .setInputFiles({ name, mimeType: 'audio/midi', buffer: Buffer.from(bytes) });
 }
 
+/** Goes to the table of strands, from another view of the source. */
+export const toStrands = (page: Page): Promise<void> =>
+  page.getByRole('radiogroup', { name: 'View of the source' }).getByText('Strands').click();
+
 /** Waits until nothing moves any more: transitions and animations that end have ended. */
 export const still = (page: Page): Promise<unknown> =>
   page.evaluate(() =>

@@ -29,7 +29,7 @@ const clock = writeSmf({
 });
 
 test('the history is a list of steps in words, and any of them can be gone to', async ({ page }) => {
-  await openDemo(page, 'demo/sources');
+  await openDemo(page, 'demo/sources?view=strands');
   const name = page.getByLabel('Part name of Flute');
   await name.fill('Solo');
   await name.press('Enter');
@@ -52,7 +52,7 @@ test('the history is a list of steps in words, and any of them can be gone to', 
 test('a second file is asked about once: another source gives its clock, a new version takes the place', async ({
   page,
 }) => {
-  await openDemo(page, 'demo/sources');
+  await openDemo(page, 'demo/sources?view=strands');
   await choose(page, 'session clock.mid', clock);
   const asks = page.getByRole('dialog', { name: 'What is session clock.mid?' });
   await asks.getByLabel(/^Another source of/).check();
@@ -135,7 +135,7 @@ test('stop takes hold while the score is written, and a decision goes on from th
 });
 
 test('a worker that dies is followed by another, and nothing is lost', async ({ page }) => {
-  await openDemo(page, 'demo/sources');
+  await openDemo(page, 'demo/sources?view=strands');
   await expect(page.getByText('15 strands in the score')).toBeVisible();
   for (const worker of page.workers()) await worker.evaluate(() => self.close()).catch(() => {});
   await page.getByLabel('Horn 2 goes into the score').click();
@@ -148,9 +148,9 @@ test('two tabs show one job: decisions arrive, and a deleted job is said to be s
   page,
   context,
 }) => {
-  await openDemo(page, 'demo/sources');
+  await openDemo(page, 'demo/sources?view=strands');
   const other = await context.newPage();
-  await other.goto('/job/demo/sources');
+  await other.goto('/job/demo/sources?view=strands');
   await expect(other.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
   await page.getByLabel('Horn 2 goes into the score').click();
   await expect(other.getByText('14 strands in the score')).toBeVisible();
@@ -226,7 +226,7 @@ test('the page answers one name, keeps to itself, and names what it stands on', 
 });
 
 test('text that was typed and not yet entered is there after a reload', async ({ page }) => {
-  await openDemo(page, 'demo/sources');
+  await openDemo(page, 'demo/sources?view=strands');
   const name = page.getByLabel('Part name of Harp');
   await name.fill('Harp solo');
   await page.reload();

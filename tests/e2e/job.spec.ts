@@ -3,7 +3,7 @@ import { untidyFile } from '../../src/core/demo/untidy';
 import { unpackMxl } from '../../src/core/sources/musicxml/mxl';
 import { readClosed } from '../helpers/closure';
 import { parseXml, schemaFaults } from '../helpers/schema';
-import { choose, engraved, manyStrands, openShelf } from './helpers';
+import { choose, engraved, manyStrands, openShelf, toStrands } from './helpers';
 import { expect, test } from './visit';
 
 test('the demo piece opens as a ready job with an engraved score', async ({ page }) => {
@@ -33,6 +33,7 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   await expect(page.getByText('16 strands in the score')).toBeVisible();
 
   // Rename in place.
+  await toStrands(page);
   const name = page.getByLabel('Part name of 1st Fl lgto');
   await name.fill('Solo Flute');
   await name.press('Enter');
@@ -100,6 +101,7 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
 test('many strands are done to at once', async ({ page }) => {
   await openShelf(page);
   await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).click();
+  await toStrands(page);
   await page.getByRole('searchbox', { name: 'Find a strand' }).fill('violin');
   await page.getByRole('table').or(page.locator('.ant-table')).first().waitFor();
   await page.locator('.ant-table-thead .ant-checkbox-input').first().check();
@@ -167,7 +169,7 @@ test('writing a large score can be stopped and taken up again', async ({ page })
 
 test('a brief is saved, refused when damaged, and loaded into another job', async ({ page }) => {
   await openShelf(page);
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await page.getByLabel('Harp goes into the score').click({ timeout: 30_000 });
   await page.getByRole('link', { name: 'Deliver' }).click();
   await page.getByText('Brief', { exact: true }).click();
@@ -207,10 +209,10 @@ test('jobs are duplicated, renamed and deleted', async ({ page }) => {
 test('two tabs share one brief', async ({ context }) => {
   const first = await context.newPage();
   await openShelf(first);
-  await first.goto('/job/demo/sources');
+  await first.goto('/job/demo/sources?view=strands');
   await expect(first.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
   const second = await context.newPage();
-  await second.goto('/job/demo/sources');
+  await second.goto('/job/demo/sources?view=strands');
   await expect(second.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
   await first.getByLabel('Flute goes into the score').click();
   await expect(second.getByLabel('Flute goes into the score')).not.toBeChecked();

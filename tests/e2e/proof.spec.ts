@@ -147,7 +147,7 @@ test('a new version with eight changed bars keeps what was decided, tells what c
   page,
 }) => {
   await openShelf(page);
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
   // Decisions about two single notes: one survives, one loses its note.
   const harp = secondVersion();
@@ -165,7 +165,7 @@ test('a new version with eight changed bars keeps what was decided, tells what c
     ),
   });
   await expect(page.getByRole('heading', { name: 'The brief: 2 decisions' })).toBeVisible();
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await choose(page, 'v2.mid', harp.bytes);
   const asks = page.getByRole('dialog', { name: 'What is v2.mid?' });
   await asks.getByLabel(/^A new version of/).check();

@@ -108,7 +108,7 @@ test('a recording that is dropped on an open job is its reference, unless it is 
     .getByTestId('file-input')
     .setInputFiles({ name: 'a.wav', mimeType: 'audio/wav', buffer: silence });
   await expect(page.getByText('This is no recording that the browser can play.')).toBeVisible();
-  await page.goto('/job/demo/sources');
+  await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText('Strands').first()).toBeVisible({ timeout: 30_000 });
   await page
     .getByTestId('file-input')

@@ -144,7 +144,7 @@ test('the page is heard as players would play it, and what is played out of it i
 });
 
 test('a bad sound bank is refused by name, and the shipped one plays on', async ({ page }) => {
-  await open(page, 'demo/sources');
+  await open(page, 'demo/sources?view=strands');
   await page.getByRole('button', { name: 'How it is heard' }).click({ timeout: 30_000 });
   await page.getByRole('button', { name: 'Strands and sounds…' }).click();
   await page.getByTestId('bank-input').setInputFiles({

@@ -18,6 +18,7 @@ import { percent, useProof } from '../proof/useProof';
 import { Carried } from './Facts';
 import styles from './OverviewView.module.css';
 import { ODDITY_NAMES } from './oddity-words';
+import { StrandCount } from './StrandCount';
 import { useMends } from './useMends';
 
 /** What the piece is, what is doubtful in it, and what comes of it, on one screen. */
@@ -139,6 +140,7 @@ function LineUp() {
         })}
       </ol>
       {parts.length > MOST_PARTS && <p className="soft">and {parts.length - MOST_PARTS} more</p>}
+      <StrandCount />
     </Box>
   );
 }

@@ -2,6 +2,7 @@
 
 import { Badge, Segmented } from 'antd';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
+import { useKeys } from '../common/keys';
 import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
 import { NoteBars } from '../note-bars/NoteBars';
@@ -22,9 +23,13 @@ export function SourcesStage() {
   const { inventory, kits } = useSession('inventory', 'kits');
   const router = useRouter();
   const path = usePathname();
-  const asked = useSearchParams().get('view');
+  const asks = useSearchParams();
+  const asked = asks.get('view');
   const view: View = VIEWS.find((each) => each === asked) ?? 'overview';
   const count = inventory.oddities.length;
+  useKeys({
+    search: () => view !== 'strands' && router.replace(`${path}?view=strands&find=`, { scroll: false }),
+  });
   const names: Record<View, React.ReactNode> = {
     overview: 'Overview',
     strands: 'Strands',
@@ -54,7 +59,7 @@ export function SourcesStage() {
           />
         </div>
         {view === 'overview' && <OverviewView />}
-        {view === 'strands' && <StrandTable />}
+        {view === 'strands' && <StrandTable isSearched={asks.has('find')} />}
         {view === 'bars' && (
           <div className={styles.bars}>
             <NoteBars />

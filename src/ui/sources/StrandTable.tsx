@@ -2,7 +2,6 @@
 
 import { Input, type InputRef, Popover, Space, Table, type TableColumnsType, Tag } from 'antd';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
-import { counted } from '../../core/basics/words';
 import type { StrandDecisions } from '../../core/decisions/decisions';
 import { type Family, instrumentOf } from '../../core/instruments/catalogue';
 import { SURE } from '../../core/instruments/recognise';
@@ -19,6 +18,7 @@ import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
 import { useSession } from '../job/session';
 import styles from './SourcesStage.module.css';
+import { StrandCount } from './StrandCount';
 
 const FAMILIES = Object.keys(FAMILY_NAMES) as Family[];
 
@@ -30,8 +30,8 @@ interface Row extends StrandEntry {
   family: Family;
 }
 
-/** The strands of the source, and which go into the score as what. */
-export function StrandTable() {
+/** The strands of the source, and which go into the score as what. @param isSearched the cursor is in the search field at once */
+export function StrandTable({ isSearched }: { isSearched: boolean }) {
   const { inventory, decisions, summary, take } = useSession('inventory', 'decisions', 'summary', 'take');
   const [search, setSearch] = useState('');
   const { chosen, rowSelection } = useChosen<StrandId>();
@@ -67,7 +67,6 @@ export function StrandTable() {
     [rows, searched],
   );
 
-  const leftOut = rows.filter((row) => row.decided.out);
   const inOrder = rows.filter((row) => chosen.includes(row.id)).map((row) => row.id);
 
   const columns: TableColumnsType<Row> = [
@@ -206,6 +205,7 @@ export function StrandTable() {
       <div className={styles.tools}>
         <Input.Search
           ref={searchBox}
+          autoFocus={isSearched}
           placeholder="Find a strand"
           aria-label="Find a strand"
           allowClear
@@ -213,14 +213,7 @@ export function StrandTable() {
           onChange={(event) => setSearch(event.target.value)}
           style={{ width: 230 }}
         />
-        <span className="soft" role="status">
-          {counted(rows.length - leftOut.length, 'strand')} in the score
-          {leftOut.length > 0 &&
-            `, ${leftOut.length} left out with ${counted(
-              leftOut.reduce((sum, row) => sum + row.notes, 0),
-              'note',
-            )}`}
-        </span>
+        <StrandCount />
         <ManyStrands chosen={inOrder} />
       </div>
       <Table
