@@ -30,7 +30,7 @@ test('the whole way goes by keyboard alone', async ({ page }) => {
   await page.keyboard.press('ArrowRight');
   await expect(page.getByLabel('Inspector')).toContainText('Played at');
   await page.keyboard.press('?');
-  await expect(page.getByRole('dialog')).toContainText('This sheet');
+  await expect(page.getByRole('dialog')).toContainText('Confirm the line-up');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+z');
   await expect(page.getByLabel('Parts in view')).not.toContainText('Great Harp');

@@ -20,10 +20,10 @@ import { percentDone } from '../common/percent';
 import { Transport } from '../playback/Transport';
 import { AgreementFigure } from '../proof/AgreementFigure';
 import { useProof } from '../proof/useProof';
+import { ActionFinder } from './ActionFinder';
 import { attentionOf } from './attention';
 import { HistoryDrawer } from './HistoryDrawer';
 import styles from './JobFrame.module.css';
-import { KeySheet } from './KeySheet';
 import { useSession } from './session';
 import { STAGES } from './stages';
 
@@ -32,8 +32,9 @@ export function TopLine() {
   const { job } = useSession('job');
   const { isNight, toggle } = useAppearance();
   const { notification } = App.useApp();
-  const [showsKeys, setShowsKeys] = useState(false);
-  useKeys({ sheet: () => setShowsKeys(true) });
+  const [isFinding, setFinding] = useState(false);
+  const find = () => setFinding(true);
+  useKeys({ find, sheet: find });
 
   const rename = (title: string) =>
     renameJob(job.id, title).catch((error: unknown) => {
@@ -63,17 +64,12 @@ export function TopLine() {
             onClick={toggle}
           />
         </Tooltip>
-        <Tooltip title="Keys (?)">
-          <Button
-            type="text"
-            icon={<QuestionCircleOutlined />}
-            aria-label="Keys"
-            onClick={() => setShowsKeys(true)}
-          />
+        <Tooltip title="Find an action (Ctrl K)">
+          <Button type="text" icon={<QuestionCircleOutlined />} aria-label="Find an action" onClick={find} />
         </Tooltip>
         <ChooseFile />
       </div>
-      <KeySheet open={showsKeys} onClose={() => setShowsKeys(false)} />
+      <ActionFinder open={isFinding} onClose={() => setFinding(false)} />
     </header>
   );
 }

@@ -2,7 +2,8 @@
 
 import { MinusOutlined, PlusOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Segmented, Select, Space, Spin, Tabs } from 'antd';
-import { useMemo, useRef, useState } from 'react';
+import { useSearchParams } from 'next/navigation';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
 import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
@@ -59,11 +60,34 @@ export function NotesStage() {
   const staves = shown.reduce((sum, part) => sum + part.staves, 0);
 
   const sheet = useRef<HTMLDivElement>(null);
-  /** Scrolls to the system in which a bar (index) stands. */
-  const showBar = (bar: number) => {
+  /** Scrolls to the system in which a bar (index) stands. @returns whether it is laid out */
+  const showBar = useCallback((bar: number): boolean => {
     const systems = [...(sheet.current?.querySelectorAll<HTMLElement>('[data-from]') ?? [])];
-    systems.findLast(({ dataset }) => Number(dataset.from) <= bar)?.scrollIntoView({ block: 'start' });
-  };
+    const own = systems.findLast(({ dataset }) => Number(dataset.from) <= bar);
+    own?.scrollIntoView({ block: 'start' });
+    return own !== undefined;
+  }, []);
+  // A part or a bar that was asked for by name.
+  const asks = useSearchParams();
+  const [askedPart, askedBar] = [asks.get('part'), asks.get('bar')];
+  const shownAlone = useRef<string | null>(null);
+  useEffect(() => {
+    const leaders = parts.map(({ leader }) => leader);
+    if (shownAlone.current === askedPart || !leaders.some((leader) => leader === askedPart)) return;
+    shownAlone.current = askedPart;
+    setHidden(new Set(leaders.filter((leader) => leader !== askedPart)));
+  }, [askedPart, parts]);
+  const barIndex = summary && askedBar ? summary.bars.indexOf(Number(askedBar)) : -1;
+  useEffect(() => {
+    if (barIndex < 0) return;
+    let frame = 0;
+    // Its system is there once the score is laid out.
+    const seek = () => {
+      if (!showBar(barIndex)) frame = requestAnimationFrame(seek);
+    };
+    seek();
+    return () => cancelAnimationFrame(frame);
+  }, [barIndex, showBar]);
   const { known, shown: told } = useOrigins(chosen);
   const editNotes = useNoteEdits(chosen, known);
   const clear = () => {

@@ -202,10 +202,11 @@ function ToLookAt() {
   const { oddities } = inventory;
   const safe = oddities.filter(isInBulk);
   const odd = countedBy(oddities, ({ kind }) => ODDITY_NAMES[kind]);
-  const found = countedBy(
-    findings.filter(({ weight, isMeant }) => weight !== 'remark' && !isMeant),
-    ({ check }) => CHECKS[check],
+  // What is odd in the source stands above, by itself.
+  const inScore = findings.filter(
+    ({ check, weight, isMeant }) => check !== 'source' && weight !== 'remark' && !isMeant,
   );
+  const found = countedBy(inScore, ({ check }) => CHECKS[check]);
   const isNothing = oddities.length === 0 && open === 0;
   return (
     <Box title="To look at">
@@ -231,7 +232,7 @@ function ToLookAt() {
       {found.length > 0 && (
         <>
           <p>
-            <Link href={stage('proof')}>{counted(open ?? 0, 'finding')} in the score</Link>
+            <Link href={stage('proof')}>{counted(inScore.length, 'finding')} in the score</Link>
           </p>
           <Counts counts={found} />
         </>
@@ -279,7 +280,7 @@ function NextSteps() {
   const agreement = proof?.agreement;
   const router = useRouter();
   const go = (to: string) => router.push(to, { scroll: false });
-  const left = inventory.oddities.length + (open ?? 0);
+  const left = open ?? inventory.oddities.length;
   const share =
     why !== null
       ? `Not known: ${why}`

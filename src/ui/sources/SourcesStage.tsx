@@ -14,9 +14,7 @@ import { OdditiesView } from './OdditiesView';
 import { OverviewView } from './OverviewView';
 import styles from './SourcesStage.module.css';
 import { StrandTable } from './StrandTable';
-
-const VIEWS = ['overview', 'strands', 'bars', 'oddities', 'cleaning', 'kits', 'recording'] as const;
-type View = (typeof VIEWS)[number];
+import { SOURCE_VIEWS, type SourceView } from './views';
 
 /** The source: what it is at a glance, its strands, its notes, what is odd in it, and how it is cleaned. */
 export function SourcesStage() {
@@ -25,35 +23,30 @@ export function SourcesStage() {
   const path = usePathname();
   const asks = useSearchParams();
   const asked = asks.get('view');
-  const view: View = VIEWS.find((each) => each === asked) ?? 'overview';
+  const view = SOURCE_VIEWS.find(({ id }) => id === asked)?.id ?? 'overview';
   const count = inventory.oddities.length;
   useKeys({
     search: () => view !== 'strands' && router.replace(`${path}?view=strands&find=`, { scroll: false }),
   });
-  const names: Record<View, React.ReactNode> = {
-    overview: 'Overview',
-    strands: 'Strands',
-    bars: 'Note bars',
-    oddities: (
+  const nameOf = ({ id, name }: (typeof SOURCE_VIEWS)[number]) =>
+    id === 'oddities' ? (
       <>
-        Oddities <Badge count={count} size="small" overflowCount={999} className={styles.badge} />
+        {name} <Badge count={count} size="small" overflowCount={999} className={styles.badge} />
       </>
-    ),
-    cleaning: 'Cleaning',
-    kits: 'Kits',
-    recording: 'Recording',
-  };
+    ) : (
+      name
+    );
   return (
     <div className={view === 'bars' ? `${styles.stage} ${styles.filled}` : styles.stage}>
       <Stepwise>
         <Facts />
         <div className={styles.views}>
-          <Segmented<View>
+          <Segmented<SourceView>
             aria-label="View of the source"
             value={view}
-            options={VIEWS.filter((each) => each !== 'kits' || kits.length > 0).map((value) => ({
-              value,
-              label: names[value],
+            options={SOURCE_VIEWS.filter(({ id }) => id !== 'kits' || kits.length > 0).map((each) => ({
+              value: each.id,
+              label: nameOf(each),
             }))}
             onChange={(next) => router.replace(`${path}?view=${next}`, { scroll: false })}
           />

@@ -2,6 +2,7 @@
 
 import { LeftOutlined, RightOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Segmented, Space } from 'antd';
+import { useSearchParams } from 'next/navigation';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import type { Arrangement } from '../../core/edit/rearrange';
@@ -42,7 +43,11 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const bars = summary?.bars.length ?? 0;
   const [ticked, setTicked] = useState<ReadonlySet<StrandId> | null>(null);
-  const [from, setFrom] = useState(0);
+  const asked = summary?.bars.indexOf(Number(useSearchParams().get('bar') ?? Number.NaN)) ?? -1;
+  const [from, setFrom] = useState(Math.max(0, asked));
+  useEffect(() => {
+    if (asked >= 0) setFrom(asked);
+  }, [asked]);
   const [length, setLength] = useState(4);
   const [scope, setScope] = useState<Scope>('all');
   const [active, setActive] = useState<string | null>(null);
