@@ -67,7 +67,10 @@ function Finder({ input, onClose }: { input: React.Ref<InputRef>; onClose: () =>
   const found =
     words.length === 0
       ? entries.filter(({ keys }) => keys !== undefined)
-      : [...bars, ...entries.filter((entry) => fits(entry, words))].slice(0, MOST_FOUND);
+      : [...bars, ...entries.filter((entry) => fits(entry, words))]
+          // What can be done comes before what is only told.
+          .sort((one, other) => Number(!one.run) - Number(!other.run))
+          .slice(0, MOST_FOUND);
   const current = found[Math.min(at, found.length - 1)];
   const go = (entry: Entry | undefined) => {
     if (!entry?.run || entry.why) return;
@@ -129,7 +132,7 @@ function Finder({ input, onClose }: { input: React.Ref<InputRef>; onClose: () =>
                   >
                     <span>
                       {entry.label}
-                      {entry.why && <span className="soft"> {entry.why}</span>}
+                      {words.length > 0 && entry.why && <span className="soft"> {entry.why}</span>}
                     </span>
                     {entry.keys && <kbd>{entry.keys}</kbd>}
                   </div>
@@ -143,8 +146,8 @@ function Finder({ input, onClose }: { input: React.Ref<InputRef>; onClose: () =>
 }
 
 const fits = ({ label, group, also = '' }: Entry, words: readonly string[]): boolean => {
-  const own = `${label} ${group} ${also}`.toLowerCase();
-  return words.every((word) => own.includes(word));
+  const own = `${label} ${group} ${also}`.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  return words.every((word) => own.some((each) => each.startsWith(word)));
 };
 
 /** What is not for one place alone has no handler of its own to be pressed. */

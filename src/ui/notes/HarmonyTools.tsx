@@ -3,7 +3,7 @@ import type { Root } from '../../core/model/marks';
 import { pitchName } from '../../core/model/pitch';
 import type { NoteOrigin } from '../../core/workbench/replies';
 import { signatureName } from '../common/names';
-import styles from './NotesStage.module.css';
+import { Pair, ToolRow } from './ToolRow';
 import type { NoteEdit } from './useNoteEdits';
 
 /** A pitch without its octave. */
@@ -33,15 +33,18 @@ export function HarmonyTools({
     );
   };
   return (
-    <div role="toolbar" aria-label="Harmony">
+    <>
       {chord && (
-        <div className={styles.tones}>
-          <span>{chord.name}</span> {chord.tones.map(tone)}
-        </div>
+        <ToolRow name={chord.name} label={`Tones of the chord ${chord.name}`}>
+          <Pair>{chord.tones.map(tone)}</Pair>
+        </ToolRow>
       )}
-      <div className={styles.tones}>
-        <span>{signatureName(key.fifths, key.minor)}</span> {key.tones.map(tone)}
-      </div>
-    </div>
+      <ToolRow
+        name={signatureName(key.fifths, key.minor)}
+        label={`Tones of ${signatureName(key.fifths, key.minor)}`}
+      >
+        <Pair>{key.tones.map(tone)}</Pair>
+      </ToolRow>
+    </>
   );
 }

@@ -9,11 +9,11 @@ import { useSession } from '../job/session';
 import { CopyDialog } from './CopyDialog';
 import { HarmonyTools } from './HarmonyTools';
 import { LikeDialog } from './LikeDialog';
-import styles from './NotesStage.module.css';
 import { PitchTools } from './PitchTools';
 import { SignTools } from './SignTools';
 import { StringPicker } from './StringPicker';
 import { TimeTools } from './TimeTools';
+import { ToolRow } from './ToolRow';
 import type { NoteEdit } from './useNoteEdits';
 import { MOST_TOLD } from './useOrigins';
 
@@ -57,9 +57,9 @@ export function NotePanel({ chosen, origins, signField, onEdit, onDone }: Props)
         onDone={onDone}
       />
       <TimeTools origins={origins} onEdit={onEdit} isWritten={stock.kind === 'score'} />
-      <div className={styles.pitch} role="toolbar" aria-label="The notes themselves">
+      <ToolRow name={chosen.length === 1 ? 'Note' : 'Notes'} label="The notes themselves">
         <Button size="small" onClick={() => onEdit('leave-out')}>
-          {chosen.length === 1 ? 'Leave the note out' : 'Leave them out'}
+          {chosen.length === 1 ? 'Leave it out' : 'Leave them out'}
         </Button>
         {first?.span && (
           <Button size="small" title="Insert" onClick={() => onEdit('again')}>
@@ -71,15 +71,15 @@ export function NotePanel({ chosen, origins, signField, onEdit, onDone }: Props)
             Copy to…
           </Button>
         )}
-      </div>
+      </ToolRow>
       {origins.length > 1 && (
         <Button size="small" type="primary" onClick={() => setDialog('like')}>
           To like passages…
         </Button>
       )}
-      {part && origins.length === 1 && (
+      {part && origins.length === 1 && leadText(part.leads) && (
         <p className="soft">
-          The part {part.name}: {part.why} {leadText(part.leads)}
+          {part.name}: {leadText(part.leads)}
         </p>
       )}
       {dialog === 'copy' && <CopyDialog origins={origins} onEdit={onEdit} onClose={() => setDialog(null)} />}

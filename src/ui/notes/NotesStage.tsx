@@ -8,6 +8,7 @@ import { counted } from '../../core/basics/words';
 import type { StrandId } from '../../core/model/ids';
 import { type EventId, eventOfNote, type PartId } from '../../core/model/ids';
 import { FirstBarInput } from '../common/FirstBarInput';
+import { InspectorEdge } from '../common/InspectorEdge';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { signatureName } from '../common/names';
@@ -217,6 +218,7 @@ export function NotesStage() {
           )}
         </div>
       </section>
+      <InspectorEdge />
       <aside className={styles.inspector} aria-label="Inspector">
         <Tabs
           size="small"
@@ -299,7 +301,7 @@ function Toolbar({ size, onSize, view, onView }: ToolbarProps) {
           }}
         />
       </label>
-      <span className={styles.pair}>
+      <span className={styles.labelled}>
         First bar is
         <FirstBarInput size="small" />
       </span>

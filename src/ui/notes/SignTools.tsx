@@ -4,6 +4,7 @@ import { DYNAMIC_SIGNS, isSpanning, isWorded, SIGNS, type Sign, signName } from 
 import type { NoteOrigin } from '../../core/workbench/replies';
 import { useSession } from '../job/session';
 import styles from './NotesStage.module.css';
+import { ToolRow } from './ToolRow';
 import type { NoteEdit } from './useNoteEdits';
 
 interface Choice {
@@ -87,47 +88,49 @@ export function SignTools({
     onDone();
   };
   return (
-    <div className={styles.signs}>
-      <AutoComplete
-        ref={field as Ref<never>}
-        size="small"
-        aria-label="Put a sign at the chosen notes"
-        placeholder="Put a sign…"
-        value={typed}
-        defaultActiveFirstOption
-        options={shown.map(({ value, label }) => ({ value, label }))}
-        onSearch={setTyped}
-        onSelect={(value: string) => put(value)}
-        onKeyDown={(event) => {
-          if (event.key === 'Escape') onDone();
-        }}
-      />
-      {standing.length > 0 && (
-        <div className={styles.tags} role="toolbar" aria-label="Signs there">
-          {standing.map((sign) => (
-            <Button
-              key={sign}
-              size="small"
-              aria-label={`Take off ${signName(sign)}`}
-              title="Take it off"
-              onClick={() => onEdit({ sign, put: false })}
-            >
-              {signName(sign)} ×
-            </Button>
-          ))}
-        </div>
-      )}
-      {decided.length > 0 && (
-        <Button
+    <ToolRow name="Sign" label="Signs">
+      <div className={styles.signs}>
+        <AutoComplete
+          ref={field as Ref<never>}
           size="small"
-          className={styles.start}
-          onClick={() => {
-            for (const sign of new Set(decided)) onEdit({ sign, put: null });
+          aria-label="Put a sign at the chosen notes"
+          placeholder="Put a sign…"
+          value={typed}
+          defaultActiveFirstOption
+          options={shown.map(({ value, label }) => ({ value, label }))}
+          onSearch={setTyped}
+          onSelect={(value: string) => put(value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Escape') onDone();
           }}
-        >
-          Signs as found
-        </Button>
-      )}
-    </div>
+        />
+        {standing.length > 0 && (
+          <div className={styles.tags} role="toolbar" aria-label="Signs there">
+            {standing.map((sign) => (
+              <Button
+                key={sign}
+                size="small"
+                aria-label={`Take off ${signName(sign)}`}
+                title="Take it off"
+                onClick={() => onEdit({ sign, put: false })}
+              >
+                {signName(sign)} ×
+              </Button>
+            ))}
+          </div>
+        )}
+        {decided.length > 0 && (
+          <Button
+            size="small"
+            className={styles.start}
+            onClick={() => {
+              for (const sign of new Set(decided)) onEdit({ sign, put: null });
+            }}
+          >
+            Signs as found
+          </Button>
+        )}
+      </div>
+    </ToolRow>
   );
 }

@@ -2,17 +2,8 @@ import { Button, InputNumber, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Arrangement } from '../../core/edit/rearrange';
 import type { NoteOrigin } from '../../core/workbench/replies';
-import styles from './NotesStage.module.css';
+import { Pair, ToolRow } from './ToolRow';
 import type { NoteEdit } from './useNoteEdits';
-
-const EDITS: { arrangement: Arrangement; label: string; words: string }[] = [
-  { arrangement: 'earlier', label: '← earlier', words: 'Earlier by a slot of the beat' },
-  { arrangement: 'later', label: 'later →', words: 'Later by a slot of the beat' },
-  { arrangement: 'shorter', label: '− length', words: 'Shorter by a slot of the beat' },
-  { arrangement: 'longer', label: '+ length', words: 'Longer by a slot of the beat' },
-  { arrangement: 'to-next', label: 'to the next', words: 'Lasts to the next note of the staff' },
-  { arrangement: 'as-found', label: 'as found', words: 'Place and length as they were read' },
-];
 
 /** The value that all share; undefined where they differ. */
 function shared<T>(values: readonly T[]): T | undefined {
@@ -31,10 +22,15 @@ export function TimeTools({
   isWritten: boolean;
 }) {
   const [both, setBoth] = useState(true);
+  const tool = (arrangement: Arrangement, label: string, words: string) => (
+    <Button size="small" title={words} aria-label={words} onClick={() => onEdit({ arrangement, both })}>
+      {label}
+    </Button>
+  );
   return (
     <>
-      <div className={styles.pitch} role="toolbar" aria-label="Place and length">
-        {!isWritten && (
+      {!isWritten && (
+        <ToolRow name="Edits" label="What an edit of place and length changes">
           <Segmented
             size="small"
             aria-label="What an edit of place and length changes"
@@ -45,33 +41,38 @@ export function TimeTools({
             ]}
             onChange={setBoth}
           />
-        )}
-        {EDITS.map(({ arrangement, label, words }) => (
+        </ToolRow>
+      )}
+      <ToolRow name="Place">
+        <Pair>
+          {tool('earlier', '← earlier', 'Earlier by a slot of the beat')}
+          {tool('later', 'later →', 'Later by a slot of the beat')}
+        </Pair>
+        {tool('as-found', 'As found', 'Place and length as they were read')}
+      </ToolRow>
+      <ToolRow name="Length">
+        <Pair>
+          {tool('shorter', '−', 'Shorter by a slot of the beat')}
+          {tool('longer', '+', 'Longer by a slot of the beat')}
+        </Pair>
+        {tool('to-next', 'To the next note', 'Lasts to the next note of the staff')}
+        <Pair>
           <Button
-            key={arrangement}
             size="small"
-            title={words}
-            aria-label={words}
-            onClick={() => onEdit({ arrangement, both })}
+            title="One note with the next on its key, on the page and in what sounds"
+            onClick={() => onEdit('join')}
           >
-            {label}
+            Tie to the next
           </Button>
-        ))}
-        <Button
-          size="small"
-          title="One note with the next on its key, on the page and in what sounds"
-          onClick={() => onEdit('join')}
-        >
-          Tie to the next
-        </Button>
-        <Button
-          size="small"
-          title="Where it is tied it is struck again: two notes, on the page and in what sounds"
-          onClick={() => onEdit('strike-again')}
-        >
-          Untie
-        </Button>
-      </div>
+          <Button
+            size="small"
+            title="Where it is tied it is struck again: two notes, on the page and in what sounds"
+            onClick={() => onEdit('strike-again')}
+          >
+            Untie
+          </Button>
+        </Pair>
+      </ToolRow>
       {!isWritten && <VelocityTools origins={origins} onEdit={onEdit} />}
       <LineTools origins={origins} onEdit={onEdit} />
     </>
@@ -88,33 +89,32 @@ function VelocityTools({
 }) {
   const velocity = shared(origins.map((each) => each.velocity));
   return (
-    <div className={styles.pitch}>
-      <label>
-        Velocity{' '}
-        <InputNumber
-          size="small"
-          key={`${origins[0]?.id} ${velocity}`}
-          min={1}
-          max={127}
-          style={{ width: 58 }}
-          aria-label="Velocity of the chosen notes"
-          placeholder="mixed"
-          defaultValue={velocity}
-          onPressEnter={(event) => event.currentTarget.blur()}
-          onBlur={(event) => {
-            const to = Number(event.currentTarget.value);
-            if (event.currentTarget.value !== '' && to !== velocity && to >= 1 && to <= 127)
-              onEdit({ velocity: { to: Math.round(to) } });
-          }}
-        />
-      </label>
-      <Button size="small" aria-label="Softer by 8" onClick={() => onEdit({ velocity: { by: -8 } })}>
-        softer
-      </Button>
-      <Button size="small" aria-label="Louder by 8" onClick={() => onEdit({ velocity: { by: 8 } })}>
-        louder
-      </Button>
-    </div>
+    <ToolRow name="Velocity">
+      <InputNumber
+        size="small"
+        key={`${origins[0]?.id} ${velocity}`}
+        min={1}
+        max={127}
+        style={{ width: 58 }}
+        aria-label="Velocity of the chosen notes"
+        placeholder="mixed"
+        defaultValue={velocity}
+        onPressEnter={(event) => event.currentTarget.blur()}
+        onBlur={(event) => {
+          const to = Number(event.currentTarget.value);
+          if (event.currentTarget.value !== '' && to !== velocity && to >= 1 && to <= 127)
+            onEdit({ velocity: { to: Math.round(to) } });
+        }}
+      />
+      <Pair>
+        <Button size="small" aria-label="Softer by 8" onClick={() => onEdit({ velocity: { by: -8 } })}>
+          softer
+        </Button>
+        <Button size="small" aria-label="Louder by 8" onClick={() => onEdit({ velocity: { by: 8 } })}>
+          louder
+        </Button>
+      </Pair>
+    </ToolRow>
   );
 }
 
@@ -130,7 +130,7 @@ function LineTools({
   const staff = shared(origins.map(({ line }) => line?.staff));
   const staves = shared(origins.map(({ line }) => line?.staves));
   return (
-    <div className={styles.pitch}>
+    <ToolRow name="Voice" label="Voice and staff">
       <Select
         size="small"
         style={{ width: 124 }}
@@ -159,6 +159,6 @@ function LineTools({
           onChange={(value: number | null) => onEdit({ staff: value === 1 || value === 2 ? value : null })}
         />
       )}
-    </div>
+    </ToolRow>
   );
 }

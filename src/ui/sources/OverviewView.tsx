@@ -57,8 +57,9 @@ function useStage(): (stage: string) => string {
   return (stage) => `/job/${job.id}/${stage}`;
 }
 
-/** So many bars say how the piece begins. */
+/** So many bars of so many parts, those that enter first, say how the piece begins. */
 const OPENING = 4;
+const OPENING_PARTS = 7;
 /** Staff spaces that a system of them is wide, and how large it is engraved; it is scaled to its box after that. */
 const WIDTH = 1240;
 const SCALE = 36;
@@ -66,7 +67,9 @@ const SCALE = 36;
 function FirstBars() {
   const { summary, behind } = useSession('summary', 'behind');
   const stage = useStage();
-  const parts = summary?.parts.map(({ id }) => id) ?? [];
+  const all = summary?.parts ?? [];
+  const first = new Set(all.toSorted((one, other) => one.enters - other.enters).slice(0, OPENING_PARTS));
+  const parts = all.filter((part) => first.has(part)).map(({ id }) => id);
   const to = Math.min(OPENING, summary?.bars.length ?? 0);
   const { data: document, why } = useOfScore(
     ['window', parts, 0, to, false],
@@ -87,7 +90,10 @@ function FirstBars() {
   }, [document]);
   const isEmpty = summary !== null && parts.length === 0;
   return (
-    <Box title="The score" more={<Link href={stage('notes')}>Open it</Link>}>
+    <Box
+      title={parts.length < all.length ? `The score: ${parts.length} of ${all.length} parts` : 'The score'}
+      more={<Link href={stage('notes')}>Open it</Link>}
+    >
       <div className={styles.page}>
         {svg ? (
           <Engraving svg={svg} own="overview-" className={styles.engraving} isHidden />

@@ -5,6 +5,7 @@ import { type ReactNode, useCallback, useEffect, useLayoutEffect, useRef, useSta
 import { counted } from '../../core/basics/words';
 import type { BeatUnit } from '../../core/decisions/kinds/beats';
 import type { BeatSheet } from '../../core/workbench/beat-sheet';
+import { InspectorEdge } from '../common/InspectorEdge';
 import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
 import { useOfPerformance, useSession } from '../job/session';
@@ -224,6 +225,7 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
           />
         </div>
       </section>
+      <InspectorEdge />
       <aside className={styles.inspector} aria-label="Inspector">
         <BeatInspector sheet={sheet} chosen={chosen} count={count} edit={edit} />
       </aside>

@@ -9,6 +9,7 @@ import type { Arrangement } from '../../core/edit/rearrange';
 import type { RhythmFinding } from '../../core/explain/findings';
 import type { EventId, StrandId } from '../../core/model/ids';
 import type { PartSummary } from '../../core/workbench/replies';
+import { InspectorEdge } from '../common/InspectorEdge';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { Stepwise } from '../common/Stepwise';
@@ -235,6 +236,7 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
           />
         </div>
       </section>
+      <InspectorEdge />
       <TimeInspector
         part={part}
         selected={selected}
