@@ -33,6 +33,9 @@ async function musicXml(page: Page): Promise<string> {
   return readFileSync(await (await waiting).path(), 'utf8');
 }
 
+/** Shows the tools of rhythm that are folded away. */
+const unfold = (page: Page) => page.getByRole('button', { name: /^Gaps, dots, swing/ }).click();
+
 test('the early strings are found, taken back and told', async ({ page }) => {
   await openViola(page);
   await expect(page.getByRole('region', { name: 'Viola' })).toContainText(/(79|80|81) ms ahead of the beat/);
@@ -44,6 +47,7 @@ test('the early strings are found, taken back and told', async ({ page }) => {
   await expect(page.locator('.recharts-bar-rectangle').first()).toBeVisible();
 
   // The lead gives way to a decision, and comes back.
+  await unfold(page);
   const lead = page.getByLabel('Lead, ms');
   await lead.fill('0');
   await lead.press('Tab');
@@ -106,6 +110,7 @@ test('short notes and dots are written by choice, which a reload keeps and undo 
   page,
 }) => {
   await openViola(page);
+  await unfold(page);
   const choice = (name: string) => page.getByRole('combobox', { name: new RegExp(`^${name}`) });
   const shown = (name: string) => page.locator('label', { hasText: name }).locator('.ant-select');
   for (const [name, value] of [
@@ -117,6 +122,9 @@ test('short notes and dots are written by choice, which a reload keeps and undo 
     await expect(shown(name)).toContainText(value);
   }
   await page.reload();
+  // What was decided is told where it is folded away.
+  await expect(page.locator('.ant-tag', { hasText: 'Short notes with rests' })).toBeVisible();
+  await unfold(page);
   await expect(shown('Dots')).toContainText('Ties only');
   await expect(shown('Short notes')).toContainText('With rests');
   await page.keyboard.press('Control+z');
@@ -127,6 +135,7 @@ test('short notes and dots are written by choice, which a reload keeps and undo 
 test('16ths are swung by choice, the staff says so, and undo takes it back', async ({ page }) => {
   await openViola(page);
   const words = page.getByText('Swing 16ths');
+  await unfold(page);
   await page.getByRole('combobox', { name: 'Swing' }).click();
   await page.getByTitle('16ths swung').click();
   await expect(words.first()).toBeVisible({ timeout: 30_000 });
@@ -145,6 +154,7 @@ test('bars of five group by choice, beams follow, and undo takes it back', async
       }),
     );
   const places = await stages();
+  await unfold(page);
   const groups = page.getByRole('combobox', { name: 'Groups of 5/8' });
   const stated = page.locator('label', { hasText: 'Groups of 5/8' });
   await expect(stated).toContainText('As found: 3+2');

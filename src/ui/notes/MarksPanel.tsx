@@ -203,13 +203,18 @@ export function MarksPanel({ onGo }: { onGo: (bar: number) => void }) {
             },
             {
               title: 'Mark',
-              width: 52,
+              width: 78,
               render: (_, row) => (
-                <span className={row.shown ? undefined : 'soft'}>{SHORT[row.mark] ?? row.mark}</span>
+                <span
+                  className={row.shown ? undefined : 'soft'}
+                  title={row.shown ? 'It stands in the score' : ''}
+                >
+                  {SHORT[row.mark] ?? row.mark}
+                  {row.shown && ' ✓'}
+                </span>
               ),
             },
             { title: 'Heard', width: 68, render: (_, row) => heardWords(row) },
-            { title: 'In', width: 30, render: (_, row) => (row.shown ? '✓' : '') },
           ]}
         />
       )}

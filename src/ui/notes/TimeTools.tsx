@@ -43,7 +43,7 @@ export function TimeTools({
           />
         </ToolRow>
       )}
-      <ToolRow name="Place">
+      <ToolRow name="Place" label="Place and length">
         <Pair>
           {tool('earlier', '← earlier', 'Earlier by a slot of the beat')}
           {tool('later', 'later →', 'Later by a slot of the beat')}

@@ -3,7 +3,7 @@
 import { ArrowDownOutlined, ArrowUpOutlined, HolderOutlined } from '@ant-design/icons';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { Button, Segmented, Space } from 'antd';
+import { Button, Segmented, Space, Tooltip } from 'antd';
 import { memo } from 'react';
 import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
@@ -37,6 +37,8 @@ interface Props {
   /** … of the bar with its first chord that no hand can stop. */
   unstoppedFrom: number | undefined;
   isScore: boolean;
+  /** How sure its instrument is, 0–1, where it was guessed and wants a look. */
+  doubt: number | null;
   /** Brackets and braces of the score. */
   groups: readonly PartGroup[];
   onMove: (from: number, to: number) => void;
@@ -86,6 +88,7 @@ const PartFields = memo(function PartFields({
   beyondFrom,
   unstoppedFrom,
   isScore,
+  doubt,
   onMove,
 }: Omit<Props, 'groups'>) {
   const { take } = useSession('take');
@@ -141,7 +144,7 @@ const PartFields = memo(function PartFields({
         />
       )}
       <TranspositionPicker part={part} disabled={instrument.unpitched} />
-      <span className={`soft ${styles.why}`} title={`${range} ${counted(part.notes, 'note')}. ${why}`.trim()}>
+      <span className={`soft ${styles.why}`}>
         {isAdded(strand) && (
           <Button
             size="small"
@@ -158,10 +161,13 @@ const PartFields = memo(function PartFields({
             {counted(part.unplayable, 'chord')} that no hand can stop, from bar {unstoppedFrom}.{' '}
           </em>
         )}
-        {part.notes === 0 ? 'Rests throughout' : counted(part.notes, 'note')}
-        {part.strands.length > 1 && ` from ${part.strands.length} strands`}.{' '}
-        {part.setUp.length > 0 && `${part.setUp.join(', ')}. `}
-        {why}
+        {doubt !== null && <em className="rubric">A guess, {Math.round(100 * doubt)} % sure. </em>}
+        <Tooltip title={`${part.setUp.length > 0 ? `${part.setUp.join(', ')}. ` : ''}${why}`}>
+          <button type="button" className={styles.reason}>
+            {part.notes === 0 ? 'Rests throughout' : counted(part.notes, 'note')}
+            {part.strands.length > 1 && ` from ${part.strands.length} strands`}
+          </button>
+        </Tooltip>
       </span>
     </>
   );

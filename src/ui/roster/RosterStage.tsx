@@ -42,6 +42,7 @@ import styles from './RosterStage.module.css';
 import { RoutingTools } from './RoutingTools';
 import { StrandFilter, useFiltered } from './StrandFilter';
 import { rowOf, StrandList } from './StrandList';
+import { useDoubts } from './useDoubts';
 
 const NONE: readonly PartSummary[] = [];
 const NO_GROUPS: readonly PartGroup[] = [];
@@ -68,6 +69,7 @@ const collisions: CollisionDetection = (args) =>
 
 /** Strands at the left, written parts in score order at the right, and what goes into what. */
 export function RosterStage() {
+  const doubts = useDoubts();
   const { summary, decisions, inventory, stock, take } = useSession(
     'summary',
     'decisions',
@@ -176,6 +178,7 @@ export function RosterStage() {
                   unstoppedFrom={part.firstUnplayable === null ? undefined : bars?.[part.firstUnplayable]}
                   beyondFrom={part.firstOutOfRange === null ? undefined : bars?.[part.firstOutOfRange]}
                   isScore={isScore}
+                  doubt={doubts.get(part.leader) ?? null}
                   groups={groups}
                   onMove={move}
                 />

@@ -6,15 +6,14 @@ import { useRouter } from 'next/navigation';
 import { type ReactNode, useEffect, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { instrumentOf } from '../../core/instruments/catalogue';
-import { SURE } from '../../core/instruments/recognise';
 import { CHECKS } from '../../core/proof/finding';
 import type { Oddity, OddityKind } from '../../core/stock/oddities';
 import { harmWords, isInBulk } from '../../core/stock/oddities/oddity';
-import type { PartSummary } from '../../core/workbench/replies';
 import { Engraving } from '../engraving/Engraving';
 import { engrave } from '../engraving/engrave';
 import { useOfScore, useSession } from '../job/session';
 import { percent, useProof } from '../proof/useProof';
+import { useDoubts } from '../roster/useDoubts';
 import { Carried } from './Facts';
 import styles from './OverviewView.module.css';
 import { ODDITY_NAMES } from './oddity-words';
@@ -117,16 +116,10 @@ function FirstBars() {
 const MOST_PARTS = 48;
 
 function LineUp() {
-  const { summary, inventory, decisions } = useSession('summary', 'inventory', 'decisions');
+  const { summary } = useSession('summary');
+  const doubts = useDoubts();
   const stage = useStage();
   const parts = summary?.parts ?? [];
-  const guesses = new Map(inventory.strands.map(({ id, guess }) => [id, guess]));
-  /** How sure the instrument of a part is, where that wants a look. */
-  const doubt = ({ leader }: PartSummary): number | null => {
-    const guess = guesses.get(leader);
-    const isDecided = decisions.strands.get(leader)?.instrument !== undefined;
-    return guess && !isDecided && guess.confidence < SURE ? guess.confidence : null;
-  };
   return (
     <Box
       title={summary ? `Line-up: ${counted(parts.length, 'part')}` : 'Line-up'}
@@ -134,13 +127,15 @@ function LineUp() {
     >
       <ol className={styles.lineUp}>
         {parts.slice(0, MOST_PARTS).map((part) => {
-          const sure = doubt(part);
+          const sure = doubts.get(part.leader);
           const { name } = instrumentOf(part.instrument);
           return (
             <li key={part.leader}>
               {part.name}
               {!part.name.toLowerCase().includes(name.toLowerCase()) && <span className="soft"> {name}</span>}
-              {sure !== null && <span className="rubric"> a guess, {Math.round(100 * sure)} % sure</span>}
+              {sure !== undefined && (
+                <span className="rubric"> a guess, {Math.round(100 * sure)} % sure</span>
+              )}
             </li>
           );
         })}

@@ -1,6 +1,6 @@
 'use client';
 
-import { type MouseEvent, useEffect, useRef } from 'react';
+import { type MouseEvent, useEffect, useMemo, useRef } from 'react';
 import { counted } from '../../core/basics/words';
 import type { PartSummary } from '../../core/workbench/replies';
 import { useAppearance } from '../common/Providers';
@@ -21,10 +21,15 @@ interface Props {
 }
 
 /** Parts by bars at a glance, the darker the more is found in a bar; the bars in view are framed. */
-export function BarMap({ parts, findings, bars, from, to, onGo }: Props) {
+export function BarMap({ parts: all, findings, bars, from, to, onGo }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { isNight } = useAppearance();
-  const height = Math.min(parts.length, MOST_ROWS * 4) * ROW;
+  // Parts of which there is nothing to tell take no room; a line says at least where one is.
+  const rows = useMemo(() => {
+    const told = new Set(findings.map(({ part }) => part));
+    return [...all.keys()].filter((part) => told.has(part)).slice(0, MOST_ROWS * 4);
+  }, [all, findings]);
+  const height = Math.max(1, rows.length) * ROW + (rows.length === 0 ? ROW / 2 : 0);
 
   useEffect(() => {
     const target = canvas.current;
@@ -40,14 +45,13 @@ export function BarMap({ parts, findings, bars, from, to, onGo }: Props) {
       const cell = width / Math.max(1, bars);
       context.fillStyle = line;
       context.globalAlpha = 0.28;
-      parts.forEach((_, row) => {
+      for (let row = 0; row < Math.max(1, rows.length); row++)
         context.fillRect(0, row * ROW + 1, width, ROW - 2);
-      });
       // Findings of one bar lie over each other, and make it darker.
       context.fillStyle = soft;
       context.globalAlpha = 0.4;
       for (const { part, at } of findings)
-        context.fillRect(at.bar * cell, part * ROW + 1, Math.max(2, cell - 0.5), ROW - 2);
+        context.fillRect(at.bar * cell, rows.indexOf(part) * ROW + 1, Math.max(2, cell - 0.5), ROW - 2);
       context.globalAlpha = 1;
       context.strokeStyle = accent;
       context.lineWidth = 2;
@@ -57,13 +61,13 @@ export function BarMap({ parts, findings, bars, from, to, onGo }: Props) {
     const observer = new ResizeObserver(paint);
     observer.observe(target);
     return () => observer.disconnect();
-  }, [parts, findings, bars, from, to, height, isNight]);
+  }, [rows, findings, bars, from, to, height, isNight]);
 
   const onClick = (event: MouseEvent<HTMLCanvasElement>) => {
     const rect = event.currentTarget.getBoundingClientRect();
     const bar = Math.floor(((event.clientX - rect.left) / rect.width) * bars);
-    const part = parts[Math.floor((event.clientY - rect.top) / ROW)];
-    if (part) onGo(Math.min(bars - 1, Math.max(0, bar)), part);
+    const row = rows[Math.floor((event.clientY - rect.top) / ROW)];
+    onGo(Math.min(bars - 1, Math.max(0, bar)), row === undefined ? undefined : all[row]);
   };
 
   return (
@@ -83,7 +87,7 @@ export function BarMap({ parts, findings, bars, from, to, onGo }: Props) {
         ref={canvas}
         style={{ height }}
         role="img"
-        aria-label={`Bar map: ${parts.length} parts, ${bars} bars, ${counted(findings.length, 'finding')}`}
+        aria-label={`Bar map: ${all.length} parts, ${bars} bars, ${counted(findings.length, 'finding')}`}
         onClick={onClick}
       />
     </section>

@@ -1,6 +1,8 @@
 'use client';
 
-import { Button, InputNumber, Segmented, Select, Slider, Switch } from 'antd';
+import { CloseOutlined } from '@ant-design/icons';
+import { Button, InputNumber, Segmented, Select, Slider, Switch, Tag } from 'antd';
+import { useState } from 'react';
 import { decidedFor } from '../../core/decisions/decisions';
 import { lastAt } from '../../core/decisions/kind';
 import type { PlainDirective } from '../../core/decisions/kinds';
@@ -40,6 +42,7 @@ interface Props {
 /** What rhythm is read with: for all parts, the part in hand, or its bars in view. */
 export function RhythmTools({ scope, onScope, part, from, to }: Props) {
   const { decisions, summary, take } = useSession('decisions', 'summary', 'take');
+  const [isOpen, setOpen] = useState(false);
   if (!summary) return null;
   const { barTicks } = summary;
   const strand = part?.leader;
@@ -56,6 +59,31 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
   const passage = scope === 'bars' ? { from: barTicks[from]!, to: barTicks[to]! } : {};
   const swing = lastAt(decisions.swings, tick);
   const lead = strand ? decidedFor(decisions, strand).lead : undefined;
+  /** What was decided of that which is folded away, each with the way back. */
+  const otherwise: { label: string; back: () => void }[] = [];
+  if (closing !== 1)
+    otherwise.push({
+      label: closing < 1 ? 'Gaps kept' : 'Gaps closed',
+      back: () => take({ kind: 'lengths', ...about, closing: 1 }),
+    });
+  if (values.short !== DEFAULT_VALUES.short || values.dots !== DEFAULT_VALUES.dots)
+    otherwise.push({
+      label: `Short notes ${SHORT_NOTE_NAMES[values.short].toLowerCase()}, dots: ${DOT_NAMES[values.dots]?.toLowerCase()}`,
+      back: () => take({ kind: 'values', ...about, ...DEFAULT_VALUES }),
+    });
+  if (swing && swing.use !== 'found')
+    otherwise.push({
+      label: swing.use === 'straight' ? 'Straight' : 'Swung',
+      back: () => take({ kind: 'swing', use: 'found', ...passage }),
+    });
+  if (lead !== undefined && part)
+    otherwise.push({
+      label: `Lead ${lead} ms`,
+      back: () =>
+        take(
+          ...part.strands.map((each): PlainDirective => ({ kind: 'lead', strand: each, milliseconds: null })),
+        ),
+    });
   return (
     <div className={styles.toolbar} role="toolbar" aria-label="How the rhythm is read">
       <Segmented
@@ -113,95 +141,118 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
           onChange={(value: 1 | 2) => take({ kind: 'voices', ...about, most: value })}
         />
       </label>
-      <span className={styles.field} title="Left keeps every gap that was played, right closes more of them">
-        Gaps
-        <Slider
-          key={`${scope} ${strand} ${from} ${closing}`}
-          min={0}
-          max={4}
-          step={0.5}
-          defaultValue={closing}
-          style={{ width: 84, margin: '0 6px' }}
-          ariaLabelForHandle="How readily gaps are closed"
-          onChangeComplete={(value) => take({ kind: 'lengths', ...about, closing: value })}
-        />
-      </span>
-      <label>
-        Short notes
-        <Select
-          size="small"
-          style={{ width: 112 }}
-          value={values.short}
-          options={SHORT_NOTES.map((value) => ({ value, label: SHORT_NOTE_NAMES[value] }))}
-          onChange={(short: ShortNotes) => take({ kind: 'values', ...about, dots: values.dots, short })}
-        />
-      </label>
-      <label>
-        Dots
-        <Select
-          size="small"
-          style={{ width: 104 }}
-          value={values.dots}
-          options={DOT_NAMES.map((label, value) => ({ value, label }))}
-          onChange={(dots) =>
-            take({ kind: 'values', ...about, dots: dots as ValuesChoice['dots'], short: values.short })
-          }
-        />
-      </label>
-      <label>
-        Swing
-        <Select
-          size="small"
-          style={{ width: 176 }}
-          value={swing?.use === 'swung' ? (swing.value ?? 'eighth') : (swing?.use ?? 'found')}
-          options={[
-            { value: 'found', label: swingWords(summary) },
-            { value: 'straight', label: 'Straight' },
-            { value: 'eighth', label: 'Eighths swung' },
-            { value: '16th', label: '16ths swung' },
-          ]}
-          onChange={(use: 'found' | 'straight' | SwungValue) =>
-            take(
-              use === 'found' || use === 'straight'
-                ? { kind: 'swing', use, ...passage }
-                : { kind: 'swing', use: 'swung', value: use, ...passage },
-            )
-          }
-        />
-      </label>
-      <GroupsChoice
-        bars={
-          scope === 'bars' ? summary.grouped.filter(({ bar }) => bar >= from && bar < to) : summary.grouped
-        }
-        passage={passage}
-        tick={tick}
-      />
-      <label title={part ? leadText(part.foundLeads) || 'None was found' : 'Choose a part first'}>
-        Lead, ms
-        <InputNumber
-          key={`${strand} ${lead}`}
-          size="small"
-          style={{ width: 72 }}
-          min={-500}
-          max={500}
-          disabled={!strand}
-          defaultValue={lead ?? undefined}
-          placeholder={
-            part ? part.foundLeads.map(({ seconds }) => Math.round(1000 * seconds)).join(', ') : ''
-          }
-          onBlur={(event) => {
-            if (!part) return;
-            const text = event.target.value.trim();
-            const value = text === '' ? null : Number(text);
-            if (value === (lead ?? null) || Number.isNaN(value)) return;
-            take(
-              ...part.strands.map(
-                (each): PlainDirective => ({ kind: 'lead', strand: each, milliseconds: value }),
-              ),
-            );
-          }}
-        />
-      </label>
+      <Button size="small" type="text" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+        {isOpen ? 'Less' : 'Gaps, dots, swing, lead…'}
+      </Button>
+      {!isOpen &&
+        otherwise.map(({ label, back }) => (
+          <Tag
+            key={label}
+            closable
+            closeIcon={<CloseOutlined aria-label={`${label}: as found`} />}
+            onClose={back}
+          >
+            {label}
+          </Tag>
+        ))}
+      {isOpen && (
+        <div className={styles.more}>
+          <span
+            className={styles.field}
+            title="Left keeps every gap that was played, right closes more of them"
+          >
+            Gaps
+            <Slider
+              key={`${scope} ${strand} ${from} ${closing}`}
+              min={0}
+              max={4}
+              step={0.5}
+              defaultValue={closing}
+              style={{ width: 84, margin: '0 6px' }}
+              ariaLabelForHandle="How readily gaps are closed"
+              onChangeComplete={(value) => take({ kind: 'lengths', ...about, closing: value })}
+            />
+          </span>
+          <label>
+            Short notes
+            <Select
+              size="small"
+              style={{ width: 112 }}
+              value={values.short}
+              options={SHORT_NOTES.map((value) => ({ value, label: SHORT_NOTE_NAMES[value] }))}
+              onChange={(short: ShortNotes) => take({ kind: 'values', ...about, dots: values.dots, short })}
+            />
+          </label>
+          <label>
+            Dots
+            <Select
+              size="small"
+              style={{ width: 104 }}
+              value={values.dots}
+              options={DOT_NAMES.map((label, value) => ({ value, label }))}
+              onChange={(dots) =>
+                take({ kind: 'values', ...about, dots: dots as ValuesChoice['dots'], short: values.short })
+              }
+            />
+          </label>
+          <label>
+            Swing
+            <Select
+              size="small"
+              style={{ width: 176 }}
+              value={swing?.use === 'swung' ? (swing.value ?? 'eighth') : (swing?.use ?? 'found')}
+              options={[
+                { value: 'found', label: swingWords(summary) },
+                { value: 'straight', label: 'Straight' },
+                { value: 'eighth', label: 'Eighths swung' },
+                { value: '16th', label: '16ths swung' },
+              ]}
+              onChange={(use: 'found' | 'straight' | SwungValue) =>
+                take(
+                  use === 'found' || use === 'straight'
+                    ? { kind: 'swing', use, ...passage }
+                    : { kind: 'swing', use: 'swung', value: use, ...passage },
+                )
+              }
+            />
+          </label>
+          <GroupsChoice
+            bars={
+              scope === 'bars'
+                ? summary.grouped.filter(({ bar }) => bar >= from && bar < to)
+                : summary.grouped
+            }
+            passage={passage}
+            tick={tick}
+          />
+          <label title={part ? leadText(part.foundLeads) || 'None was found' : 'Choose a part first'}>
+            Lead, ms
+            <InputNumber
+              key={`${strand} ${lead}`}
+              size="small"
+              style={{ width: 72 }}
+              min={-500}
+              max={500}
+              disabled={!strand}
+              defaultValue={lead ?? undefined}
+              placeholder={
+                part ? part.foundLeads.map(({ seconds }) => Math.round(1000 * seconds)).join(', ') : ''
+              }
+              onBlur={(event) => {
+                if (!part) return;
+                const text = event.target.value.trim();
+                const value = text === '' ? null : Number(text);
+                if (value === (lead ?? null) || Number.isNaN(value)) return;
+                take(
+                  ...part.strands.map(
+                    (each): PlainDirective => ({ kind: 'lead', strand: each, milliseconds: value }),
+                  ),
+                );
+              }}
+            />
+          </label>
+        </div>
+      )}
     </div>
   );
 }
