@@ -121,7 +121,7 @@ function change(
       if (!next) return false;
       if (note !== undefined) await database.briefs.put({ ...next, notes: [...notes, note].slice(-NOTES) });
       else if (next !== row) await database.briefs.put(next);
-      if (next !== row) await database.jobs.update(jobId, { changedAt: Date.now() });
+      if (next !== row) await database.jobs.update(jobId, { changedAt: Date.now(), state: undefined });
       return true;
     }),
   );

@@ -1,3 +1,4 @@
+import { isSame } from '../core/basics/same';
 import { EMPTY_BRIEF } from '../core/decisions/brief';
 import { withDirectives } from '../core/decisions/decisions';
 import { FIRST_SOURCE, type SourceId } from '../core/model/ids';
@@ -7,6 +8,7 @@ import {
   checkJobRow,
   isSourceRow,
   type JobRow,
+  type JobState,
   type RecordingRow,
   type SourceEntry,
   type SourceRow,
@@ -179,7 +181,7 @@ export async function addSource(
         hash,
         addedAt: Date.now(),
       });
-      await database.jobs.update(jobId, { changedAt: Date.now() });
+      await database.jobs.update(jobId, { changedAt: Date.now(), state: undefined });
       return { source, version };
     }),
   );
@@ -231,6 +233,18 @@ export async function duplicateJob(id: string): Promise<string> {
 }
 
 /** Renames a job in the list. */
+/**
+ * Keeps how a job stands, unless something was decided meanwhile.
+ * @param position steps that the decisions hold of which it is told
+ */
+export const noteState = (id: string, position: number, state: JobState): Promise<void> =>
+  database.transaction('rw', database.jobs, database.briefs, async () => {
+    const row = await database.briefs.get(id);
+    const known = (await database.jobs.get(id))?.state;
+    if (row?.position === position && !isSame({ ...known }, state))
+      await database.jobs.update(id, { state: { ...state } });
+  });
+
 export const renameJob = (id: string, title: string): Promise<void> =>
   withRoom(async () => {
     await database.jobs.update(id, { title: title.slice(0, 300), changedAt: Date.now() });

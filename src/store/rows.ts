@@ -1,18 +1,34 @@
 import 'reflect-metadata';
-import { plainToInstance } from 'class-transformer';
+import { plainToInstance, Type } from 'class-transformer';
 import {
   IsInt,
   IsNumber,
+  IsObject,
   IsOptional,
   IsString,
   Matches,
   Max,
   MaxLength,
   Min,
+  ValidateNested,
   validateSync,
 } from 'class-validator';
 import type { SourceId } from '../core/model/ids';
 import type { Levels, SoundFacts } from '../core/recording/levels';
+
+/** How a job stood when it was last checked, with its decisions as they are now. */
+export class JobState {
+  /** The build that worked it out. */
+  @IsString() @MaxLength(200) engine!: string;
+  @IsInt() @Min(0) parts!: number;
+  @IsInt() @Min(0) bars!: number;
+  @IsNumber() @Min(0) seconds!: number;
+  /** Notes of the source, and how many of them stand in the score as played or are otherwise by decision. */
+  @IsInt() @Min(0) notes!: number;
+  @IsInt() @Min(0) settled!: number;
+  /** What wants a look. */
+  @IsInt() @Min(0) open!: number;
+}
 
 /** One job as it is listed. Times are milliseconds since 1970. */
 export class JobRow {
@@ -25,6 +41,8 @@ export class JobRow {
   @IsInt() @Min(0) notes!: number;
   @IsNumber() createdAt!: number;
   @IsNumber() changedAt!: number;
+  /** Absent where it is not known: not checked since something was decided. */
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => JobState) state?: JobState;
 }
 
 /** One version of a source, byte for byte as it came. */

@@ -12,6 +12,7 @@ test('the whole way goes by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Enter');
   await expect(page.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
   await page.keyboard.press('/');
+  await expect(page.getByRole('searchbox', { name: 'Find a strand' })).toBeFocused();
   await page.keyboard.type('harp');
   const part = page.getByLabel('Part name of Harp');
   await expect(part).toBeVisible();

@@ -17,6 +17,7 @@ import styles from './JobFrame.module.css';
 import { NotKnown } from './NotKnown';
 import { JobProvider, useSession } from './session';
 import { TopLine } from './TopLine';
+import { useKeepState } from './useKeepState';
 
 /** The frame around all stages of one job: the top line, and the open job below it. */
 export function JobFrame({ jobId, children }: { jobId: string; children: ReactNode }) {
@@ -55,7 +56,7 @@ function OpenJob({ jobId, children }: { jobId: string; children: ReactNode }) {
   return (
     <DropAnywhere onFiles={setDropped}>
       <PlaybackProvider>
-        <KeptPrecedents />
+        <Kept />
         <TopLine />
         <NotKnown />
         <main className={styles.stage} ref={main} tabIndex={-1}>
@@ -128,9 +129,10 @@ function Failed({ jobId, why }: { jobId: string; why: string }) {
   );
 }
 
-/** What is decided about strands here is kept for jobs to come, whichever stage is open. */
-function KeptPrecedents() {
+/** What is decided about strands here is kept for jobs to come, and how the job stands for their list, whichever stage is open. */
+function Kept() {
   useKeepPrecedents();
+  useKeepState();
   return null;
 }
 

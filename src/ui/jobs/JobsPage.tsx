@@ -7,16 +7,34 @@ import Link from 'next/link';
 import { useEffect, useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { OPENABLE } from '../../core/sources/openable';
+import { ENGINE } from '../../core/workbench/engine';
 import { deleteJobs, duplicateJob, listJobs } from '../../store/jobs';
 import { NoStorageError } from '../../store/room';
-import type { JobRow } from '../../store/rows';
+import type { JobRow, JobState } from '../../store/rows';
 import { warmCore } from '../../workers/client';
 import { ChooseFile, DropAnywhere } from '../common/DropAnywhere';
+import { clockText } from '../common/names';
 import { useAppearance } from '../common/Providers';
+import { percent } from '../common/percent';
 import { Backup } from './Backup';
 import { addDemo, addDemoOnce } from './demo';
 import styles from './JobsPage.module.css';
 import { PacketsDialog } from './PacketsDialog';
+
+/** How a job stands; undefined where this build has not checked its decisions as they are. */
+const stateOf = ({ state }: JobRow): JobState | undefined => (state?.engine === ENGINE ? state : undefined);
+
+/** The share of notes that agree or are otherwise by decision; −1 where it is not known. */
+function shareOf(job: JobRow): number {
+  const state = stateOf(job);
+  return state ? (state.notes === 0 ? 1 : state.settled / state.notes) : -1;
+}
+
+const Unknown = () => (
+  <span className="soft" title="Not known: it is checked when it is opened">
+    –
+  </span>
+);
 
 export function JobsPage() {
   return (
@@ -87,13 +105,50 @@ function Shelf() {
       ),
     },
     { title: 'Source', dataIndex: 'sourceName', sorter: (a, b) => a.sourceName.localeCompare(b.sourceName) },
-    { title: 'Strands', dataIndex: 'strands', align: 'right', sorter: (a, b) => a.strands - b.strands },
+    {
+      title: 'Piece',
+      key: 'piece',
+      sorter: (a, b) => (stateOf(a)?.seconds ?? 0) - (stateOf(b)?.seconds ?? 0),
+      render: (_, job) => {
+        const state = stateOf(job);
+        return state
+          ? `${counted(state.parts, 'part')}, ${counted(state.bars, 'bar')}, ${clockText(state.seconds)}`
+          : counted(job.strands, 'strand');
+      },
+    },
     {
       title: 'Notes',
       dataIndex: 'notes',
       align: 'right',
       sorter: (a, b) => a.notes - b.notes,
       render: (notes: number) => notes.toLocaleString('en'),
+    },
+    {
+      title: 'Agrees',
+      key: 'agrees',
+      align: 'right',
+      sorter: (a, b) => shareOf(a) - shareOf(b),
+      render: (_, job) => {
+        const share = shareOf(job);
+        return share < 0 ? <Unknown /> : percent(share);
+      },
+    },
+    {
+      title: 'To look at',
+      key: 'open',
+      align: 'right',
+      sorter: (a, b) => (stateOf(a)?.open ?? -1) - (stateOf(b)?.open ?? -1),
+      render: (_, job) => {
+        const state = stateOf(job);
+        if (!state) return <Unknown />;
+        return state.open > 0 ? (
+          <Link href={`/job/${job.id}/proof`} className="rubric">
+            {state.open}
+          </Link>
+        ) : (
+          'Nothing'
+        );
+      },
     },
     {
       title: 'Changed',

@@ -4,8 +4,9 @@ import { Tooltip } from 'antd';
 import Link from 'next/link';
 import { counted } from '../../core/basics/words';
 import type { Proof } from '../../core/workbench/proof';
+import { percent } from '../common/percent';
 import styles from './ProofStage.module.css';
-import { percent, useProof } from './useProof';
+import { useProof } from './useProof';
 
 /** How far source and score agree, at all times: known, being checked, or not known and why. */
 export function AgreementFigure({ jobId }: { jobId: string }) {

@@ -3,9 +3,10 @@
 import { Spin } from 'antd';
 import { counted } from '../../core/basics/words';
 import { DIFFERENCES } from '../../core/reconcile/ledger';
+import { percent } from '../common/percent';
 import { useOfScore } from '../job/session';
 import styles from './ProofStage.module.css';
-import { percent, useProof } from './useProof';
+import { useProof } from './useProof';
 
 /** What agrees with what: the source with the score, and all that goes out with it. */
 export function Agreements() {

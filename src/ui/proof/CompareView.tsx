@@ -7,13 +7,13 @@ import { DIFFERENCES } from '../../core/reconcile/ledger';
 import type { Compared, ComparedPassage, ComparedRow, Comparison } from '../../core/workbench/compare';
 import { useKeys } from '../common/keys';
 import { PrintedTable, PrintSheet } from '../common/PrintSheet';
+import { percent } from '../common/percent';
 import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
 import { useOfScore, useSession } from '../job/session';
 import { ComparedBarsView } from './ComparedBars';
 import styles from './ProofStage.module.css';
 import { type Order, SteppedTable } from './SteppedTable';
-import { percent } from './useProof';
 import { DIFFERENCE_NAMES } from './words';
 
 const nameOfReading = (value: string, options: readonly { value: string; label: string }[]): string =>

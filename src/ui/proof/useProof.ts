@@ -50,7 +50,3 @@ export function useProof(): Proved {
   }, [data, meant]);
   return { ...found, isOld, why, again: isStopped ? resume : answer.again };
 }
-
-/** A share as people read it: never rounded up to all of it. */
-export const percent = (share: number): string =>
-  share >= 1 ? '100 %' : `${(Math.floor(share * 1000) / 10).toFixed(1)} %`;
