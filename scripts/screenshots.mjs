@@ -46,28 +46,15 @@ try {
   for (let step = 0; step < 4; step++) await page.keyboard.press('.');
   await page.waitForTimeout(400);
   await shot('note-bars');
-  await page.getByRole('button', { name: 'Night' }).click();
-  await page.getByRole('button', { name: 'Whole piece' }).click();
-  await page.getByRole('button', { name: 'Violin I', exact: true }).click();
-  await page.getByRole('combobox', { name: 'Lane below the strips' }).click();
-  await page.getByTitle(/^Modulation/).click();
-  const lane = await page.getByRole('group', { name: /^Lane/ }).boundingBox();
-  await page.mouse.move(lane.x + 30, lane.y + 76);
-  await page.mouse.down();
-  for (let step = 1; step <= 60; step++)
-    await page.mouse.move(lane.x + 30 + step * 12, lane.y + 76 - 55 * Math.sin((step / 60) * Math.PI));
-  await page.mouse.up();
-  await page.getByText(/^\d+ points/).waitFor();
-  await page.waitForTimeout(800);
-  await shot('note-bars-night');
-  await page.keyboard.press('Control+z');
-  await page.getByRole('button', { name: 'Night' }).click();
-  for (const [view, name] of [['oddities', 'oddities']]) {
-    await page.goto(`${address}/job/demo-untidy/sources?view=${view}`);
-    await page.locator('.ant-table').first().waitFor();
-    await page.waitForTimeout(600);
-    await shot(name);
-  }
+  await page.goto(`${address}/job/demo-untidy/sources?view=oddities`);
+  await page.locator('.ant-table').first().waitFor();
+  await page.waitForTimeout(600);
+  await shot('oddities');
+  await page.goto(`${address}/job/demo-untidy/sources?view=overview`);
+  await page.locator('section[aria-label^="The score"] svg').first().waitFor();
+  await page.getByText(/findings? in the score/).waitFor();
+  await page.waitForTimeout(600);
+  await shot('overview');
   await page.goto(`${address}/job/demo-untidy/roster`);
   await page.getByRole('heading', { name: '15 parts' }).waitFor();
   await page.waitForTimeout(500);

@@ -44,7 +44,8 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
   const parts = useMemo(() => summary?.parts ?? [], [summary]);
   const bars = summary?.bars.length ?? 0;
   const [ticked, setTicked] = useState<ReadonlySet<StrandId> | null>(null);
-  const asked = summary?.bars.indexOf(Number(useSearchParams().get('bar') ?? Number.NaN)) ?? -1;
+  const askedBar = useSearchParams().get('bar');
+  const asked = summary && askedBar ? summary.bars.indexOf(Number(askedBar)) : -1;
   const [from, setFrom] = useState(Math.max(0, asked));
   useEffect(() => {
     if (asked >= 0) setFrom(asked);
