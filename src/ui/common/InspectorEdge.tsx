@@ -35,7 +35,7 @@ export function InspectorEdge() {
     <div
       role="separator"
       aria-orientation="vertical"
-      aria-label="Width of the inspector"
+      aria-label="Width of the panel on the right"
       aria-valuenow={width}
       aria-valuemin={LEAST}
       aria-valuemax={MOST}
