@@ -98,6 +98,47 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   expect(names).not.toContain('Violin III');
 });
 
+test('a file lands on what it is; safe mends are one press; a bar and a part are found by name; the list of jobs says how it stands', async ({
+  page,
+}) => {
+  await openShelf(page);
+  await choose(page, 'cue 4.mid', untidyFile());
+  const lineUp = page.getByRole('region', { name: 'Line-up: 16 parts' });
+  await expect(lineUp).toContainText('Alto Saxophone', { timeout: 30_000 });
+  await expect(page.getByRole('region', { name: 'Bars' })).toContainText('The file’s bars');
+  const looks = page.getByRole('region', { name: 'To look at' });
+  await expect(looks).toContainText('findings in the score', { timeout: 60_000 });
+  await expect(looks).toContainText('Mixer controllers');
+  await looks.getByRole('button', { name: /^Mend the \d+ that are safe$/ }).click();
+  await expect(looks).not.toContainText('Mixer controllers');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(looks).toContainText('Mixer controllers');
+
+  await page.keyboard.press('Control+k');
+  const field = page.getByRole('combobox', { name: /^Find an action/ });
+  await field.fill('bar 37');
+  await field.press('Enter');
+  await page.waitForURL(/notes\?bar=37$/);
+  await engraved(page);
+  await page.keyboard.press('Control+k');
+  await field.fill('violonc');
+  await field.press('Enter');
+  await expect(page.getByText('1 of 16 parts')).toBeVisible();
+  // What cannot be done here says where it can.
+  await page.keyboard.press('Control+k');
+  await field.fill('confirm');
+  await expect(page.getByRole('option', { name: /^Confirm the line-up/ })).toContainText('Works in Roster.');
+  await page.keyboard.press('Escape');
+
+  await expect(page.getByRole('link', { name: /^Source and score agree: 9/ })).toBeVisible({
+    timeout: 60_000,
+  });
+  await page.getByRole('link', { name: 'Dragoman: all jobs' }).click();
+  const row = page.getByRole('row', { name: /cue 4/ });
+  await expect(row).toContainText('16 parts, 57 bars');
+  await expect(row).toContainText(/99\.\d %/);
+});
+
 test('many strands are done to at once', async ({ page }) => {
   await openShelf(page);
   await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).click();

@@ -229,6 +229,19 @@ test('clock only, loops and the bar table', async ({ page }) => {
   );
 });
 
+test('a controller goes from all strands by one press, and one strand keeps it', async ({ page }) => {
+  await open(page, 'demo-untidy/sources?view=cleaning');
+  const stay = page.getByText(/events stay, [\d,]+ go/);
+  await expect(stay).toContainText(', 0 go', { timeout: 30_000 });
+  await page.getByRole('button', { name: /^Pan \(10\) of all strands/ }).click();
+  await page.getByRole('menuitem', { name: 'Remove' }).click();
+  await expect(stay).not.toContainText(', 0 go');
+  await page.getByRole('button', { name: /^Pan \(10\) of Harfe: .*Remove$/ }).click();
+  await page.getByRole('menuitem', { name: 'Keep' }).last().click();
+  await expect(page.getByRole('button', { name: /^Pan \(10\) of Harfe: .*Keep$/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Pan \(10\) of all strands: .*mixed$/ })).toBeVisible();
+});
+
 test('strands are treated together: velocities, variation, a split by pitch', async ({ page }) => {
   await open(page, 'demo/sources?view=cleaning');
   await page
