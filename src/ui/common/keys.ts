@@ -159,9 +159,8 @@ const listeners: { readonly current: Handlers }[] = [];
 export const isAnswered = (name: ShortcutName): boolean =>
   listeners.some(({ current }) => current[name] !== undefined);
 
-/** Does what a key does, without the key. */
-export function press(name: ShortcutName): void {
-  const event = new KeyboardEvent('keydown');
+/** Does what a key does, without the key. @param event what would have been pressed, where that says which */
+export function press(name: ShortcutName, event = new KeyboardEvent('keydown')): void {
   for (const { current } of listeners) {
     const handle = current[name];
     if (handle && handle(event) !== false) return;
@@ -187,4 +186,29 @@ export function useKeys(handlers: Handlers): void {
       window.removeEventListener('keydown', onKey);
     };
   }, []);
+}
+
+/** So many keys are remembered while nothing listens yet: more were pressed by leaning on one. */
+const MOST_WAITING = 8;
+
+/** Keys that are pressed while the page is not there yet do what they do once it is. */
+export function useKeysLater(isWaiting: boolean): void {
+  const waiting = useRef<{ name: ShortcutName; event: KeyboardEvent }[]>([]);
+  useEffect(() => {
+    if (!isWaiting) {
+      // Whoever answers them listens from the same drawing on: children come before those around them.
+      for (const { name, event } of waiting.current.splice(0)) press(name, event);
+      return;
+    }
+    const onKey = (event: KeyboardEvent) => {
+      const name = (Object.keys(SHORTCUTS) as ShortcutName[]).find((each) =>
+        isForPage(event, SHORTCUTS[each]),
+      );
+      if (!name) return;
+      event.preventDefault();
+      if (waiting.current.length < MOST_WAITING) waiting.current.push({ name, event });
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [isWaiting]);
 }

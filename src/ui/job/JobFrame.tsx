@@ -8,6 +8,7 @@ import { ErrorBoundary } from 'react-error-boundary';
 import { mendFromBackup } from '../../store/backup';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { Fallback } from '../common/Fallback';
+import { useKeysLater } from '../common/keys';
 import { ListeningDialog } from '../common/ListeningDialog';
 import { useImport } from '../common/useImport';
 import { PlaybackProvider } from '../playback/playback';
@@ -34,6 +35,7 @@ function OpenJob({ jobId, children }: { jobId: string; children: ReactNode }) {
   const { importFiles, listening } = useImport();
   const [dropped, setDropped] = useState<readonly File[]>([]);
   useTroubles();
+  useKeysLater(state === 'opening');
   const main = useRef<HTMLElement>(null);
   // A job that has opened, or a stage that was gone to, has the focus unless something else took it.
   useEffect(() => {
