@@ -163,6 +163,7 @@ describe('a sign at a bar of a score that was read', () => {
         text,
         ...(what === 'bar-line' && { style }),
         ...(what === 'tempo' && { quartersPerMinute }),
+        ...(what === 'key' && { fifths: 3 }),
         ...(what === 'repeat-to' && { times }),
         ...(what === 'ending' && { bars: 1 }),
       }),
@@ -218,6 +219,20 @@ describe('a sign at a bar of a performance', () => {
     expect(text[2]).not.toContain('<metronome>');
     expect(text[0]).not.toContain('<metronome>');
     expect(text[0]).toContain('<sound tempo="100">');
+  });
+
+  it('a key begins at a bar, with its signature and its spelling, and goes out in MusicXML; one that was found is taken off', () => {
+    const sharp = written(sign(3, 'key', { fifths: 5, minor: false }));
+    expect(sharp.score.keys.at(-1)).toEqual({ bar: 2, fifths: 5, minor: false });
+    expect(sharp.text[2]).toContain('<fifths>5</fifths>');
+    expect(sharp.text[3]).not.toContain('<fifths>');
+    expect(sharp.text[3]).toMatch(/<step>D<\/step>\s*<alter>1<\/alter>/);
+    const flat = written(sign(3, 'key', { fifths: -5, minor: false }));
+    expect(flat.text[3]).toMatch(/<step>E<\/step>\s*<alter>-1<\/alter>/);
+    expect(flat.keyWhy).toContain('You chose the key of one bar.');
+    const [found] = written().score.keys;
+    const back = written(sign(3, 'key', { ...found, put: false }));
+    expect(back.score.keys).toEqual([found]);
   });
 
   it('repeats and another pace are of the playing: that is said', () => {

@@ -2,7 +2,15 @@ import type { Barline } from './score';
 import type { Moment } from './time';
 
 /** What stands at a bar for all parts: at its start, but for `bar-line` and `repeat-to`, which end it. */
-export const BAR_SIGNS = ['rehearsal', 'tempo', 'bar-line', 'repeat-from', 'repeat-to', 'ending'] as const;
+export const BAR_SIGNS = [
+  'rehearsal',
+  'tempo',
+  'key',
+  'bar-line',
+  'repeat-from',
+  'repeat-to',
+  'ending',
+] as const;
 export type BarSign = (typeof BAR_SIGNS)[number];
 
 /** How a bar may end, in MusicXML's words (`bar-style`). */
@@ -27,6 +35,9 @@ export interface BarSignChoice {
   text?: string;
   /** Of a tempo, 10–600. */
   quartersPerMinute?: number;
+  /** Of a key, in concert pitch: sharps, or flats where below 0, −7 to 7. */
+  fifths?: number;
+  minor?: boolean;
   /** Of a bar line. */
   style?: BarLine;
   /** How often a repeat is played; twice where absent. */

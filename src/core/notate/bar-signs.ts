@@ -31,6 +31,8 @@ export function withBarSigns<T extends Pick<Score, 'bars' | 'tempos' | 'rehearsa
       continue;
     }
     const { what, put, text = '' } = choice;
+    // Notes are spelled by keys: they are settled before.
+    if (what === 'key') continue;
     if (what === 'rehearsal') rehearsals = withMark(rehearsals, index, put ? text : null);
     else if (what === 'tempo') {
       tempos = withTempo(tempos, index, put ? text : null);

@@ -82,6 +82,10 @@ function wishesOf(
       continue;
     }
     const { what, put, text = '', bars: over = 1 } = choice;
+    if (what === 'key') {
+      refused.push(`Bar ${bars[bar]!.number}: a score that was read keeps its signatures.`);
+      continue;
+    }
     if (what === 'rehearsal' || what === 'tempo') wishAt(bar).marks.push(choice);
     else if (what === 'bar-line' || what === 'repeat-to') wishAt(bar).right.push(choice);
     else if (what === 'repeat-from') wishAt(bar).left.push(choice);

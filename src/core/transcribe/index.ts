@@ -253,7 +253,14 @@ function layTime({ graph, decisions, performance, plans, strands }: Piece): Time
   const weights = graph.of(nodes.WEIGHTS, PIECE, { strands: pitched, frame, beats });
   const chroma = graph.of(nodes.CHROMA, PIECE, { weights, frame, beats });
   const given = performance.keys;
-  const { keys, why } = graph.of(nodes.KEYS, PIECE, { given, chroma, frame, decided: decisions.key });
+  const barSigns = decisions.barSigns.filter(({ what }) => what === 'key');
+  const { keys, why } = graph.of(nodes.KEYS, PIECE, {
+    given,
+    chroma,
+    frame,
+    decided: decisions.key,
+    barSigns,
+  });
   const tonality = graph.of(nodes.TONALITY, PIECE, { weights, beats, keys });
   const tempos = tempoMarks(performance, frame);
   return { foundGroups, frame, beats, chroma, keys, keyWhy: why, tonality, tempos };

@@ -101,7 +101,8 @@ export const KEYS = node(
     chroma: readonly (readonly number[])[];
     frame: Frame;
     decided: Decisions['key'];
-  }) => settleKey(of.given, of.chroma, of.frame, { key: of.decided }),
+    barSigns: Decisions['barSigns'];
+  }) => settleKey(of.given, of.chroma, of.frame, { key: of.decided, barSigns: of.barSigns }),
   { cuts: true },
 );
 

@@ -9,6 +9,8 @@ export interface BarSaid {
   rehearsal?: string;
   /** Words, and how fast it sounds, where a tempo is printed. */
   tempo?: { text?: string; quartersPerMinute?: number };
+  /** A signature that begins here, in concert pitch. */
+  key?: { fifths: number; minor: boolean };
   /** The line at its end, in MusicXML's words. */
   line?: string;
   repeatsFrom?: true;
@@ -21,13 +23,14 @@ export interface BarSaid {
 /** The bars at which something stands for all parts, in order. */
 export const barsSaid = (score: Score): readonly BarSaid[] => remembered(score, BARS_SAID, score);
 
-const BARS_SAID = node('bars said', ({ bars, tempos, rehearsals, parts }: Score): BarSaid[] => {
+const BARS_SAID = node('bars said', ({ bars, keys, tempos, rehearsals, parts }: Score): BarSaid[] => {
   const said = new Map<number, BarSaid>();
   const at = (bar: number): BarSaid => {
     const made = said.get(bar) ?? { bar };
     said.set(bar, made);
     return made;
   };
+  for (const { bar, fifths, minor } of keys) if (bar > 0) at(bar).key = { fifths, minor };
   for (const { bar, text } of rehearsals) at(bar).rehearsal ??= text;
   for (const { bar, at: moment, printed, text, quartersPerMinute } of tempos)
     if (moment === 0 && (printed !== null || text !== undefined))

@@ -8,6 +8,14 @@ const MINORS = ['A♭', 'E♭', 'B♭', 'F', 'C', 'G', 'D', 'A', 'E', 'B', 'F♯
 export const signatureName = (fifths: number, minor: boolean): string =>
   `${(minor ? MINORS : MAJORS)[fifths + 7]} ${minor ? 'minor' : 'major'}`;
 
+/** Signatures to choose among: of common use, up to six sharps or flats. */
+export const KEY_CHOICES = [false, true].flatMap((minor) =>
+  Array.from({ length: 13 }, (_, index) => ({
+    value: `${index - 6} ${minor ? 'minor' : 'major'}`,
+    label: signatureName(index - 6, minor),
+  })),
+);
+
 /** Seconds as minutes, seconds and tenths. */
 export const clockText = (seconds: number): string => {
   const tenths = Math.round(seconds * 10);

@@ -11,7 +11,7 @@ import { FirstBarInput } from '../common/FirstBarInput';
 import { InspectorEdge } from '../common/InspectorEdge';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
-import { signatureName } from '../common/names';
+import { KEY_CHOICES, signatureName } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { PitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
@@ -30,13 +30,6 @@ const SCALES = [20, 25, 30, 35, 40, 48, 56, 68, 80];
 const USUAL_SCALE = 3;
 /** More parts than this are not shown at first: nobody reads them all at once. */
 const SHOWN_AT_FIRST = 20;
-
-const KEYS = [false, true].flatMap((minor) =>
-  Array.from({ length: 13 }, (_, index) => ({
-    value: `${index - 6} ${minor ? 'minor' : 'major'}`,
-    label: signatureName(index - 6, minor),
-  })),
-);
 
 /** The engraved score, with the decisions that shape it. */
 export function NotesStage() {
@@ -293,7 +286,7 @@ function Toolbar({ size, onSize, view, onView }: ToolbarProps) {
           style={{ width: 190 }}
           disabled={isScore}
           value={key ? `${key.fifths} ${key.minor ? 'minor' : 'major'}` : 'auto'}
-          options={[{ value: 'auto', label: autoKeyLabel(summary) }, ...KEYS]}
+          options={[{ value: 'auto', label: autoKeyLabel(summary) }, ...KEY_CHOICES]}
           onChange={(value: string) => {
             const [fifths, mode] = value.split(' ');
             if (value === 'auto') take({ kind: 'key', fifths: null, minor: false });

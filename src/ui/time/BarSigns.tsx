@@ -9,6 +9,7 @@ import { type MetronomeFigure, metronomeOf, quartersOf } from '../../core/model/
 import { textOfMoment } from '../../core/model/time';
 import type { ScoreSummary } from '../../core/workbench/replies';
 import { EditableText } from '../common/EditableText';
+import { KEY_CHOICES, signatureName } from '../common/names';
 import { useSession } from '../job/session';
 import styles from './BarSigns.module.css';
 
@@ -125,6 +126,25 @@ function SignsOfBar({ summary, bar, isScore }: { summary: ScoreSummary; bar: num
           pace !== undefined && <span className="soft">{figureWords(figure)}</span>
         )}
       </dd>
+      {!isScore && bar > 0 && (
+        <>
+          <dt>Key from here</dt>
+          <dd>
+            <Select
+              size="small"
+              style={{ width: 140 }}
+              aria-label={`Key from bar ${number} on`}
+              value={said.key ? `${said.key.fifths} ${said.key.minor ? 'minor' : 'major'}` : ''}
+              options={[{ value: '', label: 'No change' }, ...KEY_CHOICES]}
+              onChange={(value) => {
+                const [fifths, mode] = value.split(' ');
+                if (value === '') takeOff('key');
+                else put('key', { fifths: Number(fifths), minor: mode === 'minor' });
+              }}
+            />
+          </dd>
+        </>
+      )}
       <dt>Line at its end</dt>
       <dd>
         <Select
@@ -255,12 +275,16 @@ const unitSign = ({ unit, dotted }: Pick<MetronomeFigure, 'unit' | 'dotted'>): s
 
 const figureWords = (figure: MetronomeFigure): string => `${unitSign(figure)} = ${figure.perMinute}`;
 
-function saidWords({ rehearsal, tempo, line, repeatsFrom, repeatsTo, ending }: Said, meter: Meter): string[] {
+function saidWords(
+  { rehearsal, tempo, key, line, repeatsFrom, repeatsTo, ending }: Said,
+  meter: Meter,
+): string[] {
   const pace = tempo?.quartersPerMinute;
   const figure = pace === undefined ? '' : figureWords(metronomeOf(meter, pace));
   return [
     rehearsal ? `rehearsal mark ${rehearsal}` : '',
     tempo ? [tempo.text, figure].filter(Boolean).join(' ') : '',
+    key ? signatureName(key.fifths, key.minor) : '',
     repeatsFrom ? 'repeat begins' : '',
     repeatsTo === undefined ? '' : repeatsTo === 2 ? 'repeat ends' : `repeat ends, ${repeatsTo} times`,
     ending ? `ending ${ending.text}` : '',

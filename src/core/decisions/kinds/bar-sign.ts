@@ -26,6 +26,8 @@ export class PutBarSign extends Directive {
   @OrNull() @IsBoolean() put!: boolean | null;
   @MayBeAbsent() @IsString() @MinLength(1) @MaxLength(60) text?: string;
   @MayBeAbsent() @IsNumber() @Min(10) @Max(600) quartersPerMinute?: number;
+  @MayBeAbsent() @IsInt() @Min(-7) @Max(7) fifths?: number;
+  @MayBeAbsent() @IsBoolean() minor?: boolean;
   @MayBeAbsent() @IsIn(BAR_LINES) style?: BarLine;
   @MayBeAbsent() @IsInt() @Min(2) @Max(99) times?: number;
   @MayBeAbsent() @IsInt() @Min(1) @Max(200) bars?: number;
@@ -36,6 +38,7 @@ type BarSigns = readonly BarSignChoice[];
 const NAMES: Record<BarSign, string> = {
   rehearsal: 'rehearsal mark',
   tempo: 'tempo mark',
+  key: 'key signature',
   'bar-line': 'bar line',
   'repeat-from': 'repeat sign',
   'repeat-to': 'end of a repeat',
@@ -57,11 +60,12 @@ export const barSign = jobKind({
     return put === null ? others : [...others, { ...sign, at, put }];
   },
   subject: ({ at, what }) => `${at} ${what}`,
-  check: ({ what, put, text, quartersPerMinute, style, bars }) => {
+  check: ({ what, put, text, quartersPerMinute, fifths, style, bars }) => {
     if (put !== true) return null;
     if (what === 'rehearsal' && !text) return 'text must be there for a rehearsal mark';
     if (what === 'tempo' && !text && quartersPerMinute === undefined)
       return 'a tempo must have a text or quartersPerMinute';
+    if (what === 'key' && fifths === undefined) return 'fifths must be there for a key';
     if (what === 'bar-line' && !style) return 'style must be there for a bar line';
     if (what === 'ending' && (!ENDING.test(text ?? '') || bars === undefined))
       return 'an ending must have its numbers as text, such as 1 or 1, 2, and bars';
@@ -76,8 +80,8 @@ export const barSign = jobKind({
   },
   doc: {
     fields:
-      '`at` (where the bar begins, in quarter notes from the start, `48` or `97/2`), `what`: `rehearsal`, `tempo`, `bar-line`, `repeat-from`, `repeat-to` or `ending`; `put`: true, false or null; `text` of a rehearsal mark, a tempo or an ending (`1` or `1, 2`); `quartersPerMinute` (10–600); `style` of a bar line in MusicXML’s words; `times` that a repeat is played; `bars` that an ending goes over',
+      '`at` (where the bar begins, in quarter notes from the start, `48` or `97/2`), `what`: `rehearsal`, `tempo`, `key`, `bar-line`, `repeat-from`, `repeat-to` or `ending`; `put`: true, false or null; `text` of a rehearsal mark, a tempo or an ending (`1` or `1, 2`); `quartersPerMinute` (10–600); `fifths` (−7 to 7) and `minor` of a key in concert pitch; `style` of a bar line in MusicXML’s words; `times` that a repeat is played; `bars` that an ending goes over',
     meaning:
-      'puts a sign at a bar for all parts, or takes off what stands there; null takes the decision back. Repeats, endings and the figure of a tempo are of scores that were read: a performance is folded by `repeats`, and its clock has its tempo',
+      'puts a sign at a bar for all parts, or takes off what stands there; null takes the decision back. Repeats, endings and the figure of a tempo are of scores that were read: a performance is folded by `repeats`, and its clock has its tempo; a key from a bar on is of performances: a score has its signatures',
   },
 });

@@ -1,4 +1,5 @@
 import type { Decisions } from '../../decisions/decisions';
+import type { BarSignChoice } from '../../model/bar-signs';
 import { type Frame, frameIndex } from '../../model/frame';
 import type { KeyChange } from '../../model/performance';
 import type { KeySignature } from '../../model/score';
@@ -24,7 +25,46 @@ export function settleKey(
   changes: readonly KeyChange[],
   weights: readonly (readonly number[])[],
   frame: Frame,
-  { key }: Pick<Decisions, 'key'>,
+  { key, barSigns }: Pick<Decisions, 'key' | 'barSigns'>,
+): KeyDecision {
+  const settled = settledWhole(changes, weights, frame, key);
+  const chosen = barSigns.filter(({ what }) => what === 'key');
+  if (chosen.length === 0) return settled;
+  const { keys, count } = withChosen(settled.keys, chosen, frame);
+  const own = count === 1 ? 'You chose the key of one bar.' : `You chose the keys of ${count} bars.`;
+  return { keys, why: count === 0 ? settled.why : `${settled.why} ${own}` };
+}
+
+/** Signatures with those that were chosen from a bar on, or taken off there; the first one of a piece stays one. */
+function withChosen(
+  keys: readonly KeySignature[],
+  chosen: readonly BarSignChoice[],
+  { bars }: Frame,
+): { keys: KeySignature[]; count: number } {
+  const byBar = new Map(keys.map((each) => [each.bar, each]));
+  let count = 0;
+  for (const { at, put, fifths = 0, minor = false } of chosen) {
+    const bar = bars.findIndex(({ start }) => start === at);
+    if (bar < 0 || (bar === 0 && !put)) continue;
+    count++;
+    if (put) byBar.set(bar, { bar, fifths, minor });
+    else byBar.delete(bar);
+  }
+  return { keys: changesOnly([...byBar.values()].sort((a, b) => a.bar - b.bar)), count };
+}
+
+/** Signatures that say no more than the one before them are none. */
+const changesOnly = (keys: readonly KeySignature[]): KeySignature[] =>
+  keys.filter((key, index) => {
+    const before = keys[index - 1];
+    return !before || before.fifths !== key.fifths || before.minor !== key.minor;
+  });
+
+function settledWhole(
+  changes: readonly KeyChange[],
+  weights: readonly (readonly number[])[],
+  frame: Frame,
+  key: Decisions['key'],
 ): KeyDecision {
   if (key) return { keys: [{ bar: 0, ...key }], why: 'You chose the key.' };
   if (changes.length === 0) {
@@ -60,8 +100,5 @@ function keysFromFile(changes: readonly KeyChange[], frame: Frame): KeySignature
   }
   const keys = [...byBar.values()].sort((a, b) => a.bar - b.bar);
   if (keys[0]!.bar > 0) keys.unshift({ ...keys[0]!, bar: 0 });
-  return keys.filter((key, index) => {
-    const before = keys[index - 1];
-    return !before || before.fifths !== key.fifths || before.minor !== key.minor;
-  });
+  return changesOnly(keys);
 }
