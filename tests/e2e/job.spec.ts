@@ -202,7 +202,7 @@ test('writing a large score can be stopped and taken up again', async ({ page })
   await choose(page, 'huge.mid', manyStrands(100, 2000));
   await page.getByRole('button', { name: 'Stop' }).click({ timeout: 60_000 });
   await page.getByRole('link', { name: 'Deliver' }).click();
-  await expect(page.getByText('The writing of the score was stopped.')).toBeVisible();
+  await expect(page.getByText('The writing of the score was stopped.', { exact: true })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Download' })).toBeDisabled();
   await page.getByRole('button', { name: 'Stopped. Write the score' }).click();
   await expect(page.getByRole('button', { name: 'Download' })).toBeEnabled({ timeout: 60_000 });

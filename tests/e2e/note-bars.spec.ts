@@ -114,7 +114,7 @@ test('keys work from any stage: play, stop, and the sheet that lists them', asyn
   await page.locator('body').press(' ');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   await page.locator('body').press('?');
-  await expect(page.getByRole('dialog')).toContainText('next, previous note of the strand');
+  await expect(page.getByRole('dialog')).toContainText('The next, the previous note of the strand');
 });
 
 test('a curve is drawn by pointer and keys, scaled, put on all strands, and goes out', async ({ page }) => {
