@@ -6,19 +6,15 @@
  * what stands at the bar with what was wanted, the notes with those that were there, bars that no sign was about with
  * their very characters, and all of it with the facts of the MusicXML 4.0 schema that the document itself kept.
  */
-import { readFileSync } from 'node:fs';
-import { basename } from 'node:path';
 import { seeded } from '../src/core/basics/random';
-import { finished } from '../src/core/basics/steps';
 import type { BarSign, BarSignChoice } from '../src/core/model/bar-signs';
 import type { Score } from '../src/core/model/score';
 import { withBarSigns } from '../src/core/rewrite/bar-signs';
-import { BadSourceError } from '../src/core/sources';
-import { readScore, type ScoreReading } from '../src/core/sources/musicxml/source';
+import type { ScoreReading } from '../src/core/sources/musicxml/source';
 import { placesIn } from '../src/core/sources/musicxml/splice';
 import { barsSaid } from '../src/core/workbench/bars-said';
 import { parseXml, schemaFaults } from '../tests/helpers/schema';
-import { corpusFolder, scoresOf } from './corpus';
+import { readScores } from './corpus';
 
 /** A score that was read keeps its keys. */
 const TRIED = [
@@ -86,14 +82,7 @@ const textsOf = ({ document, xmlIds }: ScoreReading): string[][] =>
 const notesOf = ({ asRead }: ScoreReading): string =>
   JSON.stringify(asRead.parts.map(({ bars }) => bars.map(({ voices }) => voices)));
 
-for (const file of scoresOf(corpusFolder()).filter((path) => path.includes(only))) {
-  let reading: ScoreReading;
-  try {
-    reading = finished(readScore(new Uint8Array(readFileSync(file)), '1'));
-  } catch (error) {
-    if (error instanceof BadSourceError) continue;
-    throw error;
-  }
+for (const { name, reading } of readScores(only)) {
   documents++;
   const { bars } = reading.asRead;
   const random = seeded(1);
@@ -120,11 +109,11 @@ for (const file of scoresOf(corpusFolder()).filter((path) => path.includes(only)
       try {
         made = withBarSigns(reading, [choice]);
       } catch (error) {
-        faults.push(`${basename(file)} ${what} bar ${index}: ${(error as Error).message}`);
+        faults.push(`${name} ${what} bar ${index}: ${(error as Error).message}`);
         continue;
       }
       row.ms += performance.now() - begun;
-      const where = `${basename(file)} ${what} ${put ? 'put at' : 'off'} bar ${index}`;
+      const where = `${name} ${what} ${put ? 'put at' : 'off'} bar ${index}`;
       if (made.refused.length > 0) row.refused++;
       const { reading: after } = made;
       if (isSaid(after.score, index, choice)) row.asWanted++;

@@ -1,6 +1,9 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { finished } from '../src/core/basics/steps';
+import { BadSourceError } from '../src/core/sources';
+import { readScore, type ScoreReading } from '../src/core/sources/musicxml/source';
 
 /** Works of the corpus of the Python library music21 (PyPI) that scripts/rhythm-facts.py names, as MusicXML. */
 export const WORKS = [
@@ -56,4 +59,14 @@ export function scoresOf(folder: string): string[] {
     ...documentsIn(join(folder, 'corpus', 'demos')),
     ...WORKS.map((work) => join(folder, 'corpus', work)),
   ];
+}
+
+/** These documents as they are read, each with its name; what is no score is passed over. @param only a part of the paths */
+export function* readScores(only: string): Generator<{ name: string; reading: ScoreReading }> {
+  for (const file of scoresOf(corpusFolder()).filter((path) => path.includes(only)))
+    try {
+      yield { name: basename(file), reading: finished(readScore(new Uint8Array(readFileSync(file)), '1')) };
+    } catch (error) {
+      if (!(error instanceof BadSourceError)) throw error;
+    }
 }

@@ -6,16 +6,11 @@
  * is read again and compared: what stands in it with what was wanted, bars that no edit was about with their very
  * characters, and all of it with the facts of the MusicXML 4.0 schema that the document itself kept.
  */
-import { readFileSync } from 'node:fs';
-import { basename } from 'node:path';
 import { seeded } from '../src/core/basics/random';
-import { finished } from '../src/core/basics/steps';
 import { rewrittenScore } from '../src/core/rewrite';
-import { BadSourceError } from '../src/core/sources';
-import { readScore, type ScoreReading } from '../src/core/sources/musicxml/source';
 import { differing, EDIT_KINDS, editOf, expected, otherBars, standing } from '../tests/helpers/edited-score';
 import { parseXml, schemaFaults } from '../tests/helpers/schema';
-import { corpusFolder, scoresOf } from './corpus';
+import { readScores } from './corpus';
 
 const most = Number(process.argv.find((each) => /^\d+$/.test(each)) ?? 20);
 const rows = new Map(
@@ -28,14 +23,7 @@ const faults: string[] = [];
 const whys = new Map<string, number>();
 let documents = 0;
 const only = process.argv.find((each) => each.startsWith('--only='))?.slice(7) ?? '';
-for (const file of scoresOf(corpusFolder()).filter((path) => path.includes(only))) {
-  let reading: ScoreReading;
-  try {
-    reading = finished(readScore(new Uint8Array(readFileSync(file)), '1'));
-  } catch (error) {
-    if (error instanceof BadSourceError) continue;
-    throw error;
-  }
+for (const { name, reading } of readScores(only)) {
   documents++;
   const before = standing(reading.score);
   const events = [...before.keys()];
@@ -53,7 +41,7 @@ for (const file of scoresOf(corpusFolder()).filter((path) => path.includes(only)
       try {
         made = rewrittenScore(reading, edits);
       } catch (error) {
-        faults.push(`${basename(file)} ${kind} ${event}: ${(error as Error).message}`);
+        faults.push(`${name} ${kind} ${event}: ${(error as Error).message}`);
         continue;
       }
       row.ms += performance.now() - begun;
@@ -68,26 +56,23 @@ for (const file of scoresOf(corpusFolder()).filter((path) => path.includes(only)
       if (differ.length === 0) row.asWanted++;
       else
         faults.push(
-          `${basename(file)} ${kind} ${event}: ${differ.length} notes stand otherwise (${differ.slice(0, 3).join(' ')})`,
+          `${name} ${kind} ${event}: ${differ.length} notes stand otherwise (${differ.slice(0, 3).join(' ')})`,
         );
       const others = otherBars(reading, after, touched);
       if (others.length === 0) row.rest++;
-      else
-        faults.push(
-          `${basename(file)} ${kind} ${event}: other bars changed: ${others.slice(0, 3).join(', ')}`,
-        );
+      else faults.push(`${name} ${kind} ${event}: other bars changed: ${others.slice(0, 3).join(', ')}`);
       if (after.mends.length > reading.mends.length) {
         row.mended++;
         const were = new Set(reading.mends.map(({ what }) => what.replace(/line \d+/, '')));
         faults.push(
-          `${basename(file)} ${kind} ${event}: ${after.mends.find(({ what }) => !were.has(what.replace(/line \d+/, '')))?.what}`,
+          `${name} ${kind} ${event}: ${after.mends.find(({ what }) => !were.has(what.replace(/line \d+/, '')))?.what}`,
         );
       }
       if (count < 4) {
         const now = schemaFaults(parseXml(after.document.text));
         if (now.length > known) {
           row.invalid++;
-          faults.push(`${basename(file)} ${kind} ${event}: ${now[0]}`);
+          faults.push(`${name} ${kind} ${event}: ${now[0]}`);
         }
       }
     }
