@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Checkbox, InputNumber, Segmented, Select } from 'antd';
+import { App, Button, Checkbox, InputNumber, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { BarSign } from '../../core/model/bar-signs';
 import { BAR_LINES, type BarLine } from '../../core/model/bar-signs';
@@ -65,23 +65,34 @@ export function BarSigns({ from, to, onGo }: Props) {
 /** More than any piece has rehearsal marks; a list of thousands is no list. */
 const MOST_LISTED = 300;
 
+/** One bar, what stands at it, and the ways to change that. */
+interface BarEdits {
+  summary: ScoreSummary;
+  bar: number;
+  /** Printed. */
+  number: number;
+  said: Said;
+  put: (what: BarSign, more: object) => Promise<boolean>;
+  takeOff: (what: BarSign) => Promise<boolean>;
+  /** As it was found. */
+  leave: (...whats: BarSign[]) => Promise<boolean>;
+}
+
 function SignsOfBar({ summary, bar, isScore }: { summary: ScoreSummary; bar: number; isScore: boolean }) {
   const { decisions, take } = useSession('decisions', 'take');
-  const number = summary.bars[bar];
   const start = summary.barStarts[bar] ?? 0;
-  const said: Said = summary.said.find((each) => each.bar === bar) ?? { bar };
   const at = textOfMoment(start);
-  const put = (what: BarSign, more: object) => take({ kind: 'bar-sign', at, what, put: true, ...more });
-  const takeOff = (what: BarSign) => take({ kind: 'bar-sign', at, what, put: false });
-  const decided = decisions.barSigns.filter((each) => each.at === start);
-  const { tempo, ending } = said;
-  const pace = tempo?.quartersPerMinute;
-  const figure = metronomeOf(meterAt(summary, bar), pace ?? USUAL_PACE);
-  const printed = pace === undefined ? undefined : figure.perMinute;
-  const withTempo = (text: string, quartersPerMinute: number | undefined) =>
-    text || quartersPerMinute !== undefined
-      ? put('tempo', { ...(text && { text }), ...(quartersPerMinute !== undefined && { quartersPerMinute }) })
-      : takeOff('tempo');
+  const edits: BarEdits = {
+    summary,
+    bar,
+    number: summary.bars[bar] ?? bar + 1,
+    said: summary.said.find((each) => each.bar === bar) ?? { bar },
+    put: (what, more) => take({ kind: 'bar-sign', at, what, put: true, ...more }),
+    takeOff: (what) => take({ kind: 'bar-sign', at, what, put: false }),
+    leave: (...whats) => take(...whats.map((what) => ({ kind: 'bar-sign' as const, at, what, put: null }))),
+  };
+  const decided = decisions.barSigns.filter((each) => each.at === start).map(({ what }) => what);
+  const { number, said, put, takeOff } = edits;
   return (
     <dl className={styles.fields}>
       <dt>Rehearsal mark</dt>
@@ -94,57 +105,8 @@ function SignsOfBar({ summary, bar, isScore }: { summary: ScoreSummary; bar: num
           onSave={(text) => (text ? put('rehearsal', { text }) : takeOff('rehearsal'))}
         />
       </dd>
-      <dt>Tempo</dt>
-      <dd>
-        <EditableText
-          label={`Words of the tempo of bar ${number}`}
-          value={tempo?.text ?? ''}
-          placeholder={isScore || !pace ? 'None' : 'Figure only'}
-          mayBeEmpty
-          onSave={(text) => withTempo(text, isScore ? pace : undefined)}
-        />
-        {isScore ? (
-          <label>
-            {unitSign(figure)} ={' '}
-            <InputNumber
-              key={printed}
-              size="small"
-              style={{ width: 76 }}
-              min={10}
-              max={600}
-              aria-label={`Beats a minute from bar ${number} on`}
-              defaultValue={printed}
-              onBlur={({ target }) => {
-                const value = target.value.trim() === '' ? undefined : Number(target.value);
-                if (value === printed || Number.isNaN(value)) return;
-                withTempo(tempo?.text ?? '', value === undefined ? value : value * quartersOf(figure));
-              }}
-              onPressEnter={({ currentTarget }) => currentTarget.blur()}
-            />
-          </label>
-        ) : (
-          pace !== undefined && <span className="soft">{figureWords(figure)}</span>
-        )}
-      </dd>
-      {!isScore && bar > 0 && (
-        <>
-          <dt>Key from here</dt>
-          <dd>
-            <Select
-              size="small"
-              style={{ width: 140 }}
-              aria-label={`Key from bar ${number} on`}
-              value={said.key ? `${said.key.fifths} ${said.key.minor ? 'minor' : 'major'}` : ''}
-              options={[{ value: '', label: 'No change' }, ...KEY_CHOICES]}
-              onChange={(value) => {
-                const [fifths, mode] = value.split(' ');
-                if (value === '') takeOff('key');
-                else put('key', { fifths: Number(fifths), minor: mode === 'minor' });
-              }}
-            />
-          </dd>
-        </>
-      )}
+      {isScore ? <ScoreTempo {...edits} /> : <TempoWords {...edits} />}
+      {!isScore && bar > 0 && <KeyFromHere {...edits} />}
       <dt>Line at its end</dt>
       <dd>
         <Select
@@ -160,88 +122,215 @@ function SignsOfBar({ summary, bar, isScore }: { summary: ScoreSummary; bar: num
           }
         />
       </dd>
-      {isScore && (
-        <>
-          <dt>Repeat</dt>
-          <dd>
-            <Checkbox
-              checked={said.repeatsFrom === true}
-              onChange={({ target }) => (target.checked ? put('repeat-from', {}) : takeOff('repeat-from'))}
-            >
-              From here
-            </Checkbox>
-            <Checkbox
-              checked={said.repeatsTo !== undefined}
-              onChange={({ target }) => (target.checked ? put('repeat-to', {}) : takeOff('repeat-to'))}
-            >
-              To its end
-            </Checkbox>
-            {said.repeatsTo !== undefined && (
-              <label>
-                played{' '}
-                <InputNumber
-                  key={said.repeatsTo}
-                  size="small"
-                  style={{ width: 60 }}
-                  min={2}
-                  max={99}
-                  aria-label={`Times that it is played to bar ${number}`}
-                  defaultValue={said.repeatsTo}
-                  onBlur={({ target }) => {
-                    const times = Number(target.value);
-                    if (times >= 2 && times !== said.repeatsTo) put('repeat-to', { times });
-                  }}
-                  onPressEnter={({ currentTarget }) => currentTarget.blur()}
-                />{' '}
-                times
-              </label>
-            )}
-          </dd>
-          <dt>Ending</dt>
-          <dd>
-            <EditableText
-              label={`Numbers of the ending from bar ${number}`}
-              value={ending?.text ?? ''}
-              placeholder="None"
-              mayBeEmpty
-              onSave={(text) => (text ? put('ending', { text, bars: ending?.bars ?? 1 }) : takeOff('ending'))}
-            />
-            {ending && (
-              <label>
-                over{' '}
-                <InputNumber
-                  key={ending.bars}
-                  size="small"
-                  style={{ width: 60 }}
-                  min={1}
-                  max={200}
-                  aria-label={`Bars of the ending from bar ${number}`}
-                  defaultValue={ending.bars}
-                  onBlur={({ target }) => {
-                    const bars = Number(target.value);
-                    if (bars >= 1 && bars !== ending.bars) put('ending', { text: ending.text, bars });
-                  }}
-                  onPressEnter={({ currentTarget }) => currentTarget.blur()}
-                />{' '}
-                bars
-              </label>
-            )}
-          </dd>
-        </>
-      )}
+      {isScore && <Repeats {...edits} />}
+      {isScore && <Ending {...edits} />}
       {decided.length > 0 && (
         <dd>
-          <Button
-            size="small"
-            onClick={() =>
-              take(...decided.map(({ what }) => ({ kind: 'bar-sign' as const, at, what, put: null })))
-            }
-          >
+          <Button size="small" onClick={() => edits.leave(...decided)}>
             As it came
           </Button>
         </dd>
       )}
     </dl>
+  );
+}
+
+/** The words of a tempo over a performance, whose clock has its figure. */
+function TempoWords({ summary, bar, number, said: { tempo }, put, leave }: BarEdits) {
+  const pace = tempo?.quartersPerMinute;
+  return (
+    <>
+      <dt>Tempo</dt>
+      <dd>
+        <EditableText
+          label={`Words of the tempo of bar ${number}`}
+          value={tempo?.text ?? ''}
+          placeholder={pace === undefined ? 'None' : 'Figure only'}
+          mayBeEmpty
+          onSave={(text) => (text ? put('tempo', { text }) : leave('tempo'))}
+        />
+        {pace !== undefined && (
+          <span className="soft">{figureWords(metronomeOf(meterAt(summary, bar), pace))}</span>
+        )}
+      </dd>
+    </>
+  );
+}
+
+/** Quarters a minute (as the decision takes them). */
+const SLOWEST = 10;
+const FASTEST = 600;
+
+/** Words and figure of a tempo of a score; nothing in both takes it off. */
+function ScoreTempo({ summary, bar, number, said: { tempo }, put, takeOff }: BarEdits) {
+  const pace = tempo?.quartersPerMinute;
+  const figure = metronomeOf(meterAt(summary, bar), pace ?? USUAL_PACE);
+  const printed = pace === undefined ? undefined : figure.perMinute;
+  const save = (text: string, quartersPerMinute: number | undefined) =>
+    text || quartersPerMinute !== undefined
+      ? put('tempo', { ...(text && { text }), ...(quartersPerMinute !== undefined && { quartersPerMinute }) })
+      : takeOff('tempo');
+  return (
+    <>
+      <dt>Tempo</dt>
+      <dd>
+        <EditableText
+          label={`Words of the tempo of bar ${number}`}
+          value={tempo?.text ?? ''}
+          placeholder="None"
+          mayBeEmpty
+          onSave={(text) => save(text, pace)}
+        />
+        <span>
+          {unitSign(figure)} ={' '}
+          <FigureField
+            label={`Beats a minute from bar ${number} on`}
+            value={printed}
+            least={Math.ceil(SLOWEST / quartersOf(figure))}
+            most={Math.floor(FASTEST / quartersOf(figure))}
+            mayBeEmpty
+            onSave={(value) =>
+              save(tempo?.text ?? '', value === undefined ? value : value * quartersOf(figure))
+            }
+          />
+        </span>
+      </dd>
+    </>
+  );
+}
+
+function KeyFromHere({ number, said: { key }, put, takeOff }: BarEdits) {
+  return (
+    <>
+      <dt>Key from here</dt>
+      <dd>
+        <Select
+          size="small"
+          style={{ width: 140 }}
+          aria-label={`Key from bar ${number} on`}
+          value={key ? `${key.fifths} ${key.minor ? 'minor' : 'major'}` : ''}
+          options={[{ value: '', label: 'No change' }, ...KEY_CHOICES]}
+          onChange={(value) => {
+            const [fifths, mode] = value.split(' ');
+            if (value === '') takeOff('key');
+            else put('key', { fifths: Number(fifths), minor: mode === 'minor' });
+          }}
+        />
+      </dd>
+    </>
+  );
+}
+
+function Repeats({ number, said: { repeatsFrom, repeatsTo }, put, takeOff }: BarEdits) {
+  return (
+    <>
+      <dt>Repeat</dt>
+      <dd>
+        <Checkbox
+          checked={repeatsFrom === true}
+          onChange={({ target }) => (target.checked ? put('repeat-from', {}) : takeOff('repeat-from'))}
+        >
+          From here
+        </Checkbox>
+        <Checkbox
+          checked={repeatsTo !== undefined}
+          onChange={({ target }) => (target.checked ? put('repeat-to', {}) : takeOff('repeat-to'))}
+        >
+          To its end
+        </Checkbox>
+        {repeatsTo !== undefined && (
+          <span>
+            played{' '}
+            <FigureField
+              label={`Times that it is played to bar ${number}`}
+              value={repeatsTo}
+              least={2}
+              most={99}
+              onSave={(times) => put('repeat-to', { times })}
+            />{' '}
+            times
+          </span>
+        )}
+      </dd>
+    </>
+  );
+}
+
+function Ending({ number, said: { ending }, put, takeOff }: BarEdits) {
+  const { message } = App.useApp();
+  const save = (text: string) => {
+    if (!text) return takeOff('ending');
+    const numbers = text.match(/\d{1,2}/g)?.join(', ');
+    if (numbers) return put('ending', { text: numbers, bars: ending?.bars ?? 1 });
+    message.warning('An ending has numbers, such as 1, or 1, 2.');
+    return false;
+  };
+  return (
+    <>
+      <dt>Ending</dt>
+      <dd>
+        <EditableText
+          label={`Numbers of the ending from bar ${number}`}
+          value={ending?.text ?? ''}
+          placeholder="None"
+          mayBeEmpty
+          onSave={save}
+        />
+        {ending && (
+          <span>
+            over{' '}
+            <FigureField
+              label={`Bars of the ending from bar ${number}`}
+              value={ending.bars}
+              least={1}
+              most={200}
+              onSave={(bars) => put('ending', { text: ending.text, bars })}
+            />{' '}
+            bars
+          </span>
+        )}
+      </dd>
+    </>
+  );
+}
+
+/** A whole number that is saved when the field is left. */
+function FigureField({
+  label,
+  value,
+  least,
+  most,
+  mayBeEmpty = false,
+  onSave,
+}: {
+  label: string;
+  value: number | undefined;
+  least: number;
+  most: number;
+  mayBeEmpty?: boolean;
+  onSave: (value: number | undefined) => unknown;
+}) {
+  return (
+    <InputNumber
+      key={value}
+      size="small"
+      style={{ width: 68 }}
+      min={least}
+      max={most}
+      precision={0}
+      aria-label={label}
+      defaultValue={value}
+      onBlur={({ target }) => {
+        const text = target.value.trim();
+        if (text === '') {
+          if (mayBeEmpty && value !== undefined) onSave(undefined);
+          return;
+        }
+        const number = Math.min(most, Math.max(least, Math.round(Number(text))));
+        if (Number.isFinite(number) && number !== value) onSave(number);
+      }}
+      onPressEnter={({ currentTarget }) => currentTarget.blur()}
+    />
   );
 }
 

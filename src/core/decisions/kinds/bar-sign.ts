@@ -24,7 +24,7 @@ export class PutBarSign extends Directive {
   @IsIn(BAR_SIGNS) what!: BarSign;
   /** Whether it stands there; null for whatever was found. */
   @OrNull() @IsBoolean() put!: boolean | null;
-  @MayBeAbsent() @IsString() @MinLength(1) @MaxLength(60) text?: string;
+  @MayBeAbsent() @IsString() @MinLength(1) @MaxLength(120) text?: string;
   @MayBeAbsent() @IsNumber() @Min(10) @Max(600) quartersPerMinute?: number;
   @MayBeAbsent() @IsInt() @Min(-7) @Max(7) fifths?: number;
   @MayBeAbsent() @IsBoolean() minor?: boolean;
