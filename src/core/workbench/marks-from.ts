@@ -1,5 +1,6 @@
 import { Graph, steppedNode } from '../basics/graph';
 import { rememberedInSteps } from '../basics/remember';
+import { lastAtOrBefore } from '../basics/search';
 import type { Steps } from '../basics/steps';
 import { type Brief, EMPTY_BRIEF } from '../decisions/brief';
 import type { PlainDirective } from '../decisions/kinds';
@@ -112,10 +113,9 @@ function heardMarks({ told, readings, score }: Transcription): Heard[] {
       if (here) here.push(event);
       else starting.set(start, [event]);
     }
-    const last = (until: Moment): EventId[] => {
-      const before = [...starting.keys()].filter((start) => start <= until);
-      return starting.get(Math.max(...before)) ?? [];
-    };
+    const starts = [...starting.keys()].sort((one, other) => one - other);
+    const last = (until: Moment): EventId[] =>
+      starting.get(starts[lastAtOrBefore(starts, until, (start) => start)] ?? -1) ?? [];
     for (const { kind, mark, from, to } of told?.offers[index] ?? []) {
       const at = starting.get(from) ?? [];
       if (kind === 'dynamics') found.push({ kind, sign: 'dynamic', text: mark, at });
