@@ -141,7 +141,7 @@ test('a worker that dies is followed by another, and nothing is lost', async ({ 
   await page.getByLabel('Horn 2 goes into the score').click();
   await expect(page.getByText('The work on this job broke off')).toBeVisible({ timeout: 60_000 });
   await page.getByRole('link', { name: 'Roster' }).click();
-  await expect(page.getByRole('heading', { name: '14 parts' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('heading', { name: '14 parts', exact: true })).toBeVisible({ timeout: 30_000 });
 });
 
 test('two tabs show one job: decisions arrive, and a deleted job is said to be so', async ({

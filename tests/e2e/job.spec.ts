@@ -61,7 +61,7 @@ test('upload, rename, recast, leave out, undo, reload, download', async ({ page 
   await expect(page.getByRole('button', { name: 'Redo' })).toBeEnabled();
 
   await page.getByRole('link', { name: 'Roster' }).click();
-  await expect(page.getByRole('heading', { name: '15 parts' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '15 parts', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Move Solo Flute down' }).click();
   const first = page.getByRole('list', { name: 'Parts in score order' }).getByRole('listitem').first();
   await expect(first.getByRole('textbox')).toHaveValue('English Horn');

@@ -105,7 +105,7 @@ test('a controller is removed in chosen bars only, and the drawing follows', asy
 test('keys work from any stage: play, stop, and the sheet that lists them', async ({ page }) => {
   await openShelf(page);
   await page.goto('/job/demo/roster');
-  await expect(page.getByRole('heading', { name: '15 parts' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('heading', { name: '15 parts', exact: true })).toBeVisible({ timeout: 30_000 });
   await page.locator('body').press(' ');
   await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible({ timeout: 30_000 });
   await page.locator('body').press('1');

@@ -66,11 +66,11 @@ test('parts of a score are joined, added and bracketed, and only they are writte
     buffer: Buffer.from(ferry),
   });
   await page.getByRole('link', { name: /^Roster/ }).click({ timeout: 30_000 });
-  await expect(page.getByRole('heading', { name: '15 parts' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('heading', { name: '15 parts', exact: true })).toBeVisible({ timeout: 30_000 });
   await page.getByRole('checkbox', { name: 'Choose Horn 1' }).check();
   await page.getByRole('checkbox', { name: 'Choose Horn 2' }).check();
   await page.getByRole('button', { name: 'Join into one part' }).click();
-  await expect(page.getByRole('heading', { name: '14 parts' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '14 parts', exact: true })).toBeVisible();
   await expect(page.getByRole('textbox', { name: 'Name of Horn 1+2' })).toBeVisible();
 
   await page.getByRole('combobox', { name: 'Add a part for' }).click();
@@ -100,7 +100,7 @@ test('parts of a score are joined, added and bracketed, and only they are writte
   await page.getByRole('button', { name: 'Part again' }).click();
   await page.getByRole('button', { name: 'Bracket…' }).click();
   await page.getByRole('menuitem', { name: 'One over each family' }).click();
-  await expect(page.getByRole('heading', { name: '15 parts' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '15 parts', exact: true })).toBeVisible();
   expect(await download(page)).toBe(ferry);
 });
 
@@ -110,7 +110,7 @@ test('key switches are named once, a kit is shared out, and a template source is
   await openShelf(page);
   await choose(page, 'cue.mid', cue);
   await page.getByRole('link', { name: /^Roster/ }).click({ timeout: 30_000 });
-  await expect(page.getByRole('heading', { name: '2 parts' })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('heading', { name: '2 parts', exact: true })).toBeVisible({ timeout: 30_000 });
   await page.getByRole('checkbox', { name: 'Choose Celli KS' }).check();
   await page.getByRole('button', { name: 'Key switches…' }).click();
   const switches = page.getByRole('dialog', { name: /^Key switches of/ });
@@ -121,7 +121,7 @@ test('key switches are named once, a kit is shared out, and a template source is
   await switches.getByRole('button', { name: 'Make texts of them' }).click();
   // Still one part, of two strands now.
   await expect(parts(page).getByRole('listitem').filter({ hasText: 'from 2 strands' })).toBeVisible();
-  await expect(page.getByRole('heading', { name: '2 parts' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '2 parts', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'None', exact: true }).click();
 
   await page.getByRole('checkbox', { name: 'Choose Drums' }).check();
@@ -129,7 +129,7 @@ test('key switches are named once, a kit is shared out, and a template source is
   const players = page.getByRole('dialog', { name: 'Divide Drums over percussionists' });
   await expect(players.getByRole('row', { name: /^Closed Hi-Hat/ })).toContainText('48 strokes');
   await players.getByRole('button', { name: 'Divide' }).click();
-  await expect(page.getByRole('heading', { name: '3 parts' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '3 parts', exact: true })).toBeVisible();
   await expect(
     parts(page).getByRole('listitem').filter({ hasText: 'Acoustic Snare, Bass Drum 1' }),
   ).toBeVisible();

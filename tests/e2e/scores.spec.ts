@@ -38,7 +38,7 @@ test('a score is dropped, read, seen, named, and handed over both ways', async (
   await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
   const facts = page.getByRole('region', { name: 'The source' });
   await expect(facts).toContainText('MusicXML score, 15 parts that sound', { timeout: 30_000 });
-  await expect(facts).toContainText('Marks that sound:');
+  await expect(page.getByRole('region', { name: 'Beside the notes' })).toContainText('Marks that sound:');
   await expect(page.getByText('Flute', { exact: true }).first()).toBeVisible();
 
   // Nothing is decided: the document goes out as it came.

@@ -23,6 +23,11 @@ import { TranspositionPicker } from './TranspositionPicker';
 const MOST_SHOWN = 3;
 const BESIDE = 5;
 
+/** A player's instruments where they are few, else how many: all of them are told beside it. */
+const setUpText = (sounds: readonly string[]): string =>
+  sounds.length <= FEW_SOUNDS ? sounds.join(', ') : counted(sounds.length, 'sound');
+const FEW_SOUNDS = 3;
+
 const groupText = ({ symbol, name }: PartGroup): string => (name ? `${name}, ${symbol}` : symbol);
 
 interface Props {
@@ -166,6 +171,7 @@ const PartFields = memo(function PartFields({
           <button type="button" className={styles.reason}>
             {part.notes === 0 ? 'Rests throughout' : counted(part.notes, 'note')}
             {part.strands.length > 1 && ` from ${part.strands.length} strands`}
+            {part.setUp.length > 0 && `: ${setUpText(part.setUp)}`}
           </button>
         </Tooltip>
       </span>

@@ -33,7 +33,7 @@ export function OverviewView() {
         <NextSteps />
         <Bars />
         <ToLookAt />
-        <Carried />
+        <Beside />
       </div>
     </div>
   );
@@ -48,6 +48,17 @@ function Box({ title, more, children }: { title: string; more?: ReactNode; child
       </header>
       {children}
     </section>
+  );
+}
+
+/** What the source carries besides notes. */
+function Beside() {
+  const { stock, inventory } = useSession('stock', 'inventory');
+  if (!stock.marks && (stock.kind !== 'performance' || inventory.noteFree.length === 0)) return null;
+  return (
+    <Box title="Beside the notes">
+      <Carried />
+    </Box>
   );
 }
 
