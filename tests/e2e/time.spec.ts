@@ -122,14 +122,18 @@ test('short notes and dots are written by choice, which a reload keeps and undo 
     await expect(shown(name)).toContainText(value);
   }
   await page.reload();
-  // What was decided is told where it is folded away.
-  await expect(page.locator('.ant-tag', { hasText: 'Short notes with rests' })).toBeVisible();
-  await unfold(page);
+  // The tools are as open as they were left.
   await expect(shown('Dots')).toContainText('Ties only');
   await expect(shown('Short notes')).toContainText('With rests');
   await page.keyboard.press('Control+z');
   await expect(shown('Dots')).toContainText('One');
   await expect(shown('Short notes')).toContainText('With rests');
+  // What was decided is told where it is folded away, and taken back there.
+  await page.getByRole('button', { name: 'Less', exact: true }).click();
+  const told = page.locator('.ant-tag', { hasText: /^Short notes with rests/ });
+  await expect(told).toBeVisible();
+  await told.locator('.ant-tag-close-icon').click();
+  await expect(told).toHaveCount(0);
 });
 
 test('16ths are swung by choice, the staff says so, and undo takes it back', async ({ page }) => {

@@ -2,7 +2,6 @@
 
 import { CloseOutlined } from '@ant-design/icons';
 import { Button, InputNumber, Segmented, Select, Slider, Switch, Tag } from 'antd';
-import { useState } from 'react';
 import { decidedFor } from '../../core/decisions/decisions';
 import { lastAt } from '../../core/decisions/kind';
 import type { PlainDirective } from '../../core/decisions/kinds';
@@ -16,6 +15,7 @@ import {
 import type { SwungValue } from '../../core/model/score';
 import type { PartSummary } from '../../core/workbench/replies';
 import { leadText, SMALLEST_NAMES } from '../common/names';
+import { useRemembered } from '../common/useRemembered';
 import { useSession } from '../job/session';
 import { GroupsChoice } from './GroupsChoice';
 import styles from './TimeStage.module.css';
@@ -42,7 +42,7 @@ interface Props {
 /** What rhythm is read with: for all parts, the part in hand, or its bars in view. */
 export function RhythmTools({ scope, onScope, part, from, to }: Props) {
   const { decisions, summary, take } = useSession('decisions', 'summary', 'take');
-  const [isOpen, setOpen] = useState(false);
+  const [isOpen, setOpen] = useRemembered('rhythm tools', false);
   if (!summary) return null;
   const { barTicks } = summary;
   const strand = part?.leader;
