@@ -31,7 +31,6 @@ try {
   }
   const shot = (name) => page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
   await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).waitFor();
-  await shot('jobs');
   await page.goto(`${address}/job/demo-untidy/sources?view=strands`);
   await page.getByText('16 strands in the score').waitFor();
   await page.getByLabel('Vlns thick 8va goes into the score').click();
@@ -168,6 +167,11 @@ try {
   await page.mouse.wheel(0, 600);
   await page.waitForTimeout(1500);
   await shot('score-source');
+  // By now the demo jobs have been checked.
+  await page.goto(address);
+  await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).waitFor();
+  await page.waitForTimeout(800);
+  await shot('jobs');
 } finally {
   await browser.close();
   server.kill('SIGTERM');

@@ -34,7 +34,7 @@ async function musicXml(page: Page): Promise<string> {
 }
 
 /** Shows the tools of rhythm that are folded away. */
-const unfold = (page: Page) => page.getByRole('button', { name: /^Gaps, dots, swing/ }).click();
+const unfold = (page: Page) => page.getByRole('button', { name: /^More: gaps/ }).click();
 
 test('the early strings are found, taken back and told', async ({ page }) => {
   await openViola(page);

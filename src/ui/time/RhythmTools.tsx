@@ -29,6 +29,8 @@ const SHORT_NOTE_NAMES: Record<ShortNotes, string> = {
 /** By how many dots a note has at most. */
 const DOT_NAMES = ['Ties only', 'One', 'One or two'];
 
+const MORE = 'More: gaps, short notes, dots, swing, groups, lead';
+
 export type Scope = 'all' | 'part' | 'bars';
 
 interface Props {
@@ -141,8 +143,15 @@ export function RhythmTools({ scope, onScope, part, from, to }: Props) {
           onChange={(value: 1 | 2) => take({ kind: 'voices', ...about, most: value })}
         />
       </label>
-      <Button size="small" type="text" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
-        {isOpen ? 'Less' : 'Gaps, dots, swing, lead…'}
+      <Button
+        size="small"
+        type="text"
+        aria-expanded={isOpen}
+        aria-label={isOpen ? 'Less' : MORE}
+        title={isOpen ? undefined : MORE}
+        onClick={() => setOpen(!isOpen)}
+      >
+        {isOpen ? 'Less' : 'More'}
       </Button>
       {!isOpen &&
         otherwise.map(({ label, back }) => (

@@ -213,14 +213,16 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
               <Checkbox checked={compared} onChange={(event) => setCompared(event.target.checked)}>
                 Compare with what was found
               </Checkbox>
-              <Space size={4}>
-                <Button size="small" disabled={findings.length === 0} onClick={() => step(-1)}>
-                  Finding before
-                </Button>
-                <Button size="small" disabled={findings.length === 0} onClick={() => step(1)}>
-                  Next finding
-                </Button>
-              </Space>
+              {findings.length > 0 && (
+                <Space size={4}>
+                  <Button size="small" onClick={() => step(-1)}>
+                    Finding before
+                  </Button>
+                  <Button size="small" onClick={() => step(1)}>
+                    Next finding
+                  </Button>
+                </Space>
+              )}
             </>
           )}
         </div>
