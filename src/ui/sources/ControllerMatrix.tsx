@@ -27,7 +27,7 @@ interface Target {
 /** Strands by controllers: how many events each has, and what becomes of them. */
 export function ControllerMatrix() {
   const { rows: lanes, decide } = useLaneRows();
-  const height = useHeight(430);
+  const height = useHeight(300);
   const rows = useMemo(() => {
     const byStrand = new Map<string, { name: string; cells: Map<string, LaneRow> }>();
     for (const each of lanes) {
