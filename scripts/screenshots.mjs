@@ -169,7 +169,7 @@ try {
   await shot('score-source');
   // By now the demo jobs have been checked.
   await page.goto(address);
-  await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).waitFor();
+  await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).first().waitFor();
   await page.waitForTimeout(800);
   await shot('jobs');
 } finally {
