@@ -9,6 +9,7 @@ import type { PutBarSign } from '@/core/decisions/kinds/bar-sign';
 import { deliverScore } from '@/core/deliver/score';
 import { BAR_LINES, BAR_SIGNS } from '@/core/model/bar-signs';
 import { transcribeNow } from '@/core/transcribe';
+import { barsSaid } from '@/core/workbench/bars-said';
 import { Workbench } from '@/core/workbench/workbench';
 import { deskOf, madeFile, madeTrack, meterAt, type Stroke } from './helpers/made-file';
 import { parseXml, schemaFaults } from './helpers/schema';
@@ -109,6 +110,15 @@ describe('a sign at a bar of a score that was read', () => {
     expect(changed(text)).toEqual([1, 5]);
     expect(score.bars[1]!.right).toEqual({ style: 'light-light' });
     expect(schemaFaults(parseXml(text))).toEqual([]);
+  });
+
+  it('a line that is said to be the usual one is nothing to tell of its bar', () => {
+    const { score } = decided(
+      sign(2, 'bar-line', { style: 'regular' }),
+      sign(3, 'bar-line', { style: 'dashed' }),
+    );
+    expect(score.bars[1]!.right).toEqual({ style: 'regular' });
+    expect(barsSaid(score).flatMap(({ bar, line }) => (line ? [[bar, line]] : []))).toEqual([[2, 'dashed']]);
   });
 
   it('a repeat with two endings is played out', () => {

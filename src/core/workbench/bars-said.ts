@@ -11,7 +11,7 @@ export interface BarSaid {
   tempo?: { text?: string; quartersPerMinute?: number };
   /** A signature that begins here, in concert pitch. */
   key?: { fifths: number; minor: boolean };
-  /** The line at its end, in MusicXML's words. */
+  /** The line at its end, in MusicXML's words, where it is not the usual one. */
   line?: string;
   repeatsFrom?: true;
   /** How often it is played up to its end. */
@@ -52,7 +52,7 @@ const BARS_SAID = node('bars said', ({ bars, keys, tempos, rehearsals, parts }: 
   for (const { index, left, right } of bars) {
     if (left?.repeat) at(index).repeatsFrom = true;
     if (right?.repeat) at(index).repeatsTo = right.repeat.times ?? 2;
-    else if (right?.style) at(index).line = right.style;
+    else if (right?.style && right.style !== 'regular') at(index).line = right.style;
     if (left?.ending) at(index).ending = { text: endingText(left.ending), bars: 1 };
   }
   for (const each of said.values()) {
