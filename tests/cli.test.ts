@@ -13,13 +13,11 @@ import { readPerformance } from '@/core/sources/smf/performance';
 import { readSmf } from '@/core/sources/smf/read';
 import type { Inventory } from '@/core/stock/inventory';
 import { readClosed } from './helpers/closure';
+import { dragoman } from './helpers/command-line';
 import { parseXml, schemaFaults } from './helpers/schema';
 
 const folder = mkdtempSync(join(tmpdir(), 'dragoman-'));
 const at = (name: string) => join(folder, name);
-const dragoman = (...args: string[]) =>
-  spawnSync(process.execPath, ['scripts/dragoman.mjs', ...args], { encoding: 'utf8' });
-
 beforeAll(() => {
   writeFileSync(at('tidy.mid'), tidyFile());
   writeFileSync(at('untidy.mid'), untidyFile());
@@ -48,8 +46,8 @@ describe('precedents on the command line', () => {
       { key: 'vlns thick 8va', name: 'Vlns thick 8va', out: true, jobId: 'a', job: 'Cue 1', at: 1 },
     ],
   };
-  const tracksOf = (...options: string[]) => {
-    const { status, stderr } = dragoman(
+  const tracksOf = async (...options: string[]) => {
+    const { status, stderr } = await dragoman(
       'convert',
       at('untidy.mid'),
       '--to',
@@ -65,17 +63,17 @@ describe('precedents on the command line', () => {
     );
   };
 
-  it('decide for the strands that are called so, and for no other', () => {
+  it('decide for the strands that are called so, and for no other', async () => {
     writeFileSync(at('precedents.json'), JSON.stringify(precedents));
-    const before = tracksOf();
-    const after = tracksOf('--precedents', at('precedents.json'));
+    const before = await tracksOf();
+    const after = await tracksOf('--precedents', at('precedents.json'));
     expect(before).toHaveLength(16);
     expect(after).toHaveLength(15);
     expect(after).toContain('Harp solo');
   });
 
-  it('are refused in one line when their file is broken', () => {
-    const { status, stderr } = dragoman(
+  it('are refused in one line when their file is broken', async () => {
+    const { status, stderr } = await dragoman(
       'convert',
       at('untidy.mid'),
       '--to',
@@ -94,8 +92,8 @@ describe('marks on the command line', () => {
   const convert = (...options: string[]) =>
     dragoman('convert', at('untidy.mid'), ...options, '-o', at('marked.musicxml'));
 
-  it('are those of the playing that are asked for', () => {
-    expect(convert('--to', 'musicxml', '--marks', 'dynamics,hairpins')).toMatchObject({
+  it('are those of the playing that are asked for', async () => {
+    expect(await convert('--to', 'musicxml', '--marks', 'dynamics,hairpins')).toMatchObject({
       status: 0,
       stderr: '',
     });
@@ -103,16 +101,16 @@ describe('marks on the command line', () => {
     expect(schemaFaults(parseXml(xml))).toEqual([]);
     expect(xml).toContain('<dynamics>');
     expect(xml).toContain('<wedge ');
-    expect(convert('--to', 'musicxml').status).toBe(0);
+    expect((await convert('--to', 'musicxml')).status).toBe(0);
     expect(readFileSync(at('marked.musicxml'), 'utf8')).not.toMatch(/<dynamics>|<wedge /);
   });
 
-  it('are refused in one line where there are none such, or no page', () => {
+  it('are refused in one line where there are none such, or no page', async () => {
     for (const options of [
       ['--to', 'musicxml', '--marks', 'dynamics,loudness'],
       ['--to', 'midi', '--marks', 'all'],
     ]) {
-      const { status, stderr } = convert(...options);
+      const { status, stderr } = await convert(...options);
       expect(status).toBe(2);
       expect(stderr).toMatch(/^dragoman: --marks goes with --to musicxml or mxl and takes all/);
     }
@@ -124,26 +122,28 @@ describe('convert of a score', () => {
     `<note default-x="9"><pitch><step>${step}</step><octave>4</octave></pitch><duration>4</duration><voice>1</voice>${more}</note>`;
   const score = `<score-partwise><part-list><score-part id="P1"><part-name>Horn in F</part-name></score-part></part-list><part id="P1"><measure number="1"><print new-page="yes"/><attributes><divisions>1</divisions><key><fifths>1</fifths></key><transpose><diatonic>-4</diatonic><chromatic>-7</chromatic></transpose></attributes><direction><direction-type><dynamics><p/></dynamics></direction-type></direction>${note('G')}</measure><measure number="2"><direction><direction-type><words>stopped</words></direction-type></direction>${note('A')}<barline location="right"><repeat direction="backward"/></barline></measure></part></score-partwise>`;
   beforeAll(() => writeFileSync(at('horn.musicxml'), score));
-  const converted = (name: string, ...options: string[]) => {
-    const { status, stderr } = dragoman('convert', at('horn.musicxml'), ...options, '-o', at(name));
+  const converted = async (name: string, ...options: string[]) => {
+    const { status, stderr } = await dragoman('convert', at('horn.musicxml'), ...options, '-o', at(name));
     expect(stderr).toBe('');
     expect(status).toBe(0);
     return readFileSync(at(name));
   };
 
-  it('writes it as it came, in concert pitch, and without layout', () => {
-    expect(converted('same.musicxml', '--to', 'musicxml').toString()).toBe(score);
-    const concert = converted('concert.musicxml', '--to', 'musicxml', '--pitch', 'concert').toString();
+  it('writes it as it came, in concert pitch, and without layout', async () => {
+    expect((await converted('same.musicxml', '--to', 'musicxml')).toString()).toBe(score);
+    const concert = (
+      await converted('concert.musicxml', '--to', 'musicxml', '--pitch', 'concert')
+    ).toString();
     expect(concert).toContain('<fifths>0</fifths>');
     expect(concert).not.toContain('<transpose>');
     expect([...concert.matchAll(/<step>(.)/g)].map(([, step]) => step)).toEqual(['C', 'D']);
-    const plain = converted('plain.musicxml', '--to', 'musicxml', '--layout', 'left-out').toString();
+    const plain = (await converted('plain.musicxml', '--to', 'musicxml', '--layout', 'left-out')).toString();
     expect(plain).toBe(score.replaceAll(' default-x="9"', '').replace('<print new-page="yes"/>', ''));
   });
 
-  it('writes tracks for techniques, a curve, and what is repeated once', () => {
+  it('writes tracks for techniques, a curve, and what is repeated once', async () => {
     const options = ['--to', 'midi', '--apart', 'techniques', '--dynamics', 'both', '--no-repeats'];
-    const { tracks } = readSmf(new Uint8Array(converted('horn.mid', ...options)));
+    const { tracks } = readSmf(new Uint8Array(await converted('horn.mid', ...options)));
     const kinds = tracks
       .slice(1)
       .map(({ events }) => events.map((event) => (event.kind === 'control' ? event.controller : event.kind)));
@@ -151,12 +151,12 @@ describe('convert of a score', () => {
     expect(kinds).toEqual([one, one]);
   });
 
-  it('refuses what it does not know', () => {
+  it('refuses what it does not know', async () => {
     for (const [option, value, message] of [
       ['--apart', 'mutes', '--apart goes with --to midi'],
       ['--dynamics', 'loud', '--dynamics goes with --to midi'],
     ] as const) {
-      const { status, stderr } = dragoman(
+      const { status, stderr } = await dragoman(
         'convert',
         at('horn.musicxml'),
         '--to',
@@ -169,7 +169,7 @@ describe('convert of a score', () => {
       expect(status).toBe(2);
       expect(stderr).toContain(message);
     }
-    const { stderr } = dragoman(
+    const { stderr } = await dragoman(
       'convert',
       at('horn.musicxml'),
       '--to',
@@ -184,13 +184,13 @@ describe('convert of a score', () => {
 });
 
 describe('proof', () => {
-  it('ends with 0 where all agrees and nothing is wrong, and with 1 where not', () => {
-    const tidy = dragoman('proof', at('tidy.mid'));
+  it('ends with 0 where all agrees and nothing is wrong, and with 1 where not', async () => {
+    const tidy = await dragoman('proof', at('tidy.mid'));
     expect(tidy.status).toBe(0);
     expect(tidy.stdout).toContain(
       'source and score: 2185 of 2,185 notes agree, 0 otherwise by decision, 0 unexplained',
     );
-    const untidy = dragoman('proof', at('untidy.mid'), '--json');
+    const untidy = await dragoman('proof', at('untidy.mid'), '--json');
     expect(untidy.status).toBe(1);
     const { agreement, findings } = JSON.parse(untidy.stdout);
     expect(agreement.notes - agreement.agree).toBe(4);
@@ -204,22 +204,24 @@ describe('proof', () => {
 });
 
 describe('compare', () => {
-  it('ends with 0 where two files agree, and lists what differs where not', () => {
-    expect(dragoman('convert', at('tidy.mid'), '--to', 'musicxml', '-o', at('tidy.musicxml')).status).toBe(0);
-    const same = dragoman('compare', at('tidy.mid'), at('tidy.musicxml'));
+  it('ends with 0 where two files agree, and lists what differs where not', async () => {
+    expect(
+      (await dragoman('convert', at('tidy.mid'), '--to', 'musicxml', '-o', at('tidy.musicxml'))).status,
+    ).toBe(0);
+    const same = await dragoman('compare', at('tidy.mid'), at('tidy.musicxml'));
     expect([same.status, same.stdout]).toEqual([
       0,
       '2,185 notes agree, 0 differ; laid over each other by bars\n',
     ]);
-    const other = dragoman('compare', at('tidy.mid'), at('untidy.mid'), '--csv');
+    const other = await dragoman('compare', at('tidy.mid'), at('untidy.mid'), '--csv');
     expect(other.status).toBe(1);
     expect(other.stdout.split('\n')[0]).toContain('Part (first)');
   });
 });
 
 describe('packet', () => {
-  it('is a zip of each file', () => {
-    expect(dragoman('packet', at('tidy.mid'), '--mxl', '-o', at('packet.zip')).status).toBe(0);
+  it('is a zip of each file', async () => {
+    expect((await dragoman('packet', at('tidy.mid'), '--mxl', '-o', at('packet.zip'))).status).toBe(0);
     const files = Object.keys(unzipSync(readFileSync(at('packet.zip'))));
     expect(files).toContain('tidy/1 Score.mxl');
     expect(files).toContain('tidy/Manifest.json');
@@ -254,51 +256,55 @@ describe('a recording of a single line', () => {
     );
   });
 
-  it('is heard, raw as a MIDI file and tidied as a page', () => {
-    const { stdout, status } = dragoman('inspect', at('flute.wav'), '--json');
+  it('is heard, raw as a MIDI file and tidied as a page', async () => {
+    const { stdout, status } = await dragoman('inspect', at('flute.wav'), '--json');
     expect(status).toBe(0);
     const { recording, strands } = JSON.parse(stdout);
     expect(recording.notes.map(({ key }: { key: number }) => key)).toEqual(KEYS);
     expect(strands).toMatchObject([{ name: 'flute', notes: KEYS.length }]);
-    expect(dragoman('inspect', at('flute.wav')).stdout).toMatch(
+    expect((await dragoman('inspect', at('flute.wav'))).stdout).toMatch(
       /^recording of 7\.0 s: 12 notes heard as one line, \d of them doubtful/,
     );
     expect(
-      dragoman('convert', at('flute.wav'), '--to', 'midi', '--times', 'played', '-o', at('raw.mid')).status,
+      (await dragoman('convert', at('flute.wav'), '--to', 'midi', '--times', 'played', '-o', at('raw.mid')))
+        .status,
     ).toBe(0);
     const [raw] = readPerformance(readSmf(readFileSync(at('raw.mid')))).strands;
     expect(raw!.notes.map(({ key }) => key)).toEqual(KEYS);
-    expect(dragoman('convert', at('flute.wav'), '--to', 'musicxml', '-o', at('flute.musicxml')).status).toBe(
-      0,
-    );
+    expect(
+      (await dragoman('convert', at('flute.wav'), '--to', 'musicxml', '-o', at('flute.musicxml'))).status,
+    ).toBe(0);
     expect(schemaFaults(parseXml(readFileSync(at('flute.musicxml'), 'utf8')))).toEqual([]);
   });
 
-  it.each(['flac', 'ogg', 'opus', 'mp3'])('is heard as %s, too (scripts/sound-fixtures.py)', (extension) => {
-    const path = fileURLToPath(new URL(`fixtures/sounds/tones.${extension}`, import.meta.url));
-    const { stdout, stderr, status } = dragoman('inspect', path, '--json');
-    expect([status, stderr]).toEqual([0, '']);
-    const { recording } = JSON.parse(stdout);
-    expect(recording.read).toBe('line');
-    expect(recording.notes.map(({ key }: { key: number }) => key)).toEqual([72, 74, 76, 77]);
-    // Cut off in the middle, or a text of that name, it is refused in a sentence, or what is left of it is heard.
-    writeFileSync(at(`cut.${extension}`), readFileSync(path).subarray(0, 3000));
-    const cut = dragoman('inspect', at(`cut.${extension}`));
-    if (cut.status !== 0)
-      expect([cut.status, cut.stderr]).toEqual([2, expect.stringMatching(/^dragoman: .+\.\n$/)]);
-    writeFileSync(at(`words.${extension}`), 'not a sound at all');
-    expect(dragoman('inspect', at(`words.${extension}`)).status).toBe(2);
-  });
+  it.each(['flac', 'ogg', 'opus', 'mp3'])(
+    'is heard as %s, too (scripts/sound-fixtures.py)',
+    async (extension) => {
+      const path = fileURLToPath(new URL(`fixtures/sounds/tones.${extension}`, import.meta.url));
+      const { stdout, stderr, status } = await dragoman('inspect', path, '--json');
+      expect([status, stderr]).toEqual([0, '']);
+      const { recording } = JSON.parse(stdout);
+      expect(recording.read).toBe('line');
+      expect(recording.notes.map(({ key }: { key: number }) => key)).toEqual([72, 74, 76, 77]);
+      // Cut off in the middle, or a text of that name, it is refused in a sentence, or what is left of it is heard.
+      writeFileSync(at(`cut.${extension}`), readFileSync(path).subarray(0, 3000));
+      const cut = await dragoman('inspect', at(`cut.${extension}`));
+      if (cut.status !== 0)
+        expect([cut.status, cut.stderr]).toEqual([2, expect.stringMatching(/^dragoman: .+\.\n$/)]);
+      writeFileSync(at(`words.${extension}`), 'not a sound at all');
+      expect((await dragoman('inspect', at(`words.${extension}`))).status).toBe(2);
+    },
+  );
 
-  it('without a note is refused in a sentence', () => {
-    const { stderr, status } = dragoman('inspect', at('silence.wav'));
+  it('without a note is refused in a sentence', async () => {
+    const { stderr, status } = await dragoman('inspect', at('silence.wav'));
     expect([status, stderr.trim()]).toEqual([2, expect.stringContaining('This recording is silent.')]);
   });
 });
 
 describe('inspect', () => {
-  it('prints what a file holds as JSON', () => {
-    const { stdout, status } = dragoman('inspect', at('untidy.mid'), '--json');
+  it('prints what a file holds as JSON', async () => {
+    const { stdout, status } = await dragoman('inspect', at('untidy.mid'), '--json');
     expect(status).toBe(0);
     const inventory = JSON.parse(stdout) as Inventory;
     expect(inventory.format).toBe(1);
@@ -347,18 +353,20 @@ describe('inspect', () => {
     expect(inventory.mends).toEqual([]);
   });
 
-  it('prints it for people', () => {
-    const { stdout } = dragoman('inspect', at('tidy.mid'));
+  it('prints it for people', async () => {
+    const { stdout } = await dragoman('inspect', at('tidy.mid'));
     expect(stdout).toContain('format 1, 480 ticks a quarter note, 57 bars');
     expect(stdout).toMatch(/t2c1\s+Flute\s+100 notes/);
   });
 
-  it('lists what the playing shows, on request', () => {
-    const { stdout } = dragoman('inspect', at('untidy.mid'), '--heard', '--json');
+  it('lists what the playing shows, on request', async () => {
+    const { stdout } = await dragoman('inspect', at('untidy.mid'), '--heard', '--json');
     const { heard } = JSON.parse(stdout) as { heard: { marks: { kind: string; mark: string }[] } };
     expect(heard.marks.filter(({ kind }) => kind === 'chords')).toHaveLength(52);
     expect(heard.marks.find(({ kind }) => kind === 'chords')).toMatchObject({ bar: 1, mark: 'D' });
-    expect(dragoman('inspect', at('untidy.mid'), '--heard').stdout).toMatch(/heard: dynamics \d+.*chords 52/);
+    expect((await dragoman('inspect', at('untidy.mid'), '--heard')).stdout).toMatch(
+      /heard: dynamics \d+.*chords 52/,
+    );
   });
 });
 
@@ -366,8 +374,8 @@ describe('convert to midi', () => {
   const convert = (...args: string[]) => dragoman('convert', at('untidy.mid'), '--to', 'midi', ...args);
   const heard = (name: string) => readPerformance(readSmf(readFileSync(at(name))));
 
-  it('writes the plain file under a brief', () => {
-    expect(convert('--brief', at('brief.json'), '-o', at('plain.mid')).status).toBe(0);
+  it('writes the plain file under a brief', async () => {
+    expect((await convert('--brief', at('brief.json'), '-o', at('plain.mid'))).status).toBe(0);
     const { strands, tempos } = heard('plain.mid');
     expect(strands).toHaveLength(15);
     expect(strands[0]!.name).toBe('Flute solo');
@@ -375,19 +383,19 @@ describe('convert to midi', () => {
     expect(tempos).toHaveLength(13);
   });
 
-  it('writes only the clock', () => {
-    expect(convert('--only', 'clock', '-o', at('clock.mid')).status).toBe(0);
+  it('writes only the clock', async () => {
+    expect((await convert('--only', 'clock', '-o', at('clock.mid'))).status).toBe(0);
     const { strands, tempos, meters, markers } = heard('clock.mid');
     expect([strands.length, tempos.length, meters.length, markers.length]).toEqual([0, 13, 5, 4]);
   });
 
-  it('writes loops as a zip', () => {
-    expect(convert('--only', 'loops', '-o', at('loops.zip')).status).toBe(0);
+  it('writes loops as a zip', async () => {
+    expect((await convert('--only', 'loops', '-o', at('loops.zip'))).status).toBe(0);
     expect(Object.keys(unzipSync(readFileSync(at('loops.zip')))).length).toBeGreaterThan(40);
   });
 
-  it('refuses a form that it does not know', () => {
-    const { status, stderr } = convert('--only', 'drums', '-o', at('no.mid'));
+  it('refuses a form that it does not know', async () => {
+    const { status, stderr } = await convert('--only', 'drums', '-o', at('no.mid'));
     expect([status, stderr]).toEqual([
       2,
       'dragoman: --only goes with --to midi and takes plain, full, clock or loops.\n',
@@ -396,9 +404,9 @@ describe('convert to midi', () => {
 });
 
 describe('convert', () => {
-  it('writes MusicXML under a brief', () => {
+  it('writes MusicXML under a brief', async () => {
     const out = at('untidy.musicxml');
-    const { status, stderr } = dragoman(
+    const { status, stderr } = await dragoman(
       'convert',
       at('untidy.mid'),
       '--to',
@@ -418,7 +426,7 @@ describe('convert', () => {
     expect(document).toContain('<measure number="100" implicit="yes">');
   });
 
-  it('says what of a brief this file cannot follow, and does the rest', () => {
+  it('says what of a brief this file cannot follow, and does the rest', async () => {
     writeFileSync(
       at('other.json'),
       JSON.stringify({
@@ -431,7 +439,7 @@ describe('convert', () => {
       }),
     );
     const args = ['--to', 'musicxml', '--brief', at('other.json'), '-o', at('other.musicxml')];
-    const { status, stderr } = dragoman('convert', at('untidy.mid'), ...args);
+    const { status, stderr } = await dragoman('convert', at('untidy.mid'), ...args);
     expect(status).toBe(0);
     expect(stderr).toBe(
       'untidy.mid: not followed: What was decided about Track 99, channel 1 waits: there is no such strand now.\n',
@@ -439,18 +447,42 @@ describe('convert', () => {
     expect(readFileSync(at('other.musicxml'), 'utf8')).toContain('<part-name>Flute solo</part-name>');
   });
 
-  it('writes pages', () => {
-    const { status, stderr } = dragoman('convert', at('tidy.mid'), '--to', 'pdf', '-o', at('tidy.pdf'));
+  it('writes pages', async () => {
+    const { status, stderr } = await dragoman('convert', at('tidy.mid'), '--to', 'pdf', '-o', at('tidy.pdf'));
     expect(stderr).toBe('');
     expect(status).toBe(0);
     expect(readFileSync(at('tidy.pdf')).subarray(0, 5).toString()).toBe('%PDF-');
   });
 
-  it('writes several files as .mxl into a folder', () => {
-    const { status } = dragoman('convert', at('tidy.mid'), at('untidy.mid'), '--to', 'mxl', '-o', folder);
+  it('writes several files as .mxl into a folder', async () => {
+    const { status } = await dragoman(
+      'convert',
+      at('tidy.mid'),
+      at('untidy.mid'),
+      '--to',
+      'mxl',
+      '-o',
+      folder,
+    );
     expect(status).toBe(0);
     for (const name of ['tidy.mxl', 'untidy.mxl'])
       expect(schemaFaults(parseXml(new TextDecoder().decode(unpackMxl(readFileSync(at(name))))))).toEqual([]);
+  });
+});
+
+describe('the program', () => {
+  const program = (...words: string[]) =>
+    spawnSync(process.execPath, ['scripts/dragoman.mjs', ...words], { encoding: 'utf8' });
+
+  it('takes the words of a command line, and ends with the code of the command', () => {
+    const { status, stdout, stderr } = program('inspect', at('tidy.mid'), '--json');
+    expect([status, stderr]).toEqual([0, '']);
+    expect(JSON.parse(stdout)).toMatchObject({ format: 1, kind: 'performance' });
+    expect(program('compare', at('tidy.mid'), at('untidy.mid'), '--csv').status).toBe(1);
+    const refused = program('inspect', at('text.mid'));
+    expect([refused.status, refused.stdout]).toEqual([2, '']);
+    expect(refused.stderr).toBe('dragoman: This is not a Standard MIDI File: it has no MIDI header.\n');
+    expect(program('--help').stdout).toMatch(/^Usage:/);
   });
 });
 
@@ -502,9 +534,9 @@ describe('what it cannot do', () => {
       ['convert', at('tidy.mid'), at('untidy.mid'), '--to', 'mxl', '-o', at('none')],
       `${at('none')} is not a folder; several files need one.`,
     ],
-  ])('%s: exit 2, one line, nothing written', (_, args, message) => {
+  ])('%s: exit 2, one line, nothing written', async (_, args, message) => {
     for (const name of ['tidy.mxl', 'x.mxl']) rmSync(at(name), { force: true });
-    const { status, stderr, stdout } = dragoman(...args);
+    const { status, stderr, stdout } = await dragoman(...args);
     expect(status).toBe(2);
     expect(stdout).toBe('');
     expect(stderr.trim().split('\n')).toHaveLength(1);
@@ -519,8 +551,8 @@ describe('a line-up on the command line', () => {
   const namesIn = (text: string) =>
     [...text.matchAll(/<part-name>(.*?)<\/part-name>/g)].map(([, name]) => name);
 
-  it('is laid over the parts, and says which places stay empty', () => {
-    const { status, stderr } = convert('String quintet');
+  it('is laid over the parts, and says which places stay empty', async () => {
+    const { status, stderr } = await convert('String quintet');
     expect(status).toBe(0);
     expect(stderr.trim()).toBe('untidy.mid: no part plays Contrabass.');
     const names = namesIn(readFileSync(at('laid.musicxml'), 'utf8'));
@@ -528,11 +560,11 @@ describe('a line-up on the command line', () => {
     expect(names).toHaveLength(16);
   });
 
-  it('is refused in one line when it is none', () => {
-    const { status, stderr } = convert('Nonet of kazoos');
+  it('is refused in one line when it is none', async () => {
+    const { status, stderr } = await convert('Nonet of kazoos');
     expect(status).toBe(2);
     expect(stderr).toContain('Nonet of kazoos is neither a file nor a standing line-up');
-    expect(convert(at('text.mid')).stderr.trim()).toBe(
+    expect((await convert(at('text.mid'))).stderr.trim()).toBe(
       'dragoman: This is no line-up: it is neither JSON nor a file of music.',
     );
   });

@@ -7,8 +7,8 @@ import { type Comparison, comparisonCsv, comparisonOf, sidesOfReadings } from '.
 import { sourceOf } from './files';
 import { UsageError } from './usage-error';
 
-/** Lays two files over each other; ends with 1 where they do not agree. */
-export function compareFiles(args: string[]): void {
+/** Lays two files over each other; gives 1 where they do not agree. */
+export function compareFiles(args: string[]): number {
   const { values, positionals } = parseArgs({
     args,
     options: { json: { type: 'boolean', default: false }, csv: { type: 'boolean', default: false } },
@@ -26,7 +26,7 @@ export function compareFiles(args: string[]): void {
         : comparedText(comparison, [basename(first), basename(second)]),
   );
   const { by, differ, passages, clock } = comparison;
-  process.exitCode = by !== null && differ + passages.length + clock.length === 0 ? 0 : 1;
+  return by !== null && differ + passages.length + clock.length === 0 ? 0 : 1;
 }
 
 function comparedText(

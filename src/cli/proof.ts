@@ -9,8 +9,8 @@ import { goingOutOf, type Proof, proofOf } from '../core/workbench/proof';
 import { openFile, readBrief, sayRefusals } from './files';
 import { UsageError } from './usage-error';
 
-/** Says what wants a look before hand-over; ends with 1 where something is wrong, or does not agree. */
-export function proof(args: string[]): void {
+/** Says what wants a look before hand-over; gives 1 where something is wrong, or does not agree. */
+export function proof(args: string[]): number {
   const { values, positionals } = parseArgs({
     args,
     options: { json: { type: 'boolean', default: false }, brief: { type: 'string' } },
@@ -42,7 +42,7 @@ export function proof(args: string[]): void {
   );
   const unexplained = agreement.notes - agreement.agree - agreement.meant;
   const isWrong = told.some(({ weight }) => weight === 'wrong') || outward.some(({ differ }) => differ > 0);
-  process.exitCode = unexplained > 0 || isWrong ? 1 : 0;
+  return unexplained > 0 || isWrong ? 1 : 0;
 }
 
 interface Told {

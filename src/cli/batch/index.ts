@@ -30,7 +30,7 @@ interface Share {
  *
  * @param program the script that its threads run
  */
-export async function batch(args: string[], program: string): Promise<void> {
+export async function batch(args: string[], program: string): Promise<number> {
   const { values, positionals } = parseArgs({
     args,
     options: {
@@ -110,7 +110,7 @@ export async function batch(args: string[], program: string): Promise<void> {
       ? `All ${own.length} made, and all their notes agree.`
       : `${counted(bad.length, 'file')} of ${own.length} not made, or with notes that do not agree: see ${join(out, 'report.csv')}.`,
   );
-  process.exitCode = bad.length > 0 ? 1 : 0;
+  return bad.length > 0 ? 1 : 0;
 }
 
 const say = (line: string): void => void process.stderr.write(`${line}\n`);
