@@ -5,11 +5,16 @@
  * a hash of the name: one that the recogniser was tuned on, one that is only
  * reported. Beside it the plain rule: the longest catalogue name in it, the
  * first number in it, no technique.
+ *
+ * And how well names that only their company explains are understood
+ * (bench/names/line-ups.txt): by the plain rule, each by itself, and among the
+ * others; of the second part nothing was looked at while tuning.
  */
 import { readFileSync } from 'node:fs';
 import { CATALOGUE } from '../src/core/instruments/catalogue';
+import { companiesOf } from '../src/core/instruments/company';
 import { wordsOf } from '../src/core/instruments/name-words';
-import { recogniseInstrument } from '../src/core/instruments/recognise';
+import { type Evidence, recogniseInstrument } from '../src/core/instruments/recognise';
 
 interface Row {
   name: string;
@@ -112,4 +117,77 @@ for (const [half, own] of [
   }
   console.log(half === 'tune' ? 'The half that it was tuned on:' : 'The half that it was not tuned on:');
   console.table(table);
+}
+
+interface Member extends Evidence {
+  /** Catalogue ids that are right; none where the strand is company alone. */
+  right: string[];
+}
+/** name=instrument|another@program(lowest-highest), a "!" for the percussion channel. */
+const MEMBER = /^([^=@(!]+)(?:=([^@(!]+))?(?:@(\d+))?(!)?\((\d+)-(\d+)\)$/;
+function memberOf(text: string): Member {
+  const [, name = '', right, program, drums, lowest, highest] = MEMBER.exec(text) ?? [];
+  if (!name) throw new Error(`${text} is no strand of a line-up`);
+  return {
+    name,
+    right: right?.split('|') ?? [],
+    programs: program ? [Number(program) - 1] : [],
+    channel: drums ? 9 : 0,
+    lowest: Number(lowest),
+    highest: Number(highest),
+  };
+}
+
+const lineUps = readFileSync('bench/names/line-ups.txt', 'utf8')
+  .split('\n')
+  .filter((line) => line && !line.startsWith('#'))
+  .map((line) => {
+    const [title = '', ...members] = line.split(';');
+    return { title, members: members.map(memberOf) };
+  });
+
+/** What a guess says with more than this and is wrong, nobody looks at. */
+const SURE = 0.8;
+for (const part of ['tuned', 'new']) {
+  const own = lineUps.filter(({ title }) => title.startsWith(`${part}:`));
+  const table: Record<string, object> = {};
+  for (const [who, guessed] of [
+    ['plain rule', (members: Member[]) => members.map(plainLine)],
+    ['each by itself', (members: Member[]) => members.map(alone)],
+    ['ours', among],
+  ] as const) {
+    const asked = own.flatMap(({ title, members }) =>
+      guessed(members).flatMap((guess, at) => {
+        const { name, right } = members[at] as Member;
+        return right.length > 0 ? [{ ...guess, title, name, right }] : [];
+      }),
+    );
+    const wrong = asked.filter(({ id, right }) => !right.includes(id));
+    if (shown && who === 'ours' && part === 'tuned')
+      for (const { title, name, id } of wrong) console.log(`${title}: ${name} is ${id}`);
+    table[who] = {
+      'line-ups': own.length,
+      names: asked.length,
+      right: `${((100 * (asked.length - wrong.length)) / asked.length).toFixed(1)} %`,
+      'wrong and sure': wrong.filter(({ confidence }) => confidence > SURE).length,
+    };
+  }
+  console.log(part === 'tuned' ? 'Line-ups that it was tuned on:' : 'Line-ups that it was not tuned on:');
+  console.table(table);
+}
+
+function plainLine({ name }: Member) {
+  const text = ` ${wordsOf(name).join(' ')} `;
+  const id = NAMES.find(({ words }) => text.includes(` ${words} `))?.id ?? 'piano';
+  return { id, confidence: 1 };
+}
+
+function alone(evidence: Evidence) {
+  const { instrument, confidence } = recogniseInstrument(evidence);
+  return { id: instrument.id, confidence };
+}
+
+function among(members: readonly Member[]) {
+  const companies = companiesOf(members);
+  return members.map((member, at) => alone({ ...member, company: companies[at] ?? undefined }));
 }

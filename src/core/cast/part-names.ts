@@ -81,7 +81,7 @@ function ownName({ leader, guess, instrument, isChosen }: Unnamed): PartName | n
   if (guess.words === null || isRole(guess.words))
     return { name, abbreviation: shortened(name), player: guess.players[0] ?? 0 };
   // Singers are called as their books call them.
-  if (leader.amongVoices && VOICE_NAME.test(name))
+  if (leader.company === 'voices' && VOICE_NAME.test(name))
     return { name, abbreviation: `${name[0]}.`, player: guess.players[0] ?? 0 };
   const own = designation(name, instrument);
   if (!own) return null;

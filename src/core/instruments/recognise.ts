@@ -1,6 +1,7 @@
 import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
-import { PERCUSSION_CHANNEL } from '../model/performance';
+import { type Company, PERCUSSION_CHANNEL } from '../model/performance';
+import { AMONG, isAtHome, isSecondChoice, LETTERS } from './at-home';
 import { CATALOGUE, type Instrument, instrumentOf, instrumentOfProgram, LANGUAGES } from './catalogue';
 import { playersIn } from './name-numbers';
 import { techniqueIn, techniqueOfPrograms } from './name-techniques';
@@ -42,8 +43,8 @@ export interface Evidence {
   heading?: string;
   /** Of one player's line of a divided section: what was decided for it. */
   chair?: { instrument: string; number: number };
-  /** It is one of a company of singers. */
-  amongVoices?: boolean;
+  /** Whom it stands among, where its name needs that to be understood. */
+  company?: Company;
 }
 
 /** Words that stand in a name for an instrument, and where. */
@@ -83,8 +84,11 @@ const SAME_SPACES = 0.7;
 const OUT_OF_RANGE = -9;
 /** A melody that a single drum or plate was named for. */
 const NO_DRUM = -6;
-/** A name that voices and instruments share, among voices. */
-const AMONG_VOICES = 2;
+/** What a name of several meanings stands for in its company. */
+const AT_HOME = 2;
+const SECOND_CHOICE = 1.5;
+/** How sure such a name is then. */
+const IN_COMPANY = 0.85;
 /** Notes that only professionals reach. */
 const UNCOMFORTABLE = -1.5;
 const PROGRAM_APART = 0.01;
@@ -189,13 +193,18 @@ const KINDS: readonly (readonly [words: RegExp, ids: readonly string[]])[] = [
     /^(sax|saxes|sx|saxophones?|saxophon|saxofon)$/,
     ['alto-saxophone', 'tenor-saxophone', 'baritone-saxophone', 'soprano-saxophone'],
   ],
-  [/^(bass|basso)$/, ['bass-guitar', 'double-bass', 'synth-bass', 'bass-voice', 'tuba']],
+  [
+    /^(bass|basso)$/,
+    ['bass-guitar', 'double-bass', 'synth-bass', 'bass-voice', 'bass-trombone', 'tuba', 'bass-recorder'],
+  ],
   [/^(bassus|bassi)$/, ['bass-voice', 'double-bass']],
-  [/^(baritone|bariton)$/, ['baritone', 'baritone-horn', 'baritone-saxophone']],
-  [/^(altos?|alt)$/, ['alto', 'alto-saxophone', 'viola']],
+  [/^horns?$/, ['horn-f', 'alto-horn']],
+  [/^bari$/, ['baritone-saxophone', 'baritone']],
+  [/^(baritones?|bariton)$/, ['baritone', 'baritone-horn', 'baritone-saxophone', 'baritone-horn-tc']],
+  [/^(altos?|alt)$/, ['alto', 'alto-saxophone', 'viola', 'alto-recorder']],
   [/^(altus|alti|contratenor)$/, ['alto', 'countertenor']],
-  [/^(tenor|ten|tenore|tenori)$/, ['tenor', 'tenor-saxophone']],
-  [/^(soprano|sop|sopr|sopran|soprani)$/, ['soprano', 'soprano-saxophone']],
+  [/^(tenor|ten|tenore|tenori)$/, ['tenor', 'tenor-saxophone', 'tenor-recorder']],
+  [/^(soprano|sop|sopr|sopran|soprani)$/, ['soprano', 'soprano-saxophone', 'recorder']],
   [/^(cantus|superius|discantus|discant)$/, ['soprano', 'treble']],
   [/^canto$/, ['voice', 'soprano']],
   // The voices beyond the four, in books for each (common practice of the 16th century); a quinto is a conga, too.
@@ -401,6 +410,12 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
       put(instrument, weightOf(match) + usual + (isSection ? SECTION : 0), match);
     });
   }
+  if (evidence.company === 'voices')
+    words.forEach(({ text }, from) => {
+      const singer = LETTERS[text];
+      const match = { from, to: from + 1, text, spaced: [], isExact: true };
+      if (singer) put(instrumentOf(singer), TWO_LETTERS, { ...match, instruments: [instrumentOf(singer)] });
+    });
   // What only electric guitars do tells which guitar.
   const isElectric = /distorted|clean|palm mute/.test(techniqueIn(evidence.name, false) ?? '');
   const electric = candidates.get(ELECTRIC_GUITAR);
@@ -424,9 +439,9 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
   const sings = [...candidates.keys()].some(isSingleDrum) && isMelody(evidence, counts);
   for (const [instrument, candidate] of candidates) {
     if (sings && isSingleDrum(instrument)) candidate.score += NO_DRUM;
-    // Among voices none is just a voice.
-    const isSinger = instrument.family === 'voice' && instrument.id !== 'voice';
-    if (evidence.amongVoices && isSinger && candidate.match) candidate.score += AMONG_VOICES;
+    if (isMeant(instrument, candidate.match, evidence)) candidate.score += AT_HOME;
+    else if (candidate.match && evidence.company && isSecondChoice(instrument, evidence.company))
+      candidate.score += SECOND_CHOICE;
     const { beyond, strained } = outside(instrument, counts);
     candidate.beyond = beyond;
     candidate.score += OUT_OF_RANGE * beyond + UNCOMFORTABLE * strained;
@@ -435,6 +450,20 @@ function candidatesOf(evidence: Evidence, words: readonly NameWord[]): Map<Instr
       candidate.score -= PROGRAM_APART * Math.abs(instrument.program - program);
   }
   return candidates;
+}
+
+/**
+ * Whether a name of several meanings means an instrument by the company that it is in. Where the
+ * strand's own program is that of another of its meanings, the company says nothing.
+ */
+function isMeant(instrument: Instrument, match: Match | null, { company, programs }: Evidence): boolean {
+  if (!match || !company || !isAtHome(instrument, company)) return false;
+  const [program] = programs;
+  if (!program) return true;
+  const own = instrumentOfProgram(program);
+  return !match.instruments.some(
+    (other) => (other === own || other.program === program) && !isAtHome(other, company),
+  );
 }
 
 /**
@@ -553,21 +582,30 @@ function recogniseWhole(evidence: Evidence): InstrumentGuess {
   // Words that are said of any track are believed where the program says the same.
   const isGeneric = weightOf(match) === GENERIC_NAME;
   const isChosen = match.instruments.length > 1 && match.instruments[0] !== instrument;
+  const { company } = evidence;
+  const isInCompany =
+    company !== undefined &&
+    (isAtHome(instrument, company) || isSecondChoice(instrument, company)) &&
+    (isGeneric || letters === 1 || match.instruments.length > 1);
   return {
     instrument,
     number: players[0] ?? null,
     players,
     technique: technique(instrument),
-    confidence: isGeneric
-      ? ofProgram === instrument
-        ? 0.85
-        : 0.4
-      : match.instruments.length > 1
-        ? Math.min(sure, 0.9)
-        : sure,
-    why: isChosen
-      ? `Its name contains "${match.text}", and its program or range says which.`
-      : `Its name contains "${match.text}".`,
+    confidence: isInCompany
+      ? IN_COMPANY
+      : isGeneric
+        ? ofProgram === instrument
+          ? 0.85
+          : 0.4
+        : match.instruments.length > 1
+          ? Math.min(sure, 0.9)
+          : sure,
+    why: isInCompany
+      ? `Its name contains "${match.text}", and it stands ${AMONG[company]}.`
+      : isChosen
+        ? `Its name contains "${match.text}", and its program or range says which.`
+        : `Its name contains "${match.text}".`,
     words: match.text,
     alternatives,
   };

@@ -53,6 +53,18 @@ export interface Placed {
   event: ShapingEvent;
 }
 
+/** Players or singers that belong together, by whom names like "Bass" and "Alto" are understood. */
+export type Company =
+  | 'voices'
+  | 'saxophones'
+  | 'recorders'
+  | 'strings'
+  | 'brass'
+  | 'brass band'
+  | 'jazz band'
+  | 'folk band'
+  | 'rock band';
+
 /** One stream of notes: a track and channel of a source. Channels 0–15. */
 export interface Strand {
   id: StrandId;
@@ -68,8 +80,8 @@ export interface Strand {
   technique?: string;
   /** The name above it that its own, a mere number, goes on from ("2." below "Trumpet 1."). */
   heading?: string;
-  /** It is one of a company of singers, by their names. */
-  amongVoices?: true;
+  /** Whom it stands among, where its name needs that to be understood. */
+  company?: Company;
   /** In order of onset, then key. */
   notes: PlayedNote[];
   /** Controllers, programs, bends and pressures of the strand's channel in its track, in order. */

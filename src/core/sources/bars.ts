@@ -1,7 +1,7 @@
 import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { counted } from '../basics/words';
-import { areVoices } from '../instruments/company';
+import { companiesOf } from '../instruments/company';
 import {
   barAt,
   barOf,
@@ -249,14 +249,15 @@ const NUMBER_ALONE = /^\W*(\d{1,2}|[ivx]{1,4})(st|nd|rd|th)?\W*$/i;
 
 /** Strands that know whom they stand among: those that are only numbered go on from the last name with words above them. */
 function inCompany(strands: readonly Strand[]): Strand[] {
-  const amongVoices = areVoices(strands.map(({ name }) => name));
+  const companies = companiesOf(strands);
   let heading = '';
-  return strands.map((strand) => {
+  return strands.map((strand, at) => {
+    const company = companies[at];
     const isNumber = NUMBER_ALONE.test(strand.name);
     if (!isNumber) heading = strand.name;
     const isHeaded = isNumber && heading !== '';
-    if (!isHeaded && !amongVoices) return strand;
-    return { ...strand, ...(isHeaded && { heading }), ...(amongVoices && { amongVoices: true as const }) };
+    if (!isHeaded && !company) return strand;
+    return { ...strand, ...(isHeaded && { heading }), ...(company && { company }) };
   });
 }
 
