@@ -63,6 +63,7 @@ function play(work: Work): Played {
     })),
     beats: { seconds: new Float64Array(), down: new Uint8Array() },
     end: events.at(-1)!.at,
+    opening: { beats: new Float64Array(0), length: 0 },
     holds: null,
   };
   const steps = renderTimeline(bank, timeline, RATE);

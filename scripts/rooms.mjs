@@ -10,6 +10,7 @@ export const CORE_PACKAGES = [
   'class-validator',
   'fflate',
   'fft.js',
+  'libflacjs',
   'papaparse',
   'reflect-metadata',
   'saxes',

@@ -131,7 +131,7 @@ try {
     .setInputFiles({ name: 'sketch.mid', mimeType: 'audio/midi', buffer: sketch() });
   await page.getByRole('heading', { name: 'sketch.mid' }).waitFor();
   await page.goto(page.url().replace(/sources.*/, 'deliver'));
-  await page.getByText('Reference audio').first().click();
+  await page.getByText('Audio', { exact: true }).first().click();
   const idea = page.waitForEvent('download', { timeout: 120_000 });
   await page.getByRole('button', { name: 'Render' }).click();
   const heard = readFileSync(await (await idea).path());

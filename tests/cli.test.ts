@@ -488,11 +488,11 @@ describe('the program', () => {
 
 describe('what it cannot do', () => {
   it.each([
-    ['no command', [], '"" is no command; try inspect, convert, proof, compare, packet or batch.'],
+    ['no command', [], '"" is no command; try inspect, convert, proof, compare, packet, stems or batch.'],
     [
       'an unknown command',
       ['sing'],
-      '"sing" is no command; try inspect, convert, proof, compare, packet or batch.',
+      '"sing" is no command; try inspect, convert, proof, compare, packet, stems or batch.',
     ],
     ['a file that is not there', ['inspect', at('none.mid')], `${at('none.mid')} cannot be read.`],
     [

@@ -5,7 +5,7 @@ import { KIT } from '@/core/instruments/kit';
 import { makeBank } from '@/core/sound/bank';
 import { STROKES } from '@/core/sound/percussion';
 import { PROGRAMS } from '@/core/sound/programs';
-import { BadBankError, readBank, renderTimeline, wavOf } from '@/core/sound/render';
+import { BadBankError, readBank, renderTimeline } from '@/core/sound/render';
 import { hertzOf } from '@/core/sound/synthesis';
 import { timelineOf } from '@/core/sound/timeline';
 import { TIMBRES } from '@/core/sound/voices';
@@ -153,19 +153,6 @@ describe('rendered sound', () => {
     const audio = heard(61, chord);
     expect(audio.every((value) => Math.abs(value) <= 0.981)).toBe(true);
     expect(audio.some((value) => Math.abs(value) > 0.3)).toBe(true);
-  });
-
-  it('is written as a WAV file', () => {
-    const audio = heard(0, [[0, 240, 60]]);
-    const wav = wavOf([audio, audio], RATE);
-    const view = new DataView(wav.buffer, wav.byteOffset);
-    expect(new TextDecoder().decode(wav.slice(0, 4))).toBe('RIFF');
-    expect([view.getUint16(22, true), view.getUint32(24, true), view.getUint16(34, true)]).toEqual([
-      2,
-      RATE,
-      16,
-    ]);
-    expect(wav.length).toBeGreaterThanOrEqual(audio.length * 4 + 44);
   });
 });
 

@@ -289,6 +289,7 @@ function rendered(
     voicings: [{ strand: '1/t1c1', channel: 0, program, isDrum: false }],
     beats: { seconds: new Float64Array(), down: new Uint8Array() },
     end: events.at(-1)!.at,
+    opening: { beats: new Float64Array(0), length: 0 },
     holds: null,
   };
   const steps = renderTimeline(bank, timeline, RATE);

@@ -29,6 +29,7 @@ import { hearRecordings, openFile, readBrief, readFile, sayRefusals } from './fi
 import { CONVERTED, handedOver } from './hand-over';
 import { packet } from './packet';
 import { proof } from './proof';
+import { stems } from './stems';
 import { isKnown, UsageError, whyOf } from './usage-error';
 
 const USAGE = `Usage:
@@ -43,12 +44,16 @@ const USAGE = `Usage:
   dragoman batch FOLDER --to musicxml|mxl|midi|pdf|packet [--brief BRIEF.json] [--workers N]
                  [--share K/N] [--limit SECONDS] -o FOLDER
   dragoman packet FILE… [--brief BRIEF.json] [--mxl] [--rate 24|25|29.97|30] [--start 00:00:00:00] -o OUT
+  dragoman stems FILE [--by part|family|all] [--heard source|cleaned|score-played|score-performed|score]
+                 [--format wav|flac] [--rate 48000|44100] [--bits 16|24] [--bank BANK.sf2] [--brief BRIEF.json] -o FOLDER
 
 proof says what wants a look before hand-over, and how far source, score and what goes out agree;
   compare lays two files over each other, scores or performances, note by note. Both end with 0
   where all agrees and nothing is wrong, with 1 where not, with 2 for what cannot be read.
 packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief and a manifest of each FILE;
   --rate and --start are frames a second (29.97 drops frame numbers) and time code of the bar table.
+stems renders a sound file of each part or family, all of one length from one start, and the room that
+  they share; all of them added are the whole. Bars before it and a click are as the brief hands MIDI over.
 batch makes something of every file of a folder and what lies in it, on all cores, and report.csv and
   report.json of what became of each; ended at any moment it goes on where it was (docs/batch.md).
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,
@@ -373,9 +378,10 @@ async function command([name, ...args]: readonly string[], script: string): Prom
   if (name === 'inspect') inspect(args);
   else if (name === 'convert') await convert(args);
   else if (name === 'packet') packet(args);
+  else if (name === 'stems') await stems(args);
   else
     throw new UsageError(
-      `"${name ?? ''}" is no command; try inspect, convert, proof, compare, packet or batch.`,
+      `"${name ?? ''}" is no command; try inspect, convert, proof, compare, packet, stems or batch.`,
     );
   return 0;
 }

@@ -26,6 +26,7 @@ import { type EventId, FIRST_SOURCE, type StrandId } from '../core/model/ids';
 import type { Score } from '../core/model/score';
 import type { GoingOut } from '../core/proof/going-out';
 import type { Timeline } from '../core/sound/events';
+import type { Stem } from '../core/sound/stems';
 import { timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
 import type { Progress } from '../core/transcribe';
@@ -55,6 +56,7 @@ import type {
   ScoreSummary,
   Stock,
 } from '../core/workbench/replies';
+import { stemsOf } from '../core/workbench/stems';
 import { stockOf } from '../core/workbench/stock';
 import { summarise } from '../core/workbench/summary';
 import { newsOf, type VersionNews } from '../core/workbench/versions';
@@ -82,6 +84,7 @@ import {
   PartRequest,
   RearrangeRequest,
   SourceRequest,
+  StemsRequest,
   SystemsRequest,
   TimelineRequest,
   toBeatChange,
@@ -134,8 +137,8 @@ function shownScore(
 }
 
 /** What of a timeline need not be copied on its way. */
-const buffersOf = ({ seconds, kind, channel, first, second, beats }: Timeline): Transferable[] =>
-  [seconds, kind, channel, first, second, beats.seconds, beats.down].map(
+const buffersOf = ({ seconds, kind, channel, first, second, beats, opening }: Timeline): Transferable[] =>
+  [seconds, kind, channel, first, second, beats.seconds, beats.down, opening.beats].map(
     (part) => part.buffer as ArrayBuffer,
   );
 
@@ -418,6 +421,12 @@ const api = {
       ? timelineOf(bench().writtenAt(revision).desk, heard, bench().writtenAt(revision).transcription.score)
       : timelineOf(bench().at(revision).desk, heard, null);
     return Comlink.transfer(made, buffersOf(made));
+  },
+
+  /** What has a sound file of its own. */
+  stems(revision: number, data: unknown): Stem[] {
+    const { heard, by } = checkMessage(StemsRequest, data);
+    return stemsOf(bench().at(revision).desk, heard, by);
   },
 
   /** What the hand-over of the brief will hold. */

@@ -33,6 +33,7 @@ import { HEARD, type Heard, isOfScore } from '../core/sound/events';
 import type { BeatChange } from '../core/workbench/beat-sheet';
 import type { Compared } from '../core/workbench/compare';
 import type { NotesEdit } from '../core/workbench/note-edits';
+import { STEMS_BY, type StemsBy } from '../core/workbench/stems';
 
 /** What is said of a source beside its bytes. */
 class SourceMessage {
@@ -352,6 +353,11 @@ export function checkExtras(data: unknown): PacketExtra[] {
     if (!(bytes instanceof Uint8Array)) throw new TypeError('A page or sound has no bytes.');
     return { ...checkMessage(ExtraMessage, of), bytes };
   });
+}
+
+export class StemsRequest {
+  @IsIn(HEARD) heard!: Heard;
+  @IsIn(STEMS_BY) by!: StemsBy;
 }
 
 export class TimelineRequest {

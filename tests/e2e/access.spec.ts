@@ -76,7 +76,7 @@ for (const appearance of ['day', 'night'] as const)
       found.push(...(await faults(`sources, ${view}`)));
     }
     await page.goto('/job/demo-untidy/deliver');
-    const kinds = ['MIDI file', 'Bar table', 'Reference audio', 'Brief'];
+    const kinds = ['MIDI file', 'Bar table', 'Audio', 'Brief'];
     for (const kind of appearance === 'night' ? kinds.slice(0, 2) : kinds) {
       await page.getByText(kind, { exact: true }).click({ timeout: 30_000 });
       await still(page);

@@ -11,7 +11,7 @@ async function renderedSketch(page: Page): Promise<Buffer> {
   await choose(page, 'sketch.mid', sketch());
   await expect(page.getByRole('heading', { name: 'sketch.mid' })).toBeVisible({ timeout: 30_000 });
   await page.goto(page.url().replace(/sources.*/, 'deliver'));
-  await page.getByText('Reference audio').first().click();
+  await page.getByText('Audio', { exact: true }).first().click();
   const saved = page.waitForEvent('download', { timeout: 120_000 });
   await page.getByRole('button', { name: 'Render' }).click();
   return readFileSync((await (await saved).path())!);

@@ -20,7 +20,7 @@ function later(wav: Buffer, seconds: number): Buffer {
 /** What the product itself renders of the demo. */
 async function renderedDemo(page: Page): Promise<Buffer> {
   await page.goto('/job/demo/deliver');
-  await page.getByText('Reference audio').first().click();
+  await page.getByText('Audio', { exact: true }).first().click();
   const saved = page.waitForEvent('download', { timeout: 120_000 });
   await page.getByRole('button', { name: 'Render' }).click();
   return readFileSync((await (await saved).path())!);

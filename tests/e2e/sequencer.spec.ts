@@ -108,7 +108,7 @@ test('the source is heard: live, looped, and rendered as audio', async ({ page }
   });
 
   await page.getByRole('link', { name: 'Deliver' }).click();
-  await pick(page, 'Reference audio');
+  await pick(page, 'Audio');
   await page.getByLabel('The source as it came').check();
   const { name, bytes } = await downloaded(page, 'Render');
   expect(name).toBe('lantern-ferry-untidy source.wav');

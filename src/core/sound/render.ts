@@ -1,4 +1,4 @@
-import { audioToWav, type BasicSoundBank, SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
+import { type BasicSoundBank, SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
 import { BEND, CONTROL, NOTE_OFF, NOTE_ON, PRESSURE, PROGRAM, type Timeline } from './events';
 import { heardAt } from './holds';
 
@@ -32,13 +32,79 @@ export function readBank(bytes: ArrayBuffer): BasicSoundBank {
 
 /** Frames that the synthesizer makes at a time; also the finest step of an onset (1.3 ms at 48 kHz if not split). */
 const BLOCK = 128;
-/** Seconds for the last notes to fade. */
-const TAIL = 2.5;
+/** Frames that are handed on at a time. */
+const CHUNK = 64 * BLOCK;
 const HEADROOM = 0.5;
 
+/** Which of several sounds each channel goes into, and the room that they all stand in. */
+export interface Outputs {
+  /** Index of the sound by channel. */
+  of: readonly number[];
+  /** Index of the sound that the room goes into. */
+  room: number;
+  count: number;
+}
+
+/** A stretch of sound: both ears of each output, of `frames` frames. Filled anew for the next one. */
+export interface Chunk {
+  buffers: readonly (readonly [left: Float32Array, right: Float32Array])[];
+  frames: number;
+}
+
 /**
- * Plays a timeline into stereo audio, sample by sample where events fall
- * between blocks. A generator, so that a worker can report progress and stop.
+ * Plays a timeline on and on, sample by sample where events fall between blocks. All outputs are made in one go:
+ * their sum is what one output for all would be.
+ *
+ * @param rate frames a second
+ * @param from seconds of silence before the piece begins
+ * @returns chunks without an end: the caller knows when it has rung
+ */
+export function* playTimeline(
+  bank: BasicSoundBank,
+  timeline: Timeline,
+  rate: number,
+  levels: ReadonlyMap<string, Level>,
+  outputs: Outputs,
+  from = 0,
+): Generator<Chunk> {
+  const synth = new SpessaSynthProcessor(rate, { eventsEnabled: false });
+  synth.soundBankManager.addSoundBank(bank, 'bank');
+  synth.setSystemParameter('gain', HEADROOM);
+  // Voices that begin while too many sound would cut others off, and which ones hangs on all outputs.
+  synth.setSystemParameter('autoAllocateVoices', true);
+  setUp(synth, timeline, levels);
+  const frameOf = (seconds: number) => Math.round((from + heardAt(timeline.holds, seconds)) * rate);
+  const buffers = Array.from(
+    { length: outputs.count },
+    () => [new Float32Array(CHUNK), new Float32Array(CHUNK)] as const,
+  );
+  const room = buffers[outputs.room]!;
+  const channels = synth.midiChannels.map((_, channel) => [
+    ...(buffers[outputs.of[channel] ?? outputs.room] ?? room),
+  ]);
+  let next = 0;
+  for (let start = 0; ; start += CHUNK) {
+    for (const [left, right] of buffers) {
+      left.fill(0);
+      right.fill(0);
+    }
+    for (let at = 0; at < CHUNK; ) {
+      while (next < timeline.seconds.length && frameOf(timeline.seconds[next]!) <= start + at)
+        send(synth, timeline, next++);
+      const until = next < timeline.seconds.length ? frameOf(timeline.seconds[next]!) - start : CHUNK;
+      const count = Math.min(BLOCK, CHUNK - at, Math.max(1, until - at));
+      synth.processSplit(channels, room[0], room[1], at, count);
+      at += count;
+    }
+    yield { buffers, frames: CHUNK };
+  }
+}
+
+/** Seconds for the last notes to fade. */
+const TAIL = 2.5;
+
+/**
+ * Plays a timeline into stereo audio. A generator, so that a worker can report progress and stop.
  * @returns left and right, without clipping: turned down as a whole where it would
  */
 export function* renderTimeline(
@@ -47,23 +113,18 @@ export function* renderTimeline(
   rate: number,
   levels: ReadonlyMap<string, Level> = new Map(),
 ): Generator<number, [Float32Array, Float32Array]> {
-  const synth = new SpessaSynthProcessor(rate, { eventsEnabled: false });
-  synth.soundBankManager.addSoundBank(bank, 'bank');
-  synth.setSystemParameter('gain', HEADROOM);
-  setUp(synth, timeline, levels);
-  const frameOf = (seconds: number) => Math.round(heardAt(timeline.holds, seconds) * rate);
-  const frames = frameOf(timeline.end) + Math.ceil(TAIL * rate);
+  const frames = Math.round(heardAt(timeline.holds, timeline.end) * rate) + Math.ceil(TAIL * rate);
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
-  let next = 0;
-  for (let at = 0; at < frames; ) {
-    while (next < timeline.seconds.length && frameOf(timeline.seconds[next]!) <= at)
-      send(synth, timeline, next++);
-    const until = next < timeline.seconds.length ? frameOf(timeline.seconds[next]!) : frames;
-    const count = Math.min(BLOCK, frames - at, Math.max(1, until - at));
-    synth.process(left, right, at, count);
+  let at = 0;
+  for (const chunk of playTimeline(bank, timeline, rate, levels, { of: [], room: 0, count: 1 })) {
+    const [[ofLeft, ofRight] = [left, right]] = chunk.buffers;
+    const count = Math.min(chunk.frames, frames - at);
+    left.set(ofLeft.subarray(0, count), at);
+    right.set(ofRight.subarray(0, count), at);
     at += count;
-    if (at % (BLOCK * 64) < count) yield at / frames;
+    if (at >= frames) break;
+    yield at / frames;
   }
   turnDown([left, right]);
   return [left, right];
@@ -114,7 +175,3 @@ function turnDown(channels: readonly Float32Array[]): void {
   if (peak <= CEILING) return;
   for (const channel of channels) for (let at = 0; at < channel.length; at++) channel[at]! *= CEILING / peak;
 }
-
-/** A 16-bit stereo WAV file. */
-export const wavOf = (channels: readonly [Float32Array, Float32Array], rate: number): Uint8Array =>
-  new Uint8Array(audioToWav([...channels], rate, { normalizeAudio: false }));

@@ -4,7 +4,7 @@ import { plansOf } from '../cast/written';
 import { clean } from '../clean';
 import type { Desk } from '../clean/desk';
 import { vary } from '../clean/vary';
-import { beatsOf } from '../deliver/clock-track';
+import { beatsOf, openingBar } from '../deliver/clock-track';
 import {
   barOf,
   barsOfPiece,
@@ -28,11 +28,13 @@ import {
   BEND,
   CONTROL,
   type Heard,
+  inColumns,
   isOfScore,
   NOTE_OFF,
   NOTE_ON,
   PRESSURE,
   PROGRAM,
+  type TimedEvent,
   type Timeline,
   type Voicing,
 } from './events';
@@ -64,7 +66,7 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
     for (const strand of played.strands) queueStrand(queue, strand, planOf(strand.id), played.clock, heard);
   }
   const { clock, end } = heard === 'source' ? source : performance;
-  return { ...queue.sorted(), beats: beatsIn(clock, end), holds };
+  return { ...queue.sorted(), beats: beatsIn(clock, end), opening: openingOf(clock), holds };
 }
 
 /** A performance by itself, as it asks to sound. */
@@ -72,7 +74,8 @@ export function timelineOfPerformance(performance: Performance): Timeline {
   const queue = new Queue();
   for (const strand of performance.strands)
     queueStrand(queue, strand, undefined, performance.clock, 'source');
-  return { ...queue.sorted(), beats: beatsIn(performance.clock, performance.end), holds: null };
+  const { clock, end } = performance;
+  return { ...queue.sorted(), beats: beatsIn(clock, end), opening: openingOf(clock), holds: null };
 }
 
 /** A score that was read, as it stands on the page, under the same decisions. */
@@ -82,13 +85,7 @@ function writtenPerformance({ decisions }: Desk, written: ScoreReading): Perform
 }
 
 class Queue {
-  private readonly events: {
-    seconds: number;
-    kind: number;
-    channel: number;
-    first: number;
-    second: number;
-  }[] = [];
+  private readonly events: TimedEvent[] = [];
   readonly voicings: Voicing[] = [];
 
   /** Opens a channel. @returns its number */
@@ -119,19 +116,13 @@ class Queue {
     }
   }
 
-  sorted(): Omit<Timeline, 'beats' | 'holds'> {
+  sorted(): Omit<Timeline, 'beats' | 'opening' | 'holds'> {
     const { events, voicings } = this;
-    // At one moment notes end, then the channel is set, then notes begin.
-    const rank = (kind: number) => (kind === NOTE_OFF ? 0 : kind === NOTE_ON ? 2 : 1);
-    events.sort((a, b) => a.seconds - b.seconds || rank(a.kind) - rank(b.kind));
+    const columns = inColumns(events);
     return {
-      seconds: Float64Array.from(events, (event) => event.seconds),
-      kind: Uint8Array.from(events, (event) => event.kind),
-      channel: Uint16Array.from(events, (event) => event.channel),
-      first: Uint8Array.from(events, (event) => event.first),
-      second: Uint8Array.from(events, (event) => event.second),
+      ...columns,
       voicings,
-      end: events.at(-1)?.seconds ?? 0,
+      end: columns.seconds.at(-1) ?? 0,
     };
   }
 }
@@ -240,6 +231,9 @@ function queuePerformed(
   return holdsOf(stretchesOf(performed.tempos, steadyTempos(score, once), at).filter(isSteady).flat());
 }
 
+const COMMON_TIME = { numerator: 4, denominator: 4 };
+const MICROS = 1_000_000;
+
 /** Moments nearer to each other are one; seconds. */
 const SAME_MOMENT = 0.001;
 
@@ -267,6 +261,19 @@ function stretchesOf(
     }
   });
   return runs;
+}
+
+function openingOf(clock: Clock): Timeline['opening'] {
+  const meter = clock.meters[0]?.meter ?? COMMON_TIME;
+  const secondsOf = (ticks: number) =>
+    (ticks * (clock.tempos[0]?.microsPerQuarter ?? DEFAULT_MICROS_PER_QUARTER)) /
+    clock.ticksPerQuarter /
+    MICROS;
+  const bar = openingBar(clock);
+  return {
+    beats: Float64Array.from(beatsOf({ length: bar, meter }, clock), secondsOf),
+    length: secondsOf(bar),
+  };
 }
 
 function beatsIn(clock: Clock, end: number): Timeline['beats'] {

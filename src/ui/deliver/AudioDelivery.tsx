@@ -1,104 +1,119 @@
 'use client';
 
-import { App, Button, Checkbox, Progress, Radio } from 'antd';
-import { useRef, useState } from 'react';
+import { Button, Checkbox, Progress, Radio, Select } from 'antd';
+import { useState } from 'react';
+import { counted } from '../../core/basics/words';
 import { type Heard, isOfScore } from '../../core/sound/events';
-import { proxy, withSound } from '../../workers/client';
+import type { SoundForm } from '../../core/sound/sound-file';
+import type { StemsBy } from '../../core/workbench/stems';
 import { percentDone } from '../common/percent';
-import { saveFile } from '../common/saveFile';
-import { unlessStopped } from '../common/unlessStopped';
 import { useSession } from '../job/session';
-import { bankBytes } from '../playback/bank';
-import { levelsOf } from '../playback/hearing';
-import { usePlayback } from '../playback/playback';
 import styles from './DeliverStage.module.css';
+import { useRendering } from './useRendering';
 
-/** Renders audio offline: the reference that goes with a hand-over. */
+const READINGS: { value: Heard; label: string }[] = [
+  { value: 'source', label: 'The source as it came' },
+  { value: 'cleaned', label: 'Cleaned, as handed over' },
+  { value: 'score-played', label: 'The notes of the score, as played' },
+  { value: 'score-performed', label: 'The score, as players would play it' },
+  { value: 'score', label: 'The notes of the score, as written' },
+];
+
+const FILES: { value: StemsBy; label: string }[] = [
+  { value: 'all', label: 'One file' },
+  { value: 'part', label: 'A file for each part' },
+  { value: 'family', label: 'A file for each family' },
+];
+
+const STEMS_SAY =
+  'All begin together and are as long as each other. Reverberation is in a file of its own; all files added are the whole, to the bit.';
+
+/** Renders audio offline: the reference that goes with a hand-over, or stems to work on with. */
 export function AudioDelivery() {
-  const { core, job, inventory, decisions, behind, stock, summary } = useSession(
-    'core',
-    'job',
-    'inventory',
-    'decisions',
-    'behind',
-    'stock',
-    'summary',
-  );
-  const { hearing } = usePlayback();
-  const { notification } = App.useApp();
+  const { decisions, behind } = useSession('decisions', 'behind');
+  const { leadInBars, click } = decisions.handOver;
   const [heard, setHeard] = useState<Heard>('cleaned');
+  const [by, setBy] = useState<StemsBy>('all');
   const [asHeard, setAsHeard] = useState(true);
-  const [share, setShare] = useState<number | null>(null);
-  const running = useRef<AbortController | null>(null);
-
+  const [withLead, setWithLead] = useState(true);
+  const [form, setForm] = useState<SoundForm>({ format: 'wav', rate: 48_000, bits: 16 });
+  const { share, render, stop } = useRendering();
   const why = isOfScore(heard) ? behind : null;
-
-  const render = async () => {
-    setShare(0);
-    const controller = new AbortController();
-    running.current = controller;
-    try {
-      const revision = isOfScore(heard) ? summary?.revision : stock.revision;
-      if (revision === undefined) throw new Error('The score is still being written.');
-      const timeline = await core.timeline(revision, { heard });
-      const leftOut =
-        heard === 'source' ? [] : inventory.strands.filter(({ id }) => decisions.strands.get(id)?.out);
-      const levels = levelsOf(
-        timeline.voicings.map(({ strand }) => strand),
-        asHeard ? hearing : new Map(),
-        new Set(leftOut.map(({ id }) => id)),
-      );
-      const bank = await bankBytes();
-      const rendering = withSound(
-        (sound) => sound.render(bank, timeline, levels, proxy(setShare)),
-        controller.signal,
-      );
-      const wav = await unlessStopped(controller.signal, rendering);
-      if (!wav) return;
-      saveFile(
-        `${job.sourceName.replace(/\.[^.]+$/, '')} ${heard}.wav`,
-        new Blob([wav as BlobPart], { type: 'audio/wav' }),
-      );
-    } catch (error) {
-      notification.error({ title: 'The audio was not rendered', description: (error as Error).message });
-    } finally {
-      running.current = null;
-      setShare(null);
-    }
-  };
+  const hasLead = leadInBars > 0 || click;
+  const lead = withLead && hasLead ? { leadInBars, click } : { leadInBars: 0, click: false };
+  const before = [leadInBars > 0 ? counted(leadInBars, 'bar') : '', click ? 'a click' : ''].filter(Boolean);
 
   return (
     <div className={styles.sheets}>
-      <section className={styles.sheet} aria-label="Reference audio">
-        <h1>Reference audio</h1>
-        <p className="soft">
-          {inventory.strands.length} strands through the sound bank that plays here, as a stereo WAV file of
-          48 kHz.
-        </p>
+      <section className={styles.sheet} aria-label="Audio">
+        <h1>Audio</h1>
         <Radio.Group
           aria-label="What is rendered"
           value={heard}
-          options={[
-            { value: 'source', label: 'The source as it came' },
-            { value: 'cleaned', label: 'Cleaned, as handed over' },
-            { value: 'score-played', label: 'The notes of the score, as played' },
-            { value: 'score-performed', label: 'The score, as players would play it' },
-            { value: 'score', label: 'The notes of the score, as written' },
-          ]}
+          options={READINGS}
           onChange={(event) => setHeard(event.target.value as Heard)}
         />
+        <Radio.Group
+          aria-label="Files"
+          value={by}
+          options={FILES}
+          onChange={(event) => setBy(event.target.value as StemsBy)}
+        />
+        {by !== 'all' && <p className="soft">{STEMS_SAY}</p>}
+        <div className={styles.together}>
+          <Select
+            aria-label="Format"
+            value={form.format}
+            options={[
+              { value: 'wav', label: 'WAV' },
+              { value: 'flac', label: 'FLAC' },
+            ]}
+            onChange={(format) => setForm((now) => ({ ...now, format }))}
+          />
+          <Select
+            aria-label="Sample rate"
+            value={form.rate}
+            options={[
+              { value: 48_000, label: '48 kHz' },
+              { value: 44_100, label: '44.1 kHz' },
+            ]}
+            onChange={(rate) => setForm((now) => ({ ...now, rate }))}
+          />
+          <Select
+            aria-label="Bits"
+            value={form.bits}
+            options={[
+              { value: 16, label: '16 bit' },
+              { value: 24, label: '24 bit' },
+            ]}
+            onChange={(bits) => setForm((now) => ({ ...now, bits }))}
+          />
+        </div>
         <Checkbox checked={asHeard} onChange={(event) => setAsHeard(event.target.checked)}>
           With mutes, levels and pans as I hear them
         </Checkbox>
+        <Checkbox
+          checked={withLead && hasLead}
+          disabled={!hasLead}
+          onChange={(event) => setWithLead(event.target.checked)}
+        >
+          {hasLead
+            ? `With ${before.join(' before it and ')}, as in the MIDI file`
+            : 'With the bars before it and the click of the MIDI file (it has none)'}
+        </Checkbox>
         <div className={styles.go}>
-          <Button type="primary" disabled={share !== null || why !== null} onClick={() => void render()}>
+          <Button
+            type="primary"
+            disabled={share !== null || why !== null}
+            onClick={() => void render({ heard, by, asHeard, choice: { ...form, ...lead } })}
+          >
             Render
           </Button>
           {why && <span className="soft">{why}</span>}
           {share !== null && (
             <>
               <Progress percent={percentDone(share)} size="small" style={{ width: 180 }} />
-              <Button size="small" onClick={() => running.current?.abort()}>
+              <Button size="small" onClick={stop}>
                 Stop
               </Button>
             </>

@@ -14,7 +14,7 @@ const KINDS = [
   { value: 'score', label: 'Score' },
   { value: 'midi', label: 'MIDI file' },
   { value: 'bars', label: 'Bar table' },
-  { value: 'audio', label: 'Reference audio' },
+  { value: 'audio', label: 'Audio' },
   { value: 'brief', label: 'Brief' },
   { value: 'packet', label: 'Packet' },
 ] as const;

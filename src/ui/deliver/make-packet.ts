@@ -1,5 +1,6 @@
 import type { Brief } from '../../core/decisions/brief';
 import type { PacketChoice, PacketExtra } from '../../core/deliver/packet-choice';
+import type { StemsChoice } from '../../core/sound/stems';
 import type { ScoreSummary } from '../../core/workbench/replies';
 import { bytesOfRecording } from '../../store/recordings';
 import type { RecordingRow } from '../../store/rows';
@@ -67,6 +68,9 @@ export async function makePacket(
   return signal.aborted ? null : packet;
 }
 
+/** How sound goes into a packet. */
+const IN_PACKET: StemsChoice = { format: 'wav', rate: 48_000, bits: 16, leadInBars: 0, click: false };
+
 /** The cleaned performance as a WAV file, all strands as they are; null where the signal was given. */
 async function rendered(
   { core, summary }: PacketOf,
@@ -75,6 +79,11 @@ async function rendered(
 ): Promise<Uint8Array | null> {
   const timeline = await core.timeline(summary.revision, { heard: 'cleaned' });
   const bank = await bankBytes();
-  const rendering = withSound((sound) => sound.render(bank, timeline, new Map(), proxy(onShare)), signal);
-  return unlessStopped(signal, rendering);
+  const stems = await core.stems(summary.revision, { heard: 'cleaned', by: 'all' });
+  const rendering = withSound(
+    (sound) => sound.render(bank, timeline, stems, IN_PACKET, new Map(), proxy(onShare)),
+    signal,
+  );
+  const done = await unlessStopped(signal, rendering);
+  return done && new Uint8Array(await done.content.arrayBuffer());
 }

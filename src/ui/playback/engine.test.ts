@@ -76,6 +76,7 @@ const timeline = (events: Event[], end: number): Timeline => ({
     down: Uint8Array.from({ length: 16 }, (_, at) => (at % 4 === 0 ? 1 : 0)),
   },
   end,
+  opening: { beats: new Float64Array(0), length: 0 },
   holds: null,
 });
 

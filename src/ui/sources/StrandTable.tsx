@@ -4,13 +4,13 @@ import { Input, type InputRef, Popover, Space, Table, type TableColumnsType, Tag
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import type { StrandDecisions } from '../../core/decisions/decisions';
 import { type Family, instrumentOf } from '../../core/instruments/catalogue';
+import { FAMILY_NAMES } from '../../core/instruments/families';
 import { SURE } from '../../core/instruments/recognise';
 import type { StrandId } from '../../core/model/ids';
 import { spelledStrand } from '../../core/model/ids';
 import { keyName } from '../../core/model/pitch';
 import type { StrandEntry } from '../../core/stock/inventory';
 import { EditableText } from '../common/EditableText';
-import { FAMILY_NAMES } from '../common/families';
 import { InstrumentPicker } from '../common/InstrumentPicker';
 import { useKeys } from '../common/keys';
 import { ManyStrands } from '../common/ManyStrands';

@@ -1,4 +1,4 @@
-import type { Family } from '../../core/instruments/catalogue';
+import type { Family } from './catalogue';
 
 /** Families of instruments, for people, in score order. */
 export const FAMILY_NAMES: Readonly<Record<Family, string>> = {
