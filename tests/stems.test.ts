@@ -9,6 +9,7 @@ import { EMPTY_BRIEF } from '@/core/decisions/brief';
 import { tidyFile } from '@/core/demo/tidy';
 import { makeBank } from '@/core/sound/bank';
 import {
+  CONTROL,
   type Heard,
   inColumns,
   NOTE_OFF,
@@ -27,16 +28,18 @@ import { dragoman } from './helpers/command-line';
 const bank = readBank(makeBank());
 const CHOICE: StemsChoice = { format: 'wav', rate: 44_100, bits: 16, leadInBars: 0, click: false };
 
-/** Notes of two strands that overlap, under one program each; seconds. */
+/** Notes of three strands, seconds; `room` is what the last one sends to the reverberation, 0–127. */
 function timelineWith(
   notes: readonly [strand: number, from: number, to: number, key: number, velocity?: number][],
+  room = 0,
 ): Timeline {
+  const sent = { seconds: 0, kind: CONTROL, channel: 2, first: 91, second: room };
   const events = notes.flatMap(([channel, from, to, key, velocity = 90]): TimedEvent[] => [
     { seconds: from, kind: NOTE_ON, channel, first: key, second: velocity },
     { seconds: to, kind: NOTE_OFF, channel, first: key, second: 0 },
   ]);
   return {
-    ...inColumns(events),
+    ...inColumns([...events, ...(room > 0 ? [sent] : [])]),
     voicings: [0, 1, 2].map((channel) => ({
       strand: `1/t${channel + 1}c1` as const,
       channel,
@@ -55,12 +58,15 @@ const STEMS: Stem[] = [
   { name: 'Piano / Reduction', strands: ['1/t2c1'] },
   { name: 'Strings', strands: ['1/t3c1'] },
 ];
-const THREE = timelineWith([
-  [0, 0, 0.6, 72],
-  [1, 0.1, 0.9, 48],
-  [1, 0.1, 0.5, 60],
-  [2, 0.3, 1, 67],
-]);
+const THREE = timelineWith(
+  [
+    [0, 0, 0.6, 72],
+    [1, 0.1, 0.9, 48],
+    [1, 0.1, 0.5, 60],
+    [2, 0.3, 1, 67],
+  ],
+  100,
+);
 
 interface Rendered {
   made: StemsMade;
@@ -81,6 +87,10 @@ function rendered(
     begin: () => {
       parts = [];
       heads = [];
+    },
+    drop: (at) => {
+      parts.splice(at, 1);
+      heads.splice(at, 1);
     },
     add: (at, bytes) => {
       parts[at] ??= [];
@@ -180,6 +190,12 @@ describe('stems', () => {
   const whole = rendered(THREE, [{ name: 'All', strands: STEMS.flatMap(({ strands }) => strands) }], CHOICE);
   const apart = rendered(THREE, STEMS, CHOICE);
 
+  it('have no file of a room that nothing sounds in', () => {
+    const { made, files } = rendered(timelineWith([[0, 0, 0.2, 72]]), STEMS, { ...CHOICE, click: true });
+    expect(made.names).toEqual(['Flute', 'Piano / Reduction', 'Strings', 'Click']);
+    expect(files).toHaveLength(4);
+  });
+
   it('have the room in a file of its own, and numbered names', () => {
     expect(fileNamesOf(apart.made, CHOICE)).toEqual([
       '01 Flute.wav',
@@ -254,7 +270,7 @@ describe('stems', () => {
     const { made, files } = rendered(loud, STEMS, CHOICE, levels);
     expect(made.turnedDown).toBeGreaterThan(0);
     expect(made.peak).toBeLessThan(0);
-    expect(files.length).toBe(4);
+    expect(files.length).toBe(3);
     const ears = files.map(earsOf);
     const peak = ears[0]![0].reduce((most, _, frame) => {
       const sum = ears.reduce((all, [left]) => all + left[frame]!, 0);
@@ -313,7 +329,6 @@ describe('stems on the command line', () => {
     expect([done.status, done.stderr]).toEqual([0, '']);
     const files = readdirSync(at('out'));
     expect(files.every((name) => /^\d\d .+\.wav$/.test(name))).toBe(true);
-    expect(files.at(-1)).toMatch(/Room\.wav$/);
     expect(done.stdout).toMatch(new RegExp(`^${files.length} files of .+; loudest -?\\d`));
     expect(new Set(files.map((name) => readFileSync(at(`out/${name}`)).length)).size).toBe(1);
     for (const [words, says] of [

@@ -30,9 +30,19 @@ const oneOf = <T extends string | number>(name: string, known: readonly T[], val
   return found;
 };
 
+interface Part {
+  path: string;
+  descriptor: number;
+}
+
+function discard({ path, descriptor }: Part): void {
+  closeSync(descriptor);
+  rmSync(path);
+}
+
 /** Files that grow in a folder, and have their names once they are whole. */
 class Growing implements StemSink {
-  private files: { path: string; descriptor: number }[] = [];
+  private files: Part[] = [];
 
   constructor(
     private readonly folder: string,
@@ -40,7 +50,12 @@ class Growing implements StemSink {
   ) {}
 
   begin(): void {
-    this.drop();
+    this.clear();
+  }
+
+  drop(file: number): void {
+    const [silent] = this.files.splice(file, 1);
+    if (silent) discard(silent);
   }
 
   add(file: number, bytes: Uint8Array): void {
@@ -61,15 +76,12 @@ class Growing implements StemSink {
   }
 
   /** Takes away what is not whole. */
-  drop(): void {
-    for (const { path, descriptor } of this.files) {
-      closeSync(descriptor);
-      rmSync(path);
-    }
+  clear(): void {
+    this.files.forEach(discard);
     this.files = [];
   }
 
-  private at(file: number): { path: string; descriptor: number } {
+  private at(file: number): Part {
     const before = this.files[file];
     if (before) return before;
     const path = join(this.folder, `.${process.pid}-${file}.part`);
@@ -129,7 +141,7 @@ export async function stems(args: string[]): Promise<void> {
       `${counted(made.names.length, 'file')} of ${clockTime(made.frames / form.rate)}; loudest ${made.peak.toFixed(1)} dB${made.turnedDown > 0 ? `, turned down by ${made.turnedDown.toFixed(1)} dB` : ''}\n`,
     );
   } finally {
-    sink.drop();
+    sink.clear();
   }
 }
 

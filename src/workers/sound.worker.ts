@@ -85,14 +85,14 @@ const api = {
   ): Promise<RenderedSound> {
     const flac = choice.format === 'flac' ? await loadFlac() : null;
     const fileOf = (form: SoundForm) => (flac ? flacFile(flac, form) : wavFile(form));
-    const files = new Map<number, Growing>();
+    const files: Growing[] = [];
     const fileAt = (at: number): Growing => {
-      const file = files.get(at) ?? new Growing();
-      files.set(at, file);
-      return file;
+      files[at] ??= new Growing();
+      return files[at];
     };
     const steps = renderStems(readBank(bytes), timeline, stems, choice, levels, fileOf, {
-      begin: () => files.clear(),
+      begin: () => void files.splice(0),
+      drop: (at) => void files.splice(at, 1),
       add: (at, more) => fileAt(at).add(more),
       head: (at, head) => {
         fileAt(at).head = head as BlobPart;

@@ -1,13 +1,26 @@
-import { addFLACMetaData } from 'libflacjs/lib/utils/flac-utils';
 import type { SoundFile, SoundForm } from './sound-file';
 
 type Flac = typeof import('libflacjs/dist/libflac');
-type Metadata = Parameters<typeof addFLACMetaData>[1];
+type Metadata = NonNullable<Parameters<NonNullable<Parameters<Flac['init_encoder_stream']>[2]>>[0]>;
 
 /** "fLaC", the head of a block, and STREAMINFO (RFC 9639, sections 6 and 8.2). */
 const HEAD = 4 + 4 + 34;
 /** Of 0 to 8: smaller for more time. */
 const COMPRESSION = 5;
+
+/** What is known at the end alone, in the places of STREAMINFO for it (RFC 9639, section 8.2). */
+function tell(head: Uint8Array, { min_framesize, max_framesize, total_samples, md5sum }: Metadata): void {
+  const view = new DataView(head.buffer, head.byteOffset + 8);
+  const bytes3 = (at: number, value: number): void => {
+    view.setUint8(at, value >> 16);
+    view.setUint16(at + 1, value & 0xffff);
+  };
+  bytes3(4, min_framesize);
+  bytes3(7, max_framesize);
+  view.setUint32(14, total_samples);
+  for (let at = 0; at < 16; at++)
+    view.setUint8(18 + at, Number.parseInt(md5sum.slice(2 * at, 2 * at + 2), 16));
+}
 
 /** The FLAC encoder of the package, once it runs. */
 export async function loadFlac(): Promise<Flac> {
@@ -65,7 +78,7 @@ export function flacFile(flac: Flac, { rate, bits }: SoundForm): SoundFile {
       flac.FLAC__stream_encoder_delete(encoder);
       if (held) made.unshift(held);
       const head = begun.slice(0, HEAD);
-      if (metadata) addFLACMetaData([head], metadata, false);
+      if (metadata) tell(head, metadata);
       return { rest: taken(), head };
     },
   };

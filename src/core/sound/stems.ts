@@ -37,6 +37,8 @@ export interface StemSink {
   head(file: number, bytes: Uint8Array): void;
   /** Everything is made anew, more softly. */
   begin(): void;
+  /** A file has nothing in it, and is none. */
+  drop(file: number): void;
 }
 
 export const ROOM = 'Room';
@@ -77,7 +79,7 @@ export const endOfSound = (timeline: Timeline, bars: number): number =>
  * room that they share, and the click. All of them added give the whole, to the last bit: each takes from the sum so
  * far to the sum with it, both rounded.
  *
- * A single stem is the whole, room and all.
+ * A single stem is the whole, room and all. A room that nothing sounds in has no file.
  *
  * @param timeline of the whole; a strand that no stem has is silent
  * @returns the share that is done, by and by
@@ -95,14 +97,18 @@ export function* renderStems(
   let gain = 1;
   for (;;) {
     sink.begin();
-    const { frames, loudest, sum } = yield* pass(bank, plan, choice, levels, gain, fileOf, sink);
-    if (loudest * gain <= 1)
+    const { frames, loudest, sum, hasRoom } = yield* pass(bank, plan, choice, levels, gain, fileOf, sink);
+    if (loudest * gain <= 1) {
+      const { room, count } = plan.outputs;
+      const isWhole = count === 1 || hasRoom;
+      if (!isWhole) sink.drop(room);
       return {
-        names: plan.names,
+        names: isWhole ? plan.names : plan.names.filter((_, at) => at !== room),
         frames,
         turnedDown: gain === 1 ? 0 : -20 * Math.log10(gain),
         peak: 20 * Math.log10(sum * gain),
       };
+    }
     gain = CEILING / loudest;
   }
 }
@@ -176,14 +182,15 @@ function* pass(
   gain: number,
   fileOf: (form: SoundForm) => SoundFile,
   sink: StemSink,
-): Generator<number, { frames: number; loudest: number; sum: number }> {
+): Generator<number, { frames: number; loudest: number; sum: number; hasRoom: boolean }> {
   const { rate, bits } = choice;
   const files = Array.from({ length: outputs.count }, () => fileOf(choice));
   const scale = gain * (2 ** (bits - 1) - 1);
-  let [frames, quiet, loudest, sum] = [0, 0, 0, 0];
+  let [frames, quiet, loudest, sum, room] = [0, 0, 0, 0, 0];
   for (const chunk of playTimeline(bank, timeline, rate, levels, outputs, from)) {
     const peaks = chunk.buffers.map(([left, right]) => Math.max(peakOf(left), peakOf(right)));
     loudest = Math.max(loudest, ...peaks);
+    room = Math.max(room, peaks[outputs.room] ?? 0);
     const { written, peak } = asWhole(chunk.buffers, scale);
     sum = Math.max(sum, peak);
     loudest = Math.max(loudest, sum);
@@ -200,7 +207,7 @@ function* pass(
     sink.add(at, rest);
     sink.head(at, head);
   });
-  return { frames, loudest, sum };
+  return { frames, loudest, sum, hasRoom: room > 0 };
 }
 
 function peakOf(samples: Float32Array): number {

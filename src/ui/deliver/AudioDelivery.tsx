@@ -26,7 +26,7 @@ const FILES: { value: StemsBy; label: string }[] = [
 ];
 
 const STEMS_SAY =
-  'All begin together and are as long as each other. Reverberation is in a file of its own; all files added are the whole, to the bit.';
+  'All begin together and are equally long. Reverberation, where there is any, has a file of its own; all of them added are the whole.';
 
 /** Renders audio offline: the reference that goes with a hand-over, or stems to work on with. */
 export function AudioDelivery() {

@@ -25,7 +25,7 @@ export interface Rendering {
 /** What became of sound, for people. */
 function saidOf({ names, frames, turnedDown, peak }: StemsMade, rate: number): string {
   const all = names.length === 1 ? 'One file' : `${counted(names.length, 'file')} from one start`;
-  const level = Number.isFinite(peak) ? `the loudest place at ${peak.toFixed(1)} dB` : 'silent';
+  const level = Number.isFinite(peak) ? `loudest place at ${peak.toFixed(1).replace('-', '−')} dB` : 'silent';
   const less = turnedDown > 0 ? `, turned down by ${turnedDown.toFixed(1)} dB to fit` : '';
   return `${all}, ${clockTime(frames / rate)} long; ${level}${less}.`;
 }
