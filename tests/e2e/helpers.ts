@@ -114,7 +114,8 @@ export type Appearance = 'day' | 'night';
 
 /** What breaks WCAG AA on the page as it is, a line each. */
 export async function accessFaults(page: Page, appearance: Appearance, place: string): Promise<string[]> {
-  const axe = new AxeBuilder({ page }).exclude('svg');
+  // What passes is not worked out in full.
+  const axe = new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).exclude('svg');
   // Night changes colours and nothing else.
   if (appearance === 'night') axe.withRules(['color-contrast']);
   else axe.withTags(['wcag2a', 'wcag2aa', 'wcag21aa']);

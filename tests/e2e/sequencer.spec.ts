@@ -310,3 +310,32 @@ test('a drum sound is put on another line, kept for jobs to come, and taken up t
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(row).toContainText('space 4');
 });
+
+test('stems go out as files of one length, with the lead-in of the MIDI file', async ({ page }) => {
+  await open(page, 'demo/deliver');
+  await pick(page, 'MIDI file');
+  await page.getByRole('spinbutton', { name: 'Bars of lead-in' }).fill('1');
+  await page.getByRole('spinbutton', { name: 'Bars of lead-in' }).press('Enter');
+  await pick(page, 'Audio');
+  await page.getByLabel('A file for each family').check();
+  await page.getByRole('combobox', { name: 'Sample rate' }).click();
+  await page.getByTitle('44.1 kHz').click();
+  await expect(page.getByLabel('With 1 bar of lead-in, as in the MIDI file')).toBeChecked();
+  const { name, bytes } = await downloaded(page, 'Render');
+  expect(name).toBe('lantern-ferry stems cleaned.zip');
+  const files = Object.entries(unzipSync(new Uint8Array(bytes)));
+  expect(files.map(([path]) => path)).toEqual([
+    '01 Woodwind.wav',
+    '02 Brass.wav',
+    '03 Percussion.wav',
+    '04 Plucked.wav',
+    '05 Voice.wav',
+    '06 Strings.wav',
+  ]);
+  expect(new Set(files.map(([, content]) => content.length)).size).toBe(1);
+  // Nothing sounds in the bar before the piece; then something does.
+  const ears = files.map(([, content]) => new Int16Array(content.slice(44).buffer));
+  const begins = ears.map((samples) => samples.findIndex((value) => Math.abs(value) > 20) / 2 / 44_100);
+  expect(Math.min(...begins)).toBeGreaterThan(1);
+  await expect(page.getByText(/^6 files from one start, /)).toBeVisible();
+});

@@ -41,7 +41,10 @@ export function AudioDelivery() {
   const why = isOfScore(heard) ? behind : null;
   const hasLead = leadInBars > 0 || click;
   const lead = withLead && hasLead ? { leadInBars, click } : { leadInBars: 0, click: false };
-  const before = [leadInBars > 0 ? counted(leadInBars, 'bar') : '', click ? 'a click' : ''].filter(Boolean);
+  const before = [
+    leadInBars > 0 ? `${counted(leadInBars, 'bar')} of lead-in` : '',
+    click ? 'a click' : '',
+  ].filter(Boolean);
 
   return (
     <div className={styles.sheets}>
@@ -98,8 +101,8 @@ export function AudioDelivery() {
           onChange={(event) => setWithLead(event.target.checked)}
         >
           {hasLead
-            ? `With ${before.join(' before it and ')}, as in the MIDI file`
-            : 'With the bars before it and the click of the MIDI file (it has none)'}
+            ? `With ${before.join(' and ')}, as in the MIDI file`
+            : 'With the lead-in and the click of the MIDI file (it has neither)'}
         </Checkbox>
         <div className={styles.go}>
           <Button
