@@ -201,7 +201,7 @@ describe('stems', () => {
       '01 Flute.wav',
       '02 Piano - Reduction.wav',
       '03 Strings.wav',
-      '04 Room.wav',
+      '04 Reverb.wav',
     ]);
     expect(fileNamesOf(whole.made, CHOICE)).toEqual(['All.wav']);
   });
@@ -243,7 +243,7 @@ describe('stems', () => {
 
   it('have the bars before them and a click, and nothing else sounds there', () => {
     const { made, files } = rendered(THREE, STEMS, { ...CHOICE, leadInBars: 2, click: true });
-    expect(made.names).toEqual(['Flute', 'Piano / Reduction', 'Strings', 'Room', 'Click']);
+    expect(made.names).toEqual(['Flute', 'Piano / Reduction', 'Strings', 'Reverb', 'Click']);
     const ears = files.map(earsOf);
     const start = 3 * CHOICE.rate;
     for (const [left] of ears.slice(0, 4))

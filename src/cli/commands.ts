@@ -52,8 +52,8 @@ proof says what wants a look before hand-over, and how far source, score and wha
   where all agrees and nothing is wrong, with 1 where not, with 2 for what cannot be read.
 packet makes one zip of score, parts, MIDI files, bar table, proof sheet, brief and a manifest of each FILE;
   --rate and --start are frames a second (29.97 drops frame numbers) and time code of the bar table.
-stems renders a sound file of each part or family, all of one length from one start, and the room that
-  they share; all of them added are the whole. Bars before it and a click are as the brief hands MIDI over.
+stems renders a sound file of each part or family, all of one length from one start, and the
+  reverberation that they share; all of them added are the whole. Bars before it and a click are as the brief hands MIDI over.
 batch makes something of every file of a folder and what lies in it, on all cores, and report.csv and
   report.json of what became of each; ended at any moment it goes on where it was (docs/batch.md).
 --marks writes what the playing of a performance shows: dynamics, hairpins, accents, pedal,

@@ -41,8 +41,8 @@ export interface StemSink {
   drop(file: number): void;
 }
 
-export const ROOM = 'Room';
-export const CLICK = 'Click';
+const ROOM = 'Reverb';
+const CLICK = 'Click';
 const WHOLE = 'Mix';
 
 /** What is softer than this has rung; of full scale (−90 dB, the noise of 16 bits). */
