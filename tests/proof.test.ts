@@ -321,7 +321,35 @@ describe('checks', () => {
   });
 
   it('are all told by name', () => {
-    expect(Object.keys(CHECKS)).toHaveLength(25);
+    expect(Object.keys(CHECKS)).toHaveLength(26);
+  });
+});
+
+describe('a second voice', () => {
+  const BAR = 4 * Q;
+  const eighths = Array.from(
+    { length: 32 },
+    (_, at): Stroke => [at * (Q / 2), (at + 1) * (Q / 2), 72 + 2 * (at % 4)],
+  );
+  const organ = (...more: Stroke[]) => madeFile(madeTrack('Organ', 0, [...eighths, ...more]));
+  const short: Stroke = [BAR, BAR + Q, 67];
+
+  it('for one short note is asked about, and mended; one that is held under moving notes is what it is for', () => {
+    const smf = organ(short, [3 * BAR, 3 * BAR + 3 * Q, 67]);
+    const found = of('lone', provedOf(smf));
+    expect(found).toMatchObject([{ bar: 1, place: 'beat 1', weight: 'doubtful' }]);
+    const [mend] = found[0]!.mends;
+    const mended = provedOf(smf, ...mend!.directives);
+    expect(of('lone', mended)).toEqual([]);
+    // The note is in the score as before.
+    expect(of('agreement', mended).filter(({ weight }) => weight === 'wrong')).toEqual([]);
+  });
+
+  it('of drums and of a document is left as it is', () => {
+    const kit = madeFile(
+      madeTrack('Drums', 9, [...eighths.map(([on, off]): Stroke => [on, off, 42]), [BAR, BAR + Q, 36]]),
+    );
+    expect(of('lone', provedOf(kit))).toEqual([]);
   });
 });
 

@@ -125,6 +125,9 @@ describe('names as they are found in files', () => {
   it('is unsure where only a program speaks, and more so where nothing does', () => {
     expect(guess('Track 4', 60)).toMatchObject({ instrument: instrumentOf('horn-f'), confidence: 0.5 });
     expect(guess('').confidence).toBeLessThan(0.3);
+    // What programs put where no name is.
+    for (const name of ['MusicXML Part', 'Instrument 3', 'Track 1', 'MIDI 07'])
+      expect(guess(name).confidence).toBeLessThan(0.6);
   });
 
   it('takes the percussion channel for drums unless the name says which', () => {

@@ -169,12 +169,16 @@ const namedBy = (words: readonly string[]): Instrument[] | undefined =>
 /** Fewer letters are short for too much. */
 const LEAST_LETTERS = 4;
 
+/** Words that programs put where no name is: short for no instrument, whatever begins so. */
+const OF_FILES =
+  /^(music|musicxml|xml|midi|smf|part|track|tracks|staff|stave|instrument|instr|score|channel|chan|file|untitled)$/;
+
 /** What General MIDI has a program for is met more often than what it has none for. */
 const isCommon = (instrument: Instrument): boolean => instrumentOfProgram(instrument.program) === instrument;
 
 /** Instruments whose names these words are short for: only where all that fit are one, or the common ones among them. */
 function nearly(words: readonly string[]): readonly Instrument[] | undefined {
-  if (key(words).length < LEAST_LETTERS) return undefined;
+  if (key(words).length < LEAST_LETTERS || words.some((word) => OF_FILES.test(word))) return undefined;
   const found = new Set<Instrument>();
   for (const { words: whole, instrument } of BY_SHAPE.get(shapeOf(words)) ?? [])
     if (whole.every((word, at) => isNearly(words[at]!, word))) found.add(instrument);

@@ -30,6 +30,7 @@ export const CHECKS = {
   spelling: 'Accidentals',
   ends: 'Ties and lines without end',
   crossing: 'Voices crossing',
+  lone: 'Second voices',
   clefs: 'Clefs',
   names: 'Names and transpositions',
   silence: 'Silent parts',

@@ -11,6 +11,7 @@ import { type Check, type CheckId, type Finding, findingOf, type Subject, WEIGHT
 import { checkHands } from './hands';
 import { checkHeard } from './heard';
 import { checkLeftOut } from './left-out';
+import { checkLoneVoice } from './lone-voice';
 import { checkLyrics } from './lyrics';
 import { checkMarkers } from './markers';
 import { checkNames } from './names';
@@ -44,6 +45,7 @@ const RUN: Readonly<Record<Exclude<CheckId, 'source'>, Check>> = {
   spelling: checkSpelling,
   ends: checkEnds,
   crossing: checkCrossing,
+  lone: checkLoneVoice,
   clefs: checkClefs,
   names: checkNames,
   silence: checkSilence,

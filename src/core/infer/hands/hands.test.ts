@@ -37,6 +37,23 @@ describe('hands', () => {
     for (const staves of stavesOf(attacks)) expect(new Set(staves).size).toBe(1);
   });
 
+  it('take what is let go together: a short octave above an accompanying chord that is held', () => {
+    // Joplin, Maple Leaf Rag (1899), bar 1 as printed: the E flat in the middle is a 16th of the right hand.
+    const attacks = [
+      attacked(sketched(0, 0.5, 44), sketched(0, 0.5, 56)),
+      attacked(sketched(0.25, 0.25, 68)),
+      attacked(
+        ...[51, 56, 60].map((key) => sketched(0.5, 0.5, key)),
+        sketched(0.5, 0.25, 63),
+        sketched(0.5, 0.25, 75),
+      ),
+      attacked(sketched(0.75, 0.25, 68)),
+      attacked(...[51, 56, 60].map((key) => sketched(1, 0.5, key)), sketched(1, 0.25, 72)),
+    ];
+    finished(splitHands(attacks));
+    expect(stavesOf(attacks)[2]).toEqual([2, 2, 2, 1, 1]);
+  });
+
   it('never cross within one attack', () => {
     const chord = fc.uniqueArray(fc.integer({ min: 30, max: 96 }), { minLength: 1, maxLength: 9 });
     fc.assert(

@@ -12,6 +12,10 @@ const MOVEMENT = 0.03;
 const WRONG_SIDE = 0.08;
 /** What one hand can hold is rather not torn between two. */
 const TORN = 0.5;
+/** Notes that one hand strikes together and lets go at different times, so that it needs a second voice. */
+const MIXED = 1;
+/** Of the longest of them, a note that is let go before this is let go earlier. */
+const EARLIER = 0.6;
 const OCTAVE = 12;
 /** Each semitone by which the left hand reaches over the right. */
 const CROSSING = 0.6;
@@ -58,6 +62,7 @@ export function* splitHands(attacks: readonly Attack[]): Steps<void> {
     if (index % PAUSE === PAUSE - 1) yield;
     const { notes, at } = attack;
     const splits = splitsOf(notes);
+    const mixed = mixedAt(notes);
     const held = paths.map(({ left, right }) => ({
       left: sounding(left.held, at),
       right: sounding(right.held, at),
@@ -72,6 +77,7 @@ export function* splitHands(attacks: readonly Attack[]): Steps<void> {
           handCost(notes, 0, split, left, path.left.centre, -1) +
           handCost(notes, split, notes.length, right, path.right.centre, 1) +
           (isTorn(notes, split) ? TORN : 0) +
+          MIXED * (mixed[split] ?? 0) +
           CROSSING * crossed(notes, split, left, right);
         ways.push({ cost, from, split });
       }
@@ -99,6 +105,25 @@ export function* splitHands(attacks: readonly Attack[]): Steps<void> {
   }
 }
 
+/** In how many hands, for each way to cut an attack, notes are let go at different times. */
+function mixedAt(notes: readonly SketchNote[]): readonly number[] {
+  if (notes.length < 2) return NO_HANDS;
+  const isMixed = (from: number, to: number): number => {
+    let shortest = Number.POSITIVE_INFINITY;
+    let longest = 0;
+    for (let at = from; at < to; at++) {
+      const length = notes[at]!.until - notes[at]!.at;
+      shortest = Math.min(shortest, length);
+      longest = Math.max(longest, length);
+    }
+    return shortest < EARLIER * longest ? 1 : 0;
+  };
+  return Array.from(
+    { length: notes.length + 1 },
+    (_, split) => isMixed(0, split) + isMixed(split, notes.length),
+  );
+}
+
 /** Where an attack may be cut; more notes than two hands have fingers are cut at middle C. */
 function splitsOf(notes: readonly SketchNote[]): number[] {
   if (notes.length > 2 * FINGERS) return [notes.filter((note) => note.key < MIDDLE_C).length];
@@ -110,6 +135,7 @@ const sounding = (notes: readonly SketchNote[], at: Moment): readonly SketchNote
   notes.some((note) => isHeld(note, at)) ? notes.filter((note) => isHeld(note, at)) : NONE;
 
 const NONE: readonly SketchNote[] = [];
+const NO_HANDS: readonly number[] = [];
 const isHeld = (note: SketchNote, at: Moment): boolean => note.until - at > 0.3 * (note.until - note.at);
 
 const movedTo = (hand: Hand, notes: readonly SketchNote[], held: readonly SketchNote[]): Hand =>
