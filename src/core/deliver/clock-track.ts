@@ -65,8 +65,8 @@ function upbeatMeter(clock: Clock): { numerator: number; denominator: number } {
   return { numerator: Math.max(1, Math.round(beats())), denominator };
 }
 
-/** General MIDI percussion keys of the click: high and low wood block. */
-const CLICK = { downbeat: 76, beat: 77 };
+/** The click: General MIDI percussion keys (high and low wood block) with their velocities. */
+export const CLICK = { downbeat: { key: 76, velocity: 110 }, beat: { key: 77, velocity: 84 } } as const;
 
 /** A click counts dotted beats in compound time; 3/8 is counted out in eighths. */
 const unitsOfBeat = (meter: Meter): number => (isCompound(meter) && meter.numerator > 3 ? 3 : 1);
@@ -88,9 +88,8 @@ export function clickTrack(performance: Performance, leadInBars: number, leadIn:
   const { clock, end } = performance;
   const queue: Queued[] = [{ order: -1, event: textEvent('trackName', 3, 'Click') }];
   const strike = (tick: number, isDownbeat: boolean) => {
-    const key = isDownbeat ? CLICK.downbeat : CLICK.beat;
+    const { key, velocity } = isDownbeat ? CLICK.downbeat : CLICK.beat;
     const channel = PERCUSSION_CHANNEL;
-    const velocity = isDownbeat ? 110 : 84;
     const at = Math.round(tick);
     const length = Math.max(1, Math.round(clock.ticksPerQuarter / 8));
     queue.push({ order: 1, event: { kind: 'noteOn', tick: at, channel, key, velocity } });

@@ -1,5 +1,6 @@
 import type { BasicSoundBank } from 'spessasynth_core';
 import { fileNames } from '../basics/file-names';
+import { CLICK as STROKES } from '../deliver/clock-track';
 import type { StrandId } from '../model/ids';
 import { CONTROL, eventsIn, inColumns, NOTE_OFF, NOTE_ON, type Timeline } from './events';
 import { heardAt } from './holds';
@@ -53,8 +54,7 @@ const LONGEST_TAIL = 15;
 /** Nothing is louder than this; of full scale. */
 const CEILING = 0.98;
 const NOTHING = new Uint8Array(0);
-/** General MIDI percussion keys of the click (high and low wood block) and their velocities. */
-const STROKES = { down: [76, 110], beat: [77, 84] } as const;
+/** A stroke of the click; seconds. */
 const STROKE_SECONDS = 0.06;
 /** How much of a channel goes to reverberation and chorus (MIDI 1.0, controllers 91 and 93). */
 const EFFECTS = [91, 93];
@@ -156,9 +156,9 @@ function withClick(timeline: Timeline, leadInBars: number): Timeline {
   const channel = voicings.length;
   const events = eventsIn(timeline);
   const strike = (seconds: number, isDown: boolean): void => {
-    const [first, second] = isDown ? STROKES.down : STROKES.beat;
-    events.push({ seconds, kind: NOTE_ON, channel, first, second });
-    events.push({ seconds: seconds + STROKE_SECONDS, kind: NOTE_OFF, channel, first, second: 0 });
+    const { key, velocity } = isDown ? STROKES.downbeat : STROKES.beat;
+    events.push({ seconds, kind: NOTE_ON, channel, first: key, second: velocity });
+    events.push({ seconds: seconds + STROKE_SECONDS, kind: NOTE_OFF, channel, first: key, second: 0 });
   };
   const start = -leadInBars * opening.length;
   // No room for it.
