@@ -12,6 +12,6 @@ await build({
   tsconfig: join(root, 'tsconfig.json'),
   external: [/^@playwright/, /^@tensorflow/, /^@spotify/],
   logLevel: 'warn',
-  output: { file, format: 'esm' },
+  output: { file, format: 'esm', codeSplitting: false },
 });
 await import(pathToFileURL(file).href);
