@@ -21,7 +21,7 @@ import { flacFile, loadFlac } from '@/core/sound/flac';
 import { type Level, readBank, renderTimeline } from '@/core/sound/render';
 import { type Frames, type SoundFile, type SoundForm, wavFile } from '@/core/sound/sound-file';
 import { fileNamesOf, renderStems, type Stem, type StemsChoice, type StemsMade } from '@/core/sound/stems';
-import { stemsOf } from '@/core/workbench/stems';
+import { renderedWords, stemsOf, tooMuchSound } from '@/core/workbench/stems';
 import { Workbench } from '@/core/workbench/workbench';
 import { dragoman } from './helpers/command-line';
 
@@ -279,9 +279,23 @@ describe('stems', () => {
     expect(peak).toBeLessThanOrEqual(32_767);
   });
 
+  it('are refused in a sentence where sizes of 32 bits do not hold them', () => {
+    const hours = (count: number) => timelineWith([[0, 0, count * 3600, 60]]);
+    const [one] = STEMS;
+    // Two hours of 16 bits are 1.3 GB: one file, but no four in a zip.
+    expect(tooMuchSound(hours(2), [one!], CHOICE, false)).toBeNull();
+    expect(tooMuchSound(hours(2), STEMS, CHOICE, false)).toBeNull();
+    expect(tooMuchSound(hours(2), STEMS, CHOICE, true)).toMatch(
+      /^4 files would be 5\.1 GB, and a zip holds 4/,
+    );
+    expect(tooMuchSound(hours(8), [one!], CHOICE, false)).toMatch(/^Each file would be 5\.1 GB, and WAV/);
+    expect(tooMuchSound(hours(8), [one!], { ...CHOICE, format: 'flac' }, false)).toBeNull();
+  });
+
   it('silence is as long as everything else, and said to be silent', () => {
     const { made } = rendered(timelineWith([]), STEMS, CHOICE);
     expect(made.peak).toBe(Number.NEGATIVE_INFINITY);
+    expect(renderedWords(made, CHOICE.rate)).toMatch(/long; silent\.$/);
     expect(made.frames).toBeGreaterThan(0);
   });
 });
@@ -329,7 +343,7 @@ describe('stems on the command line', () => {
     expect([done.status, done.stderr]).toEqual([0, '']);
     const files = readdirSync(at('out'));
     expect(files.every((name) => /^\d\d .+\.wav$/.test(name))).toBe(true);
-    expect(done.stdout).toMatch(new RegExp(`^${files.length} files of .+; loudest -?\\d`));
+    expect(done.stdout).toMatch(new RegExp(`^${files.length} files from one start, .+; loudest place at`));
     expect(new Set(files.map((name) => readFileSync(at(`out/${name}`)).length)).size).toBe(1);
     for (const [words, says] of [
       [['--by', 'desk'], '--by takes part, family, all.'],

@@ -29,7 +29,6 @@ import { hearRecordings, openFile, readBrief, readFile, sayRefusals } from './fi
 import { CONVERTED, handedOver } from './hand-over';
 import { packet } from './packet';
 import { proof } from './proof';
-import { stems } from './stems';
 import { isKnown, UsageError, whyOf } from './usage-error';
 
 const USAGE = `Usage:
@@ -378,7 +377,8 @@ async function command([name, ...args]: readonly string[], script: string): Prom
   if (name === 'inspect') inspect(args);
   else if (name === 'convert') await convert(args);
   else if (name === 'packet') packet(args);
-  else if (name === 'stems') await stems(args);
+  // The synthesizer is loaded where it is needed alone.
+  else if (name === 'stems') await (await import('./stems')).stems(args);
   else
     throw new UsageError(
       `"${name ?? ''}" is no command; try inspect, convert, proof, compare, packet, stems or batch.`,

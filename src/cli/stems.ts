@@ -3,9 +3,7 @@ import { basename, extname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { plainName } from '../core/basics/file-names';
 import { finished } from '../core/basics/steps';
-import { counted } from '../core/basics/words';
 import { EMPTY_BRIEF } from '../core/decisions/brief';
-import { clockTime } from '../core/deliver/bar-table';
 import { makeBank } from '../core/sound/bank';
 import { HEARD, isOfScore } from '../core/sound/events';
 import { flacFile, loadFlac } from '../core/sound/flac';
@@ -20,7 +18,7 @@ import {
 } from '../core/sound/sound-file';
 import { fileNamesOf, renderStems, type StemSink, type StemsChoice } from '../core/sound/stems';
 import { timelineOf } from '../core/sound/timeline';
-import { STEMS_BY, stemsOf } from '../core/workbench/stems';
+import { renderedWords, STEMS_BY, stemsOf, tooMuchSound } from '../core/workbench/stems';
 import { openFile, readBrief, readFile, sayRefusals } from './files';
 import { UsageError } from './usage-error';
 
@@ -131,15 +129,15 @@ export async function stems(args: string[]): Promise<void> {
   const named = own.map((stem) => (by === 'all' ? { ...stem, name: wholeName(path) } : stem));
   const flac = form.format === 'flac' ? await loadFlac() : null;
   const fileOf = (of: SoundForm): SoundFile => (flac ? flacFile(flac, of) : wavFile(of));
+  const timeline = timelineOf(desk, heard, score);
+  const tooMuch = tooMuchSound(timeline, named, choice, false);
+  if (tooMuch) throw new UsageError(tooMuch);
   mkdirSync(out, { recursive: true });
   const sink = new Growing(out, fileOf(form).headBytes);
   try {
-    const timeline = timelineOf(desk, heard, score);
     const made = finished(renderStems(bank, timeline, named, choice, new Map(), fileOf, sink));
     sink.keep(fileNamesOf(made, form));
-    process.stdout.write(
-      `${counted(made.names.length, 'file')} of ${clockTime(made.frames / form.rate)}; loudest ${made.peak.toFixed(1)} dB${made.turnedDown > 0 ? `, turned down by ${made.turnedDown.toFixed(1)} dB` : ''}\n`,
-    );
+    process.stdout.write(`${renderedWords(made, form.rate)}\n`);
   } finally {
     sink.clear();
   }
