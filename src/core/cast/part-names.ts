@@ -78,11 +78,11 @@ function ownName({ leader, guess, instrument, isChosen }: Unnamed): PartName | n
   const name = leader?.name.trim() ?? '';
   if (!leader || !guess || isChosen || leader.piece || leader.chair || leader.heading) return null;
   if (!isName(name)) return null;
-  if (guess.words === null || isRole(guess.words))
-    return { name, abbreviation: shortened(name), player: guess.players[0] ?? 0 };
   // Singers are called as their books call them.
   if (leader.company === 'voices' && VOICE_NAME.test(name))
     return { name, abbreviation: `${name[0]}.`, player: guess.players[0] ?? 0 };
+  if (guess.words === null || isRole(guess.words))
+    return { name, abbreviation: shortened(name), player: guess.players[0] ?? 0 };
   const own = designation(name, instrument);
   if (!own) return null;
   return { name, abbreviation: `${instrument.abbreviation} ${own}`, player: guess.players[0] ?? 0 };
