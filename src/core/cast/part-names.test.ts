@@ -18,8 +18,8 @@ const tune = (lowest: number, seed: number): Stroke[] =>
 
 type Track = [name: string, program?: number, lowest?: number];
 
-/** How tracks of such names, programs (from 1) and lowest keys are cast: instrument and name, in the order of the score. */
-function cast(...tracks: Track[]): [string, string][] {
+/** The parts of tracks of such names, programs (from 1) and lowest keys, in the order of the score. */
+function partsOf(...tracks: Track[]) {
   const made = tracks.map(([name, program, lowest = 62], at) => {
     const channel = at % 9;
     const first: SmfEvent[] =
@@ -27,12 +27,25 @@ function cast(...tracks: Track[]): [string, string][] {
     return madeTrack(name, channel, tune(lowest, at), first);
   });
   const { performance, decisions } = layOutFile(madeFile(...made), EMPTY_BRIEF);
-  return routeStrands(performance, decisions).map(({ instrument, name }) => [instrument.id, name]);
+  return routeStrands(performance, decisions);
 }
+/** How they are cast: instrument and name. */
+const cast = (...tracks: Track[]): [string, string][] =>
+  partsOf(...tracks).map(({ instrument, name }) => [instrument.id, name]);
 const namesOf = (...tracks: Track[]): string[] => cast(...tracks).map(([, name]) => name);
 
 /** What a copyist would write before the staves: common practice. */
 describe('names of parts', () => {
+  it('voices are shortened to their letters, the bass as the others', () => {
+    const voices = partsOf(['Soprano', 53, 62], ['Alto', 53, 56], ['Tenor', 53, 50], ['Bass', 53, 43]);
+    expect(voices.map(({ name, abbreviation }) => [name, abbreviation])).toEqual([
+      ['Soprano', 'S.'],
+      ['Alto', 'A.'],
+      ['Tenor', 'T.'],
+      ['Bass', 'B.'],
+    ]);
+  });
+
   it('a fifth voice sings among voices, whatever else is called so', () => {
     const company = cast(
       ['Canto', 53, 64],
