@@ -1,19 +1,7 @@
-import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import type { NextConfig } from 'next';
+import { engine } from './scripts/engine.mjs';
 
-/** A name for the core, the workers and the packages as they are now: what others worked out is worked out anew. */
-function engine(): string {
-  const hash = createHash('sha256').update(readFileSync(join(import.meta.dirname, 'package-lock.json')));
-  for (const room of ['src/core', 'src/workers']) {
-    const folder = join(import.meta.dirname, room);
-    for (const name of readdirSync(folder, { recursive: true, encoding: 'utf8' }).sort())
-      if (/\.ts$/.test(name) && !/\.test\.ts$/.test(name))
-        hash.update(name).update(readFileSync(join(folder, name)));
-  }
-  return hash.digest('hex').slice(0, 16);
-}
+const isBuild = process.env.NODE_ENV === 'production';
 
 const config: NextConfig = {
   reactStrictMode: true,
@@ -22,6 +10,15 @@ const config: NextConfig = {
   // It is served to this machine alone: packing 12 MB of engraver takes longer than handing them over.
   compress: false,
   env: { DRAGOMAN_ENGINE: engine() },
+  headers: async () => [
+    {
+      source: '/workers/:path*',
+      // The address of a build changes with what is in it.
+      headers: [
+        { key: 'Cache-Control', value: isBuild ? 'public, max-age=31536000, immutable' : 'no-store' },
+      ],
+    },
+  ],
 };
 
 export default config;

@@ -214,13 +214,13 @@ const FAULTS = {
   },
   'no worker can be loaded': async () => {
     const { page } = session;
-    await page.route('**/turbopack-worker-*', (route) => route.abort());
+    await page.route('**/workers/**', (route) => route.abort());
     await page.goto(`${address}/job/demo/deliver`);
     await page
       .getByText(/could not be loaded/)
       .first()
       .waitFor({ timeout: 30_000 });
-    await page.unroute('**/turbopack-worker-*');
+    await page.unroute('**/workers/**');
     await deliver(page);
     await shows(page, kept);
   },

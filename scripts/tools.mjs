@@ -71,7 +71,14 @@ function newest(path) {
 /** Builds the application when something in it is newer than the last build. */
 export function build() {
   const marker = join(root, '.next', 'BUILD_ID');
-  const inputs = ['src', 'package-lock.json', 'next.config.ts', 'tsconfig.json'];
+  const inputs = [
+    'src',
+    'package-lock.json',
+    'next.config.ts',
+    'tsconfig.json',
+    'scripts/workers.mjs',
+    'scripts/engine.mjs',
+  ];
   const changed = Math.max(...inputs.map((name) => newest(join(root, name))));
   if (existsSync(marker) && statSync(marker).mtimeMs > changed) return;
   run(process.execPath, [join(root, 'scripts/assets.mjs')]);

@@ -2,6 +2,9 @@ import { type NextRequest, NextResponse } from 'next/server';
 
 /** The one name under which the page is shown: jobs are kept by name, and two names would be two shelves. */
 const NAME = 'localhost';
+/** The header by which pages learn the word under which they may load scripts. */
+export const NONCE = 'x-nonce';
+
 const OTHER_NAMES: ReadonlySet<string> = new Set(['127.0.0.1', '[::1]']);
 
 /** What the page may load and do: its own files only. Development evaluates code; a build does not. */
@@ -46,6 +49,7 @@ export function proxy(request: NextRequest): NextResponse {
   const nonce = btoa(crypto.randomUUID());
   const headers = new Headers(request.headers);
   headers.set('Content-Security-Policy', policy(nonce));
+  headers.set(NONCE, nonce);
   const response = NextResponse.next({ request: { headers } });
   response.headers.set('Content-Security-Policy', policy(nonce));
   return response;

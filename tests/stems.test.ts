@@ -20,7 +20,8 @@ import {
 import { flacFile, loadFlac } from '@/core/sound/flac';
 import { type Level, readBank, renderTimeline } from '@/core/sound/render';
 import { type Frames, type SoundFile, type SoundForm, wavFile } from '@/core/sound/sound-file';
-import { fileNamesOf, renderStems, type Stem, type StemsChoice, type StemsMade } from '@/core/sound/stems';
+import { fileNamesOf, type Stem, type StemsChoice, type StemsMade } from '@/core/sound/stem-choice';
+import { renderStems } from '@/core/sound/stems';
 import { renderedWords, stemsOf, tooMuchSound } from '@/core/workbench/stems';
 import { Workbench } from '@/core/workbench/workbench';
 import { dragoman } from './helpers/command-line';

@@ -16,7 +16,8 @@ import {
   type SoundForm,
   wavFile,
 } from '../core/sound/sound-file';
-import { fileNamesOf, renderStems, type StemSink, type StemsChoice } from '../core/sound/stems';
+import { fileNamesOf, type StemsChoice } from '../core/sound/stem-choice';
+import { renderStems, type StemSink } from '../core/sound/stems';
 import { timelineOf } from '../core/sound/timeline';
 import { renderedWords, STEMS_BY, stemsOf, tooMuchSound } from '../core/workbench/stems';
 import { openFile, readBrief, readFile, sayRefusals } from './files';

@@ -1,4 +1,5 @@
 import type { Remote } from 'comlink';
+import { ENGINE } from '../core/workbench/engine';
 import { type Attended, attend, Steady, WorkerGoneError } from './attend';
 import type { CoreApi } from './core.worker';
 import type { EngraveApi } from './engrave.worker';
@@ -11,14 +12,24 @@ export type Listener = Remote<RecordingApi>;
 
 type AttendedCore = Attended<CoreApi>;
 
-const newCore = (): AttendedCore =>
-  attend(
-    new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' }),
-    'The work on this job',
-  );
+/** Starts a worker as a module, which browsers keep compiled (`scripts/workers.mjs`). */
+const started = (name: 'core' | 'sound' | 'recording' | 'pdf' | 'engrave'): Worker =>
+  new Worker(`/workers/${ENGINE}/${name}.js`, { type: 'module' });
+
+function attendCore(worker: Worker): AttendedCore {
+  return attend(worker, 'The work on this job');
+}
+
+const newCore = (): AttendedCore => attendCore(started('core'));
+
+declare global {
+  /** A core worker that the page's first script started (`start.ts`); null once it is taken over, or without one. */
+  var coreAhead: Worker | null | undefined;
+}
 
 /** One that nobody works with: starting one takes half a second, and reading a first file in it as long again. */
-let spare: AttendedCore | null = null;
+let spare: AttendedCore | null = globalThis.coreAhead ? attendCore(globalThis.coreAhead) : null;
+globalThis.coreAhead = null;
 
 /**
  * A core worker of its own; `stop` ends it.
@@ -54,19 +65,14 @@ export async function withCore<T>(work: (core: Core) => Promise<T>): Promise<T> 
 }
 
 /** A sound worker of its own; `stop` ends it. */
-const startSound = (): Attended<SoundApi> =>
-  attend(new Worker(new URL('./sound.worker.ts', import.meta.url), { type: 'module' }), 'The synthesizer');
+const startSound = (): Attended<SoundApi> => attend(started('sound'), 'The synthesizer');
 
 /** A worker of its own that listens to a recording; `stop` ends it. */
 const startListening = (): Attended<RecordingApi> =>
-  attend(
-    new Worker(new URL('./recording.worker.ts', import.meta.url), { type: 'module' }),
-    'The work on the recording',
-  );
+  attend(started('recording'), 'The work on the recording');
 
 /** A worker of its own that makes PDF; `stop` ends it. */
-const startPdf = (): Attended<PdfApi> =>
-  attend(new Worker(new URL('./pdf.worker.ts', import.meta.url), { type: 'module' }), 'The maker of PDF');
+const startPdf = (): Attended<PdfApi> => attend(started('pdf'), 'The maker of PDF');
 
 /**
  * Does some work with a worker of its own, which is started once more where it is gone in the midst of it.
@@ -119,10 +125,7 @@ const engravers: Steady<EngraveApi>[] = [];
  * @param which from 0
  */
 export const sharedEngraver = (which = 0): Steady<EngraveApi> => {
-  engravers[which] ??= new Steady<EngraveApi>(
-    'The engraver',
-    () => new Worker(new URL('./engrave.worker.ts', import.meta.url), { type: 'module' }),
-  );
+  engravers[which] ??= new Steady<EngraveApi>('The engraver', () => started('engrave'));
   return engravers[which];
 };
 

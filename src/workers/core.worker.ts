@@ -26,7 +26,7 @@ import { type EventId, FIRST_SOURCE, type StrandId } from '../core/model/ids';
 import type { Score } from '../core/model/score';
 import type { GoingOut } from '../core/proof/going-out';
 import type { Timeline } from '../core/sound/events';
-import type { Stem } from '../core/sound/stems';
+import type { Stem } from '../core/sound/stem-choice';
 import { timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
 import type { Progress } from '../core/transcribe';
@@ -61,6 +61,7 @@ import { stockOf } from '../core/workbench/stock';
 import { summarise } from '../core/workbench/summary';
 import { newsOf, type VersionNews } from '../core/workbench/versions';
 import { Workbench } from '../core/workbench/workbench';
+import { checkMessage } from './check-message';
 import { drive } from './drive';
 import { KeptScores } from './kept-scores';
 import {
@@ -70,7 +71,6 @@ import {
   ComparedSoundRequest,
   CompareRequest,
   checkExtras,
-  checkMessage,
   checkSource,
   DeliveryRequest,
   EditBeatsRequest,
@@ -146,9 +146,9 @@ const api = {
   /**
    * Opens the sources of a job.
    * @param job under which its score is kept; null where none is to be kept
-   * @returns what a list of jobs says of the first, or a sentence that says why one cannot be read
+   * @returns null, or a sentence that says why one cannot be read
    */
-  open(data: readonly unknown[], job: string | null): Opened | { refused: string } {
+  open(data: readonly unknown[], job: string | null): { refused: string } | null {
     const sources = data.map(checkSource);
     if (!opened?.isOf(sources)) {
       writing++;
@@ -160,7 +160,12 @@ const api = {
       }
     }
     kept = job === null ? null : new KeptScores(job, sources);
-    const { title, strands } = opened.deskUnder(EMPTY_BRIEF).performance;
+    return null;
+  },
+
+  /** What a list of jobs says of the first source that was opened. */
+  opened(): Opened {
+    const { title, strands } = bench().deskUnder(EMPTY_BRIEF).performance;
     const notes = strands.reduce((sum, strand) => sum + strand.notes.length, 0);
     return { title, strands: strands.length, notes };
   },

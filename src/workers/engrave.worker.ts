@@ -1,7 +1,7 @@
-import 'reflect-metadata';
 import { VerovioToolkit } from 'verovio/esm';
+import { checkMessage } from './check-message';
+import { EngraveRequest } from './engrave-request';
 import { engraveSystem } from './engrave-system';
-import { checkMessage, EngraveRequest } from './messages';
 import { serve } from './serve';
 
 let toolkit: Promise<VerovioToolkit> | null = null;
@@ -12,9 +12,7 @@ const PROGRAM = '/engraver/verovio.wasm';
 
 /** The engraver, its program taken in as it comes: so the browser keeps it compiled. */
 async function started(): Promise<VerovioToolkit> {
-  const { default: createModule }: typeof import('verovio/wasm') = await import(
-    /* turbopackIgnore: true */ SCRIPT
-  );
+  const { default: createModule }: typeof import('verovio/wasm') = await import(/* @vite-ignore */ SCRIPT);
   const { instantiate } = WebAssembly;
   // The script offers no other way to give it its program.
   Object.assign(WebAssembly, {

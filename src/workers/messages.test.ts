@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { checkMessage } from './check-message';
+import { EngraveRequest } from './engrave-request';
 import {
   BarTableRequest,
-  checkMessage,
   DeliveryRequest,
   EditBeatsRequest,
-  EngraveRequest,
   SystemsRequest,
   TimelineRequest,
   toBeatChange,

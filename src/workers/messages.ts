@@ -5,7 +5,7 @@ import { SIGNS, type Sign } from '../core/model/signs';
 import { NOTE_TYPES, type NoteType } from '../core/model/time';
 import type { Source } from '../core/sources';
 import 'reflect-metadata';
-import { plainToInstance, Type } from 'class-transformer';
+import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -21,7 +21,6 @@ import {
   MaxLength,
   Min,
   ValidateNested,
-  validateSync,
 } from 'class-validator';
 import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
 import type { PacketChoice, PacketExtra } from '../core/deliver/packet-choice';
@@ -34,6 +33,7 @@ import type { BeatChange } from '../core/workbench/beat-sheet';
 import type { Compared } from '../core/workbench/compare';
 import type { NotesEdit } from '../core/workbench/note-edits';
 import { STEMS_BY, type StemsBy } from '../core/workbench/stems';
+import { checkMessage } from './check-message';
 
 /** What is said of a source beside its bytes. */
 class SourceMessage {
@@ -366,25 +366,4 @@ export class TimelineRequest {
   get ofScore(): boolean {
     return isOfScore(this.heard);
   }
-}
-
-/** `width` in pixels, `scale` in percent of the engraver's own size. */
-export class EngraveRequest {
-  @IsString() @MaxLength(200_000_000) document!: string;
-  @IsNumber() @Min(50) @Max(20_000) width!: number;
-  @IsNumber() @Min(5) @Max(400) scale!: number;
-  /** Equal time takes equal room, as far as notes allow; else as usual in print. */
-  @IsOptional() @IsBoolean() even?: boolean;
-}
-
-/**
- * Checks a message at the worker's door.
- * @throws TypeError naming the first thing that is wrong
- */
-export function checkMessage<T extends object>(type: new () => T, data: unknown): T {
-  const message = plainToInstance(type, data);
-  if (typeof message !== 'object' || message === null) throw new TypeError('The message is empty.');
-  const [error] = validateSync(message, { whitelist: true });
-  if (error) throw new TypeError(Object.values(error.constraints ?? {})[0] ?? `${error.property} is wrong.`);
-  return message;
 }

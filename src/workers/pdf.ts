@@ -15,7 +15,7 @@ import {
 import PDFDocument from 'pdfkit';
 import { toBytes } from 'pdfkit/output';
 import SVGtoPDF from 'svg-to-pdfkit';
-import { checkMessage } from './messages';
+import { checkMessage } from './check-message';
 import { type Fonts, faceOf, piecesOf } from './print-faces';
 
 /** Points of a pixel (CSS Values 3: 96 pixels to the inch; PDF: 72 points). */

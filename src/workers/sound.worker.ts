@@ -3,7 +3,8 @@ import type { Timeline } from '../core/sound/events';
 import { flacFile, loadFlac } from '../core/sound/flac';
 import { BadBankError, type Level, readBank } from '../core/sound/render';
 import { type SoundForm, wavFile } from '../core/sound/sound-file';
-import { fileNamesOf, renderStems, type Stem, type StemsChoice, type StemsMade } from '../core/sound/stems';
+import { fileNamesOf, type Stem, type StemsChoice, type StemsMade } from '../core/sound/stem-choice';
+import { renderStems } from '../core/sound/stems';
 import { serve } from './serve';
 
 /** Milliseconds between two words on progress. */

@@ -127,7 +127,7 @@ test('an engraver that dies is started again; one that cannot be loaded is told'
   await expect(page.locator('[data-engraved="true"]').last()).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('These bars could not be engraved.')).toHaveCount(0);
 
-  await page.context().route('**/turbopack-worker-*', (route) => route.abort());
+  await page.context().route('**/workers/**', (route) => route.abort());
   await endEngravers(page);
   await page.evaluate(() => window.scrollTo(0, 0));
   await page.getByText('Concert', { exact: true }).first().click();
@@ -136,7 +136,7 @@ test('an engraver that dies is started again; one that cannot be loaded is told'
 
 test('a page whose workers cannot be loaded says so, and keeps nothing half done', async ({ page }) => {
   await openShelf(page);
-  await page.context().route('**/turbopack-worker-*', (route) => route.abort());
+  await page.context().route('**/workers/**', (route) => route.abort());
   await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText(/The work on this job could not be loaded/)).toBeVisible({ timeout: 30_000 });
   await page.goto('/');

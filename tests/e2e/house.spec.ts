@@ -252,3 +252,16 @@ test('of several files one that is bad keeps no other out', async ({ page }) => 
   await expect(page.getByRole('cell', { name: 'two.mid' })).toBeVisible();
   await expect(page.getByRole('cell', { name: 'one.mid' })).toBeVisible();
 });
+
+test('one worker is at work on a job, however its page is come to', async ({ page }) => {
+  const cores = () => page.workers().filter((worker) => worker.url().endsWith('/core.js')).length;
+  await page.goto('/job/demo/notes');
+  await engraved(page);
+  expect(cores()).toBe(1);
+  // Here one is kept ready, and taken over.
+  await openShelf(page);
+  await expect.poll(cores).toBe(1);
+  await page.getByRole('link', { name: 'Lantern Ferry', exact: true }).click();
+  await expect(page.getByText(/strands in the score/)).toBeVisible({ timeout: 30_000 });
+  expect(cores()).toBe(1);
+});

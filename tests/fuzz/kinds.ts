@@ -18,6 +18,8 @@ import { Workbench } from '@/core/workbench/workbench';
 import { BadBackupError, packBackup, unpackBackup } from '@/store/backup';
 import { database } from '@/store/database';
 import { addJob, listJobs } from '@/store/jobs';
+import { checkMessage } from '@/workers/check-message';
+import { EngraveRequest } from '@/workers/engrave-request';
 import * as messages from '@/workers/messages';
 import { madeFile, madeTrack, meterAt, type Stroke } from '../helpers/made-file';
 import { RICH } from '../helpers/rich-document';
@@ -118,7 +120,7 @@ const underBrief = (source: Uint8Array, name: string): FuzzKind => ({
     }),
 });
 
-const CLASSES = Object.entries(messages).filter(
+const CLASSES = Object.entries({ ...messages, EngraveRequest }).filter(
   ([name, value]) => /Request$/.test(name) && typeof value === 'function',
 ) as [string, new () => object][];
 
@@ -216,7 +218,7 @@ export const FUZZ_KINDS: Readonly<Record<string, FuzzKind>> = {
       const type = CLASSES.find(([each]) => each === name)?.[1];
       if (!type) return 'refused';
       try {
-        messages.checkMessage(type, data);
+        checkMessage(type, data);
         return 'done';
       } catch (error) {
         if (error instanceof TypeError && !/Cannot read|is not a function|undefined/.test(error.message))

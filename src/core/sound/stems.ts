@@ -1,36 +1,10 @@
 import type { BasicSoundBank } from 'spessasynth_core';
-import { fileNames } from '../basics/file-names';
 import { CLICK as STROKES } from '../deliver/clock-track';
 import type { StrandId } from '../model/ids';
 import { CONTROL, eventsIn, inColumns, NOTE_OFF, NOTE_ON, type Timeline } from './events';
-import { heardAt } from './holds';
 import { type Level, type Outputs, playTimeline } from './render';
 import type { Frames, SoundFile, SoundForm } from './sound-file';
-
-/** A sound of its own: its name, and the strands that are heard in it. */
-export interface Stem {
-  name: string;
-  strands: readonly StrandId[];
-}
-
-/** What of a piece is rendered, and how. */
-export interface StemsChoice extends SoundForm {
-  /** Bars before the piece, and a click of its own, as the MIDI file has them. */
-  leadInBars: number;
-  click: boolean;
-}
-
-/** What became of it. */
-export interface StemsMade {
-  /** Names of the files in their order. */
-  names: string[];
-  /** Of each of them. */
-  frames: number;
-  /** By how many decibels all are turned down together, so that none is beyond full scale; 0 for not at all. */
-  turnedDown: number;
-  /** Of the sum of all, in decibels below full scale; −Infinity for silence. */
-  peak: number;
-}
+import { endOfSound, leadInSeconds, type Stem, type StemsChoice, type StemsMade } from './stem-choice';
 
 /** Takes bytes of a file as they come: the head comes last, and stands before the others. */
 export interface StemSink {
@@ -58,21 +32,6 @@ const NOTHING = new Uint8Array(0);
 const STROKE_SECONDS = 0.06;
 /** How much of a channel goes to reverberation and chorus (MIDI 1.0, controllers 91 and 93). */
 const EFFECTS = [91, 93];
-
-/** Names of the files that were made, numbered in the order of the score where they are several. */
-export const fileNamesOf = ({ names }: StemsMade, { format }: SoundForm): string[] =>
-  (names.length === 1 ? names : fileNames(names)).map((name) => `${name}.${format}`);
-
-/** So long is a stem's file without compression; bytes, of both ears. */
-export const bytesOfStem = ({ rate, bits }: SoundForm, seconds: number): number =>
-  Math.ceil(seconds * rate) * 2 * (bits / 8);
-
-/** Seconds of silence before the piece: so many bars of its first meter at its first tempo. */
-export const leadInSeconds = ({ opening }: Timeline, bars: number): number => bars * opening.length;
-
-/** When the last note of a piece ends, the bars before it counted. Seconds. */
-export const endOfSound = (timeline: Timeline, bars: number): number =>
-  leadInSeconds(timeline, bars) + heardAt(timeline.holds, timeline.end);
 
 /**
  * Renders a piece as several files of equal length from one start, in one go: what each stem sounds by itself, the

@@ -5,7 +5,7 @@ import { clockTime } from '../deliver/bar-table';
 import { FAMILY_NAMES } from '../instruments/families';
 import type { Heard, Timeline } from '../sound/events';
 import { LARGEST_WAV } from '../sound/sound-file';
-import { bytesOfStem, endOfSound, type Stem, type StemsChoice, type StemsMade } from '../sound/stems';
+import { bytesOfStem, endOfSound, type Stem, type StemsChoice, type StemsMade } from '../sound/stem-choice';
 
 /** What has a sound file of its own: each part, each family of instruments, or all together. */
 export const STEMS_BY = ['part', 'family', 'all'] as const;

@@ -61,13 +61,13 @@ export async function openedOnce(
   name: string,
   { opensNext }: { opensNext: boolean },
 ): Promise<Opened> {
-  const opened = await withCore<Opened | { refused: string }>(async (core) => {
-    const read = await core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null);
+  return withCore<Opened>(async (core) => {
+    const refusal = await core.open([{ id: FIRST_SOURCE, version: 1, name, bytes }], null);
+    if (refusal) throw new Error(refusal.refused);
+    const opened = await core.opened();
     if (opensNext) core.ahead().catch(() => {});
-    return read;
+    return opened;
   });
-  if ('refused' in opened) throw new Error(opened.refused);
-  return opened;
 }
 
 /** Makes files jobs, and goes to the job where it is one. */

@@ -1,6 +1,6 @@
 import type { Brief } from '../../core/decisions/brief';
 import type { PacketChoice, PacketExtra } from '../../core/deliver/packet-choice';
-import type { StemsChoice } from '../../core/sound/stems';
+import type { StemsChoice } from '../../core/sound/stem-choice';
 import type { ScoreSummary } from '../../core/workbench/replies';
 import { bytesOfRecording } from '../../store/recordings';
 import type { RecordingRow } from '../../store/rows';

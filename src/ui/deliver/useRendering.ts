@@ -1,7 +1,7 @@
 import { App } from 'antd';
 import { useRef, useState } from 'react';
 import { type Heard, isOfScore } from '../../core/sound/events';
-import type { StemsChoice } from '../../core/sound/stems';
+import type { StemsChoice } from '../../core/sound/stem-choice';
 import { renderedWords, type StemsBy, tooMuchSound } from '../../core/workbench/stems';
 import { proxy, withSound } from '../../workers/client';
 import { saveFile } from '../common/saveFile';

@@ -198,7 +198,7 @@ export function openJob(jobId: string) {
     });
     const result = await core.open(sources.map(asSource), jobId);
     if (gone) return;
-    if ('refused' in result) return fail(result.refused);
+    if (result) return fail(result.refused);
     set({ core });
     laidOut = '';
     await keepUnkept();
