@@ -25,11 +25,13 @@ import { listedMarks } from '../core/explain/marks';
 import { type EventId, FIRST_SOURCE, type StrandId } from '../core/model/ids';
 import type { Score } from '../core/model/score';
 import type { GoingOut } from '../core/proof/going-out';
+import { BarsEditError } from '../core/rewrite/bar-order';
 import type { Timeline } from '../core/sound/events';
 import type { Stem } from '../core/sound/stem-choice';
 import { timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
 import type { Progress } from '../core/transcribe';
+import { type EditedBars, editBars } from '../core/workbench/bars-edit';
 import { type BeatSheet, beatSheet, decideBeats } from '../core/workbench/beat-sheet';
 import {
   type ComparedBars,
@@ -73,6 +75,7 @@ import {
   checkExtras,
   checkSource,
   DeliveryRequest,
+  EditBarsRequest,
   EditBeatsRequest,
   EditNotesRequest,
   FindRequest,
@@ -87,6 +90,7 @@ import {
   StemsRequest,
   SystemsRequest,
   TimelineRequest,
+  toBarsEdit,
   toBeatChange,
   toBothCompared,
   toNotesEdit,
@@ -302,6 +306,20 @@ const api = {
   choices(revision: number, data: unknown): Promise<Choice[]> {
     const { note } = checkMessage(NoteRequest, data);
     return unhurried(choicesOf(bench(), bench().writtenAt(revision), note));
+  },
+
+  /**
+   * The leading source with bars put in, taken out, repeated or moved, as its next version.
+   * @returns it, or a sentence that says why that cannot be done
+   */
+  editBars(revision: number, data: unknown): EditedBars | { refused: string } {
+    const edit = toBarsEdit(checkMessage(EditBarsRequest, data));
+    try {
+      return editBars(bench(), bench().at(revision), edit);
+    } catch (error) {
+      if (error instanceof BarsEditError) return { refused: error.message };
+      throw error;
+    }
   },
 
   /** The decisions that an arrangement of notes comes to. */

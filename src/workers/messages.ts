@@ -28,6 +28,8 @@ import { RATES, type Rate } from '../core/deliver/smpte';
 import { COPIED, type Copied } from '../core/edit/like-passages';
 import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
 import { CHORD_PLACES, type ChordPlace, type NoteRule } from '../core/edit/select';
+import { MOST_BARS } from '../core/model/clock';
+import { type BarsEdit, MOST_NEW_BARS } from '../core/rewrite/bar-order';
 import { HEARD, type Heard, isOfScore } from '../core/sound/events';
 import type { BeatChange } from '../core/workbench/beat-sheet';
 import type { Compared } from '../core/workbench/compare';
@@ -256,6 +258,30 @@ export function toBeatChange({ edit, ...given }: EditBeatsRequest): BeatChange {
     case 'file':
       return { edit };
   }
+}
+
+const BAR_EDITS = ['insert', 'remove', 'copy', 'move'] as const;
+
+/** What is done with whole bars; indices from 0, `to` the first that is no longer meant. */
+export class EditBarsRequest {
+  @IsIn(BAR_EDITS) what!: (typeof BAR_EDITS)[number];
+  @IsOptional() @IsInt() @Min(0) @Max(MOST_BARS) at?: number;
+  @IsOptional() @IsInt() @Min(0) @Max(MOST_BARS) from?: number;
+  @IsOptional() @IsInt() @Min(1) @Max(MOST_BARS) to?: number;
+  @IsOptional() @IsInt() @Min(1) @Max(MOST_NEW_BARS) count?: number;
+}
+
+/**
+ * A checked request as an edit.
+ * @throws TypeError when what the edit needs is not there
+ */
+export function toBarsEdit({ what, at, from, to, count }: EditBarsRequest): BarsEdit {
+  if (what === 'insert' && at !== undefined && count !== undefined) return { what, at, count };
+  if (from !== undefined && to !== undefined) {
+    if (what === 'remove') return { what, from, to };
+    if (what !== 'insert' && at !== undefined) return { what, from, to, at };
+  }
+  throw new TypeError('The edit does not say which bars.');
 }
 
 /** One of the readings of a job: its score, or a version of a source. */

@@ -1,9 +1,8 @@
 import { NEW_PART_SPAN, newNotesFrom } from '../model/ids';
-import { isUnpitched } from '../perform';
+import { eachNote, type PartBar } from '../model/score';
 import { channelsOf, type KeptNames } from '../sources/musicxml/played';
 import type { ScoreReading } from '../sources/musicxml/source';
-import { reconcile } from '.';
-import { sideOfScore } from './reading';
+import { barsAcross, ledgerOf, musicOfBar } from './page-bars';
 
 /**
  * What parts and notes of a new version of a score are to be called, so that those of the version
@@ -11,7 +10,7 @@ import { sideOfScore } from './reading';
  * whatever they are called and however many bars came or went.
  */
 export function namesKept(old: ScoreReading, now: ScoreReading, version: number): KeptNames {
-  const ledger = reconcile(sideOfScore(old.asRead, isUnpitched), sideOfScore(now.asRead, isUnpitched));
+  const ledger = ledgerOf(old.asRead, now.asRead);
   const partners = new Map<number, number>();
   for (const { one, two, whole } of ledger?.lines ?? [])
     if (one !== null && two !== null && whole) partners.set(two, one);
@@ -26,15 +25,29 @@ export function namesKept(old: ScoreReading, now: ScoreReading, version: number)
   });
   const numbers = now.asRead.parts.map(() => new Map<string, number>());
   const used = new Set<string>();
-  for (const { one, two } of ledger?.entries ?? []) {
-    if (!one || !two || partners.get(two.line) !== one.line) continue;
-    const own = numbers[two.line];
-    if (!own || own.has(two.id) || used.has(one.id)) continue;
-    const number = old.names[one.line]?.numbers.get(one.id);
-    if (number === undefined) continue;
-    own.set(two.id, number);
-    used.add(one.id);
+  const name = (line: number, id: string, by: number, as: string) => {
+    const number = old.names[by]?.numbers.get(as);
+    const own = numbers[line];
+    if (!own || own.has(id) || used.has(as) || number === undefined) return;
+    own.set(id, number);
+    used.add(as);
+  };
+  // Bars that were moved are not laid over each other in order.
+  const inOrder = new Map(ledger?.bars.map(({ one, two }) => [one, two]));
+  for (const [bar, place] of barsAcross(old.asRead, now.asRead)) {
+    if (inOrder.get(bar) === place) continue;
+    for (const [two, one] of partners) {
+      const [before, after] = [old.asRead.parts[one]?.bars[bar], now.asRead.parts[two]?.bars[place]];
+      if (!before || !after || musicOfBar(before) !== musicOfBar(after)) continue;
+      const [were, are] = [notesIn(before), notesIn(after)];
+      are.forEach((id, at) => {
+        const as = were[at];
+        if (as !== undefined) name(two, id, one, as);
+      });
+    }
   }
+  for (const { one, two } of ledger?.entries ?? [])
+    if (one && two && partners.get(two.line) === one.line) name(two.line, two.id, one.line, one.id);
   const channels = channelsOf(now.asRead.parts);
   let track = highestTrack(old);
   return {
@@ -47,6 +60,13 @@ export function namesKept(old: ScoreReading, now: ScoreReading, version: number)
     fresh: newNotesFrom(version),
     highest: track,
   };
+}
+
+/** The notes of a bar in the order in which they are read. */
+function notesIn(bar: PartBar): string[] {
+  const ids: string[] = [];
+  eachNote([bar], ({ id }) => ids.push(id));
+  return ids;
 }
 
 /** No track beyond it was ever used by a score. */

@@ -46,6 +46,8 @@ export interface Carried {
   toNew: (tick: number) => number;
   /** The other way round; null for what the version before has no place for. */
   toOld: (tick: number) => number | null;
+  /** Whether the new version has a place for a tick of the one before. */
+  stays: (tick: number) => boolean;
 }
 
 /**
@@ -117,6 +119,7 @@ function carriedAs(
   const [before, after] = [frameOf(old), frameOf(performance)];
   const timing = {
     toNew: (tick: number) => Math.round(tickOfMoment(after, toTwo.near(momentOf(before, tick)))),
+    stays: (tick: number) => toTwo.at(momentOf(before, tick)) !== null,
     toOld: (tick: number) => {
       const at = toOne.at(momentOf(after, tick));
       return at === null ? null : Math.round(tickOfMoment(before, Math.max(0, at)));

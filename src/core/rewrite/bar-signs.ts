@@ -6,7 +6,7 @@ import type { Bar, Barline } from '../model/score';
 import { type Moment, textOfMoment } from '../model/time';
 import { highestTrack } from '../reconcile/carry-names';
 import { readBarline } from '../sources/musicxml/barlines';
-import { type Change, spaceBefore, takeOut } from '../sources/musicxml/changes';
+import { type Change, inManner, putLines, takeOut } from '../sources/musicxml/changes';
 import { readDirection, readSound } from '../sources/musicxml/directions';
 import { child, childrenOf, elementAt, numberOf, type XmlElement } from '../sources/musicxml/elements';
 import { readAgain, type ScoreReading } from '../sources/musicxml/source';
@@ -150,29 +150,7 @@ function drawLine(
     return;
   }
   const first = location === 'left' && measure.children.find(({ name }) => name !== 'print');
-  putBy(text, measure, first || undefined, written, changes);
-}
-
-/** Puts lines in before a child of a measure, or behind the last. */
-function putBy(
-  text: string,
-  measure: XmlElement,
-  before: XmlElement | undefined,
-  lines: string,
-  changes: Change[],
-): void {
-  const like = before ?? measure.children.at(-1);
-  if (!like) return;
-  const gap = spaceBefore(text, like.from);
-  const at = before ? before.from - gap.length : like.to;
-  changes.push({ from: at, to: at, text: gap + inManner(lines, text, like.from) });
-}
-
-/** Lines indented as the element is that stands at a place of a text; on one line where the text has no others. */
-function inManner(lines: string, text: string, at: number): string {
-  const gap = spaceBefore(text, at);
-  const indent = gap.slice(gap.lastIndexOf('\n') + 1);
-  return gap.includes('\n') ? lines.replaceAll('\n', `\n${indent}`) : lines.replaceAll(/\n\s*/g, '');
+  putLines(text, measure, first || undefined, written, changes);
 }
 
 /** What is written before the music of a bar (MusicXML 4.0, `measure`). */
@@ -192,7 +170,7 @@ function putMarks(
   const lines = xml.text();
   if (lines === '') return;
   const first = measure.children.find(({ name }) => !BEFORE.has(name));
-  putBy(text, measure, first, lines, changes);
+  putLines(text, measure, first, lines, changes);
 }
 
 function markOf({ what, text = '', quartersPerMinute }: BarSignChoice, { meter }: Bar): Mark {

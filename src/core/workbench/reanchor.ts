@@ -6,7 +6,9 @@ import type { PlainDirective } from '../decisions/kinds';
 import { type Beat, beatsOfFrame } from '../model/beats';
 import { barsOfPiece, secondsAt, tickAt } from '../model/clock';
 import { barsOfScore, type Frame, frameBars, momentOf, tickOfMoment } from '../model/frame';
+import { barIndexOf, type Score } from '../model/score';
 import { type Moment, momentOfText, QUARTER, textOfMoment } from '../model/time';
+import { barsAcross } from '../reconcile/page-bars';
 
 /** A place this far from any beat of the new time, in beats, has none to hold on to. */
 const OFF_BEAT = 0.25;
@@ -19,8 +21,9 @@ const NEAREST = QUARTER / 24;
  * bar, places by the beats that they stand in.
  *
  * @param old as it was before
+ * @param pages of a score of which another version counts: both, as they came
  */
-export function reanchored(old: Desk, now: Desk): Brief {
+export function reanchored(old: Desk, now: Desk, pages: Pages | null = null): Brief {
   const way = wayBetween(old, now);
   const tickOf = passageTicks(old, now, way);
   const momentOf = placeMoments(old, now, way);
@@ -28,7 +31,10 @@ export function reanchored(old: Desk, now: Desk): Brief {
   const moved = (directive: PlainDirective): PlainDirective => {
     if (!saysWhen(directive)) return directive;
     // Of a score they say where on its pages, whatever is played of these.
-    if (isSamePages && (directive.kind === 'place' || directive.kind === 'write')) return directive;
+    if (isSamePages && ON_PAGES.has(directive.kind)) return directive;
+    if (pages && ON_PAGES.has(directive.kind)) return onPages(directive, pages);
+    if (directive.kind === 'bar-sign')
+      return { ...directive, at: textOfMoment(momentOf(momentOfText(directive.at))) };
     if (directive.kind === 'write') {
       const [start, end] = [directive.start, directive.end].map((text) => momentOf(momentOfText(text))) as [
         Moment,
@@ -67,7 +73,53 @@ export function reanchored(old: Desk, now: Desk): Brief {
       ...(to !== undefined && { to: tickOf(to) }),
     };
   };
-  return { ...now.brief, directives: now.brief.directives.map(moved) };
+  const stays = staysIn(old, now, pages);
+  return { ...now.brief, directives: now.brief.directives.filter(stays).map(moved) };
+}
+
+/** What of a score says where on its pages. */
+const ON_PAGES: ReadonlySet<PlainDirective['kind']> = new Set<PlainDirective['kind']>([
+  'place',
+  'write',
+  'bar-sign',
+]);
+
+/** Two versions of a score as they came, before what was decided about their notes. */
+export interface Pages {
+  old: Score;
+  now: Score;
+}
+
+/** A moment of a score on the pages of another version; null where that has not its bar. */
+function acrossPages({ old, now }: Pages, text: string): string | null {
+  const moment = momentOfText(text);
+  const bar = barIndexOf(old.bars, moment);
+  const there = barsAcross(old, now).get(bar);
+  return there === undefined ? null : textOfMoment(now.bars[there]!.start + moment - old.bars[bar]!.start);
+}
+
+/** What says where on the pages of a score, on those of another version; what has no place there stays as it is. */
+function onPages(directive: PlainDirective, pages: Pages): PlainDirective {
+  const along = (text: string) => acrossPages(pages, text) ?? text;
+  if (directive.kind === 'bar-sign') return { ...directive, at: along(directive.at) };
+  if (directive.kind !== 'write' && directive.kind !== 'place') return directive;
+  const { start, end } = directive;
+  const moved = start ? along(start) : start;
+  // It lasts as long as it did.
+  const by = start && moved ? momentOfText(moved) - momentOfText(start) : null;
+  const until = end && by !== null ? textOfMoment(momentOfText(end) + by) : end && along(end);
+  return { ...directive, ...(start && { start: moved }), ...(end && { end: until }) } as PlainDirective;
+}
+
+/** Whether what was put in has a place in a new version: what stood in bars that are gone went with them. */
+function staysIn(old: Desk, now: Desk, pages: Pages | null): (directive: PlainDirective) => boolean {
+  const { carried } = now;
+  if (now.version <= old.version || now.source.source !== old.source.source) return () => true;
+  return (directive) => {
+    if (pages && directive.kind === 'write') return acrossPages(pages, directive.start) !== null;
+    if (pages && directive.kind === 'bar-sign') return acrossPages(pages, directive.at) !== null;
+    return directive.kind !== 'add' || !carried || carried.stays(directive.on - shiftOf(old));
+  };
 }
 
 /** Points of a curve where they sound; of several that fall on one tick the last holds. */

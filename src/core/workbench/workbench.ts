@@ -11,7 +11,7 @@ import type { SourceId } from '../model/ids';
 import { type Reading, readSource, type Source } from '../sources';
 import { type Progress, type Told, type Transcription, transcribe } from '../transcribe';
 import { readTranscription } from './read-score';
-import { reanchored } from './reanchor';
+import { type Pages, reanchored } from './reanchor';
 import { writtenAgain } from './written-again';
 
 /** One state of a job: what one brief comes to. All in it was made of the same desk. */
@@ -150,7 +150,16 @@ export class Workbench {
       return next;
     const after = this.deskUnder(next);
     const isSame = before.performance.clock === after.performance.clock && before.version === after.version;
-    return isSame ? next : reanchored(before, after);
+    return isSame ? next : reanchored(before, after, this.pagesOf(before, after));
+  }
+
+  /** The pages of two versions of a score, as they came; null where these are no two versions of one. */
+  private pagesOf(before: Desk, after: Desk): Pages | null {
+    if (before.version === after.version || before.source.source !== after.source.source) return null;
+    const [old, now] = [before, after].map(({ source, version }) => this.readingOf(source.source, version));
+    return old?.kind === 'score' && now?.kind === 'score'
+      ? { old: old.written.asRead, now: now.written.asRead }
+      : null;
   }
 
   /** A brief that names the version that counted until now, where another one is to count and nothing was said. */

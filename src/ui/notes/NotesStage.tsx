@@ -15,6 +15,7 @@ import { KEY_CHOICES, signatureName } from '../common/names';
 import { Stepwise } from '../common/Stepwise';
 import { PitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
+import { BarsPanel } from './BarsPanel';
 import { FindPanel } from './FindPanel';
 import { MarksPanel } from './MarksPanel';
 import { NotePanel } from './NotePanel';
@@ -252,11 +253,13 @@ export function NotesStage() {
               label: stock.kind === 'score' ? 'Marks' : `Marks ${listed?.marks.length ?? ''}`,
               children: <MarksPanel onGo={showBar} />,
             },
-            {
-              key: 'repeats',
-              label: `Repeats ${listed?.form.length ?? ''}`,
-              children: <RepeatsPanel onGo={showBar} />,
-            },
+            stock.kind === 'score'
+              ? { key: 'bars', label: 'Bars', children: <BarsPanel origins={known} onGo={showBar} /> }
+              : {
+                  key: 'repeats',
+                  label: `Repeats ${listed?.form.length ?? ''}`,
+                  children: <RepeatsPanel onGo={showBar} />,
+                },
           ]}
         />
       </aside>

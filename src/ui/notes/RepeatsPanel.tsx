@@ -16,10 +16,8 @@ const NAMED = 12;
 
 /** What comes again: written as repeats, endings, D.C. and D.S. in the score that is handed over, or bar by bar. */
 export function RepeatsPanel({ onGo }: { onGo: (bar: number) => void }) {
-  const { summary, stock } = useSession('summary', 'stock');
+  const { summary } = useSession('summary');
   if (!summary) return null;
-  if (stock.kind === 'score')
-    return <p className="soft">The score has its own repeats. They are folded in what was played.</p>;
   return (
     <>
       <Sections onGo={onGo} />

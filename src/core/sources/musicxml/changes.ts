@@ -36,6 +36,24 @@ export const NOTE_ORDER: readonly string[] = [
   'play',
   'listen',
 ];
+
+/** Order of the children (MusicXML 4.0, `attributes`). */
+export const ATTRIBUTE_ORDER: readonly string[] = [
+  'footnote',
+  'level',
+  'divisions',
+  'key',
+  'time',
+  'staves',
+  'part-symbol',
+  'instruments',
+  'clef',
+  'staff-details',
+  'transpose',
+  'for-part',
+  'directive',
+  'measure-style',
+];
 /** A stretch of a text with the changes that lie in it; what is put in at one place stands in its order, before what is taken out there. */
 export function applied(text: string, changes: readonly Change[], from: number, to: number): string {
   let out = '';
@@ -113,3 +131,25 @@ const SPACE = 200;
 
 export const spaceBefore = (text: string, at: number): string =>
   /\s*$/.exec(text.slice(Math.max(0, at - SPACE), at))?.[0] ?? '';
+
+/** Puts lines in before a child of an element, or behind the last. */
+export function putLines(
+  text: string,
+  measure: XmlElement,
+  before: XmlElement | undefined,
+  lines: string,
+  changes: Change[],
+): void {
+  const like = before ?? measure.children.at(-1);
+  if (!like) return;
+  const gap = spaceBefore(text, like.from);
+  const at = before ? before.from - gap.length : like.to;
+  changes.push({ from: at, to: at, text: gap + inManner(lines, text, like.from) });
+}
+
+/** Lines indented as the element is that stands at a place of a text; on one line where the text has no others. */
+export function inManner(lines: string, text: string, at: number): string {
+  const gap = spaceBefore(text, at);
+  const indent = gap.slice(gap.lastIndexOf('\n') + 1);
+  return gap.includes('\n') ? lines.replaceAll('\n', `\n${indent}`) : lines.replaceAll(/\n\s*/g, '');
+}

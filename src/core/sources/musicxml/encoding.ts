@@ -32,6 +32,12 @@ export function decodeXml(bytes: Uint8Array): Decoded {
   }
 }
 
+/** The bytes of a document in UTF-8, whatever it was in; it says so where it said something else. */
+export const encodeXml = (text: string): Uint8Array =>
+  new TextEncoder().encode(
+    text.replace(/^(<\?xml[^>]*\bencoding\s*=\s*["'])(?!utf-8["'])[^"']+/i, '$1UTF-8'),
+  );
+
 function markedEncoding([one, two, three, four]: Uint8Array): string | null {
   if (one === 0xef && two === 0xbb && three === 0xbf) return 'utf-8';
   if (one === 0xfe && two === 0xff) return 'utf-16be';

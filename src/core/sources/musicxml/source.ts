@@ -8,6 +8,7 @@ import { type Performed, performScore } from '../../perform';
 import { MOST_TIMES } from '../../perform/bar-order';
 import { ALL_PLAYED, type PerformSettings } from '../../perform/settings';
 import { applied, type Change } from './changes';
+import { encodeXml } from './encoding';
 import { type KeptNames, type PartNames, playedOut } from './played';
 import { readMusicXmlInSteps, readPartsAgain } from './read';
 import type { KeptDocument } from './splice';
@@ -76,8 +77,7 @@ export function readAgain(
   const some = readPartsAgain({ document, score: asRead }, source, changes);
   const text =
     some?.document.text ?? applied(document.text, [...changes.values()].flat(), 0, document.text.length);
-  // Whatever it was in, it is UTF-8 from now on, and says so.
-  const bytes = new TextEncoder().encode(text.replace(ENCODING, '$1UTF-8'));
+  const bytes = encodeXml(text);
   const all = some ? null : finished(readMusicXmlInSteps(bytes, source));
   const now = { asRead: some?.score ?? all!.score, document: some?.document ?? all!.document };
   return played(
@@ -86,8 +86,6 @@ export function readAgain(
     now.asRead,
   );
 }
-
-const ENCODING = /^(<\?xml[^>]*\bencoding\s*=\s*["'])[^"']+/;
 
 type Read = Pick<ScoreReading, 'source' | 'bytes' | 'document' | 'mends' | 'lost' | 'asRead' | 'kept'> & {
   partIds: readonly string[];

@@ -19,7 +19,16 @@ import {
   writtenKeys,
 } from '../../model/score';
 import type { Moment } from '../../model/time';
-import { type Change, NOTE_ORDER, putIn, putText, putValue, spaceBefore, takeOut } from './changes';
+import {
+  ATTRIBUTE_ORDER,
+  type Change,
+  NOTE_ORDER,
+  putIn,
+  putText,
+  putValue,
+  spaceBefore,
+  takeOut,
+} from './changes';
 import { CLEFS } from './clefs';
 import { child, childrenOf, elementAt, numberFrom, type XmlElement } from './elements';
 import type { Places, Sign } from './part-reader';
@@ -31,23 +40,6 @@ export interface PartMusic {
   part: Part;
 }
 
-/** Order of the children (MusicXML 4.0, `attributes`). */
-const ATTRIBUTES = [
-  'footnote',
-  'level',
-  'divisions',
-  'key',
-  'time',
-  'staves',
-  'part-symbol',
-  'instruments',
-  'clef',
-  'staff-details',
-  'transpose',
-  'for-part',
-  'directive',
-  'measure-style',
-];
 /** Order of the children (MusicXML 4.0, `pitch`, `root`, `bass`). */
 const PITCH = ['step', 'alter', 'octave'];
 const ROOT = ['root-step', 'root-alter'];
@@ -368,11 +360,13 @@ class SignChanges {
   private flush(): void {
     const { text, changes } = this;
     for (const { place, children } of this.wanted.values()) {
-      const inOrder = children.toSorted((a, b) => ATTRIBUTES.indexOf(a.name) - ATTRIBUTES.indexOf(b.name));
+      const inOrder = children.toSorted(
+        (a, b) => ATTRIBUTE_ORDER.indexOf(a.name) - ATTRIBUTE_ORDER.indexOf(b.name),
+      );
       const sign = this.signs('attributes').find(isAt(place));
       if (sign) {
         const element = elementAt(text, sign);
-        for (const { name, xml } of inOrder) putIn(text, element, name, xml, ATTRIBUTES, changes);
+        for (const { name, xml } of inOrder) putIn(text, element, name, xml, ATTRIBUTE_ORDER, changes);
         continue;
       }
       const xml = `<attributes>${inOrder.map((each) => each.xml).join('')}</attributes>`;

@@ -1,0 +1,447 @@
+import { finished } from '../basics/steps';
+import { counted } from '../basics/words';
+import { fullLength } from '../model/meter';
+import type { Bar, PartBar, Score } from '../model/score';
+import { QUARTER, type Span } from '../model/time';
+import {
+  ATTRIBUTE_ORDER,
+  applied,
+  type Change,
+  inManner,
+  putIn,
+  putLines,
+  spaceBefore,
+  takeOut,
+} from '../sources/musicxml/changes';
+import { childrenOf, elementAt, numberFrom, textOf, type XmlElement } from '../sources/musicxml/elements';
+import { encodeXml } from '../sources/musicxml/encoding';
+import { readMusicXmlInSteps } from '../sources/musicxml/read';
+import type { ScoreReading } from '../sources/musicxml/source';
+import { XmlText } from '../sources/musicxml/xml';
+import { type BarOrder, BarsEditError } from './bar-order';
+import { type Broken, brokenBy, type Pair, pairsIn } from './pairs';
+import { missingIn, openingAttributes, type Standing, standingIn, standings, TIMED } from './standing';
+
+/** A document whose bars follow each other in another order. */
+export interface Rebarred {
+  /** The text, in UTF-8. */
+  bytes: Uint8Array;
+  /** What went or was cut off where bars meet that did not before: sentences. */
+  told: string[];
+}
+
+/**
+ * The document of a score with its bars in another order, in all parts: bars go, come again, stand elsewhere, or are
+ * put in empty. The text of each bar stays as it was but for its number, for what it must say anew where it
+ * follows another bar than before (key, time, clef, transposition …), and for what stretched over an edge: ties and slurs
+ * go, hairpins and lines are closed there.
+ *
+ * @throws BarsEditError for a document in which that cannot be done
+ */
+export function rebarred(reading: ScoreReading, order: BarOrder): Rebarred {
+  const { document, asRead } = reading;
+  const changes: Change[] = [];
+  const told = new Map<string, Told>();
+  asRead.parts.forEach((part, index) => {
+    const id = reading.xmlIds.get(reading.score.parts[index]!.id) ?? '';
+    const music = document.music.get(id) ?? [];
+    if (music.length !== 1)
+      throw new BarsEditError(
+        music.length === 0
+          ? `${part.name} has no bars.`
+          : 'This score has its parts within its bars; bars are put in and taken out where parts have bars.',
+      );
+    const measures = childrenOf(elementAt(document.text, music[0]!), 'measure');
+    if (measures.length !== asRead.bars.length)
+      throw new BarsEditError(
+        `${part.name} has ${counted(measures.length, 'bar')}, the score ${asRead.bars.length}: they cannot be told apart.`,
+      );
+    changes.push(new PartOrder(document.text, measures, asRead.bars, order, told).made());
+  });
+  const text = applied(document.text, changes, 0, document.text.length);
+  const bytes = encodeXml(text);
+  check(asRead, finished(readMusicXmlInSteps(bytes, reading.source)).score, order);
+  return { bytes, told: [...told.values()].map(saysTold) };
+}
+
+/** What over an edge was taken off, or ends there. */
+interface Told {
+  what: string;
+  ends: boolean;
+  count: number;
+}
+
+function saysTold({ what, ends, count }: Told): string {
+  const be = count === 1 ? 'is' : 'are';
+  return `${counted(count, what)} over an edge ${ends ? (count === 1 ? 'ends there' : 'end there') : `${be} taken off`}.`;
+}
+
+/** Every bar has the notes that it had. @throws BarsEditError where one has not */
+function check(before: Score, now: Score, order: BarOrder): void {
+  if (now.bars.length !== order.length)
+    throw new BarsEditError(
+      `There would be ${now.bars.length} bars and not ${order.length}: nothing was changed.`,
+    );
+  before.parts.forEach((part, index) => {
+    order.forEach((bar, place) => {
+      const was = bar === null ? '' : notesOf(part.bars[bar]);
+      if (notesOf(now.parts[index]?.bars[place]) === was) return;
+      const { number } = bar === null ? now.bars[place]! : before.bars[bar]!;
+      throw new BarsEditError(
+        `${part.name}, bar ${number}, would not have the notes that it had: nothing was changed.`,
+      );
+    });
+  });
+}
+
+/** When what sounds in a bar, and how long. */
+const notesOf = (bar: PartBar | undefined): string =>
+  (bar?.voices ?? [])
+    .flatMap(({ items }) =>
+      items.flatMap((item) =>
+        item.kind === 'chord' ? item.notes.map(({ key }) => `${item.onset} ${item.duration} ${key}`) : [],
+      ),
+    )
+    .sort()
+    .join('\n');
+
+/** What a bar says before its music (MusicXML 4.0, `measure`). */
+const BEFORE: ReadonlySet<string> = new Set(['print', 'barline', 'attributes']);
+
+/** What goes with the last thing in it. */
+const SHELLS: ReadonlySet<string> = new Set([
+  'notations',
+  'ornaments',
+  'barline',
+  'attributes',
+  'measure-style',
+  'direction',
+  'direction-type',
+]);
+/** What of a direction says nothing by itself. */
+const BESIDE: ReadonlySet<string> = new Set(['offset', 'footnote', 'level', 'voice', 'staff', 'listening']);
+
+/** Elements of which `id` says what they are of, not what they are called. */
+const BY_ID: ReadonlySet<string> = new Set([
+  'instrument',
+  'midi-device',
+  'midi-instrument',
+  'play',
+  'player',
+]);
+
+/** One part in a new order of bars. */
+class PartOrder {
+  private readonly before: Standing[];
+  private readonly numbers: string[];
+  private readonly broken: Broken;
+  private readonly seen = new Set<number>();
+  /** What a level is indented by. */
+  private readonly indent: string;
+
+  constructor(
+    private readonly text: string,
+    private readonly measures: readonly XmlElement[],
+    private readonly bars: readonly Bar[],
+    private readonly order: BarOrder,
+    private readonly told: Map<string, Told>,
+  ) {
+    this.before = standings(text, measures);
+    this.numbers = numbersOf(measures, order);
+    this.broken = brokenBy(order, pairsIn(measures));
+    const [outer = '', inner = ''] = [measures[0], measures[0]?.children[0]].map((each) =>
+      each ? this.gapBefore(each).replace(/^.*\n/s, '') : '',
+    );
+    this.indent = (inner.startsWith(outer) && inner.slice(outer.length)) || ' ';
+  }
+
+  /** The music of the part, in the place of what it was. */
+  made(): Change {
+    const { measures, order } = this;
+    let now: Standing = new Map();
+    let out = '';
+    order.forEach((bar, place) => {
+      if (place > 0) out += this.leading(bar);
+      if (bar === null) {
+        const made = this.empty(place, place === 0 ? null : now);
+        out += made.xml;
+        now = made.standing;
+      } else {
+        out += this.standing(bar, place, now);
+        now = this.before[bar + 1]!;
+        this.seen.add(bar);
+      }
+    });
+    return { from: measures[0]!.from, to: measures.at(-1)!.to, text: out };
+  }
+
+  private gapBefore({ from }: XmlElement): string {
+    return spaceBefore(this.text, from);
+  }
+
+  /** What stands in the text before a bar: white space, and remarks on it. */
+  private leading(bar: number | null): string {
+    const { text, measures } = this;
+    if (bar !== null && bar > 0) return text.slice(measures[bar - 1]!.to, measures[bar]!.from);
+    return measures[1] ? this.gapBefore(measures[1]) : '\n';
+  }
+
+  private count(what: string, ends: boolean): void {
+    const key = `${what} ${ends}`;
+    const known = this.told.get(key);
+    if (known) known.count++;
+    else this.told.set(key, { what, ends, count: 1 });
+  }
+
+  /** A bar that there was, at its new place. */
+  private standing(bar: number, place: number, now: Standing): string {
+    const { text } = this;
+    const measure = this.measures[bar]!;
+    const changes: Change[] = [];
+    this.number(measure, this.numbers[place]!, changes);
+    if (now !== this.before[bar]) this.sayAnew(measure, missingIn(now, this.before[bar]!, measure), changes);
+    const gone = new Set<XmlElement>();
+    for (const pair of this.broken.stops.get(place) ?? []) this.cut(pair, 'stop', place, gone);
+    for (const pair of this.broken.starts.get(place) ?? []) this.cut(pair, 'start', place, gone);
+    if (this.seen.has(bar)) this.unname(measure, gone, changes);
+    this.takeAll(measure, gone, changes);
+    for (const pair of this.openedAt(place)) this.putDirection(measure, pair, 'start', changes);
+    for (const pair of this.closedAt(place)) this.putDirection(measure, pair, 'stop', changes);
+    return applied(text, changes, measure.from, measure.to);
+  }
+
+  private number(measure: XmlElement, number: string, changes: Change[]): void {
+    const end = this.text.indexOf('>', measure.from);
+    const found = /(\snumber\s*=\s*["'])([^"']*)/.exec(this.text.slice(measure.from, end));
+    if (!found || found[2] === number) return;
+    const from = measure.from + found.index + found[1]!.length;
+    changes.push({ from, to: from + found[2]!.length, text: number });
+  }
+
+  private sayAnew(
+    measure: XmlElement,
+    missing: readonly { name: string; xml: string }[],
+    changes: Change[],
+  ): void {
+    if (missing.length === 0) return;
+    const attributes = openingAttributes(measure);
+    if (attributes && attributes.children.length > 0) {
+      for (const { name, xml } of missing) putIn(this.text, attributes, name, xml, ATTRIBUTE_ORDER, changes);
+      return;
+    }
+    const lines = attributesLines(
+      missing.map(({ xml }) => xml),
+      this.indent,
+    );
+    const first = measure.children.find(
+      ({ name, attributes: { location } }) =>
+        name !== 'print' && !(name === 'barline' && location === 'left'),
+    );
+    if (measure.children.length > 0) putLines(this.text, measure, first, lines, changes);
+  }
+
+  /** What has lost its other end: at notes and bar lines it goes; a direction is closed, or begun, at the edge. */
+  private cut(pair: Pair, side: 'start' | 'stop', place: number, gone: Set<XmlElement>): void {
+    const { manner, what } = pair;
+    // Both halves of what was cut in two are told as one.
+    const isOnce = side === 'start' || ![...this.broken.starts.values()].flat().includes(pair);
+    if (manner !== 'direction') {
+      for (const each of pair[side].elements) gone.add(each);
+      if (isOnce) this.count(what, false);
+      return;
+    }
+    const edge = side === 'start' ? this.lastOf(place) : this.firstOf(place);
+    // Nothing is left for it to stretch over.
+    const isEmpty = edge === place && this.isAtEdge(pair, side);
+    if (isEmpty) for (const each of pair[side].elements) gone.add(each);
+    if (isOnce) this.count(what, !isEmpty);
+  }
+
+  /** Directions that begin at a place since their beginning is elsewhere, and those that end there. */
+  private openedAt(place: number): Pair[] {
+    if (this.firstOf(place) !== place) return [];
+    return this.along(place, this.lastOf(place)).flatMap((at) =>
+      (this.broken.stops.get(at) ?? []).filter(
+        (pair) => pair.manner === 'direction' && !(at === place && this.isAtEdge(pair, 'stop')),
+      ),
+    );
+  }
+
+  private closedAt(place: number): Pair[] {
+    if (this.lastOf(place) !== place) return [];
+    return this.along(this.firstOf(place), place).flatMap((at) =>
+      (this.broken.starts.get(at) ?? []).filter(
+        (pair) => pair.manner === 'direction' && !(at === place && this.isAtEdge(pair, 'start')),
+      ),
+    );
+  }
+
+  private along(from: number, to: number): number[] {
+    return Array.from({ length: to - from + 1 }, (_, index) => from + index);
+  }
+
+  /** Nothing that takes time lies between one end and the edge of its bar. */
+  private isAtEdge(pair: Pair, side: 'start' | 'stop'): boolean {
+    const { children } = this.measures[pair[side].bar]!;
+    const at = children.indexOf(pair[side].direction!);
+    const others = side === 'start' ? children.slice(at) : children.slice(0, at);
+    return !others.some(({ name }) => TIMED.has(name));
+  }
+
+  /** The last and the first place up to which bars follow each other as they did. */
+  private lastOf(place: number): number {
+    let at = place;
+    while (at + 1 < this.order.length && follows(this.order[at], this.order[at + 1])) at++;
+    return at;
+  }
+
+  private firstOf(place: number): number {
+    let at = place;
+    while (at > 0 && follows(this.order[at - 1], this.order[at])) at--;
+    return at;
+  }
+
+  private putDirection(measure: XmlElement, pair: Pair, side: 'start' | 'stop', changes: Change[]): void {
+    const { direction, elements } = pair[side];
+    const [element] = elements;
+    if (!direction || !element) return;
+    const { placement } = direction.attributes;
+    const staff = textOf(direction, 'staff');
+    const lines = [
+      placement ? `<direction placement="${placement}">` : '<direction>',
+      `${this.indent}<direction-type>`,
+      `${this.indent.repeat(2)}${this.text.slice(element.from, element.to)}`,
+      `${this.indent}</direction-type>`,
+      ...(staff ? [`${this.indent}<staff>${staff}</staff>`] : []),
+      '</direction>',
+    ].join('\n');
+    const right = measure.children.findLast(
+      ({ name, attributes: { location } }) => name === 'barline' && location !== 'left',
+    );
+    const before = side === 'start' ? measure.children.find(({ name }) => !BEFORE.has(name)) : right;
+    putLines(this.text, measure, before, lines, changes);
+  }
+
+  /** A bar that comes again: names are given once (XML 1.0, validity constraint ID), and rehearsal marks stand once. */
+  private unname(measure: XmlElement, gone: Set<XmlElement>, changes: Change[]): void {
+    const walk = (element: XmlElement): void => {
+      if (element.attributes.id !== undefined && !BY_ID.has(element.name)) {
+        const end = this.text.indexOf('>', element.from);
+        const found = /\sid\s*=\s*(?:"[^"]*"|'[^']*')/.exec(this.text.slice(element.from, end));
+        const from = element.from + (found?.index ?? 0);
+        if (found) changes.push({ from, to: from + found[0].length, text: '' });
+      }
+      if (element.name === 'rehearsal') gone.add(element);
+      for (const each of element.children) walk(each);
+    };
+    walk(measure);
+  }
+
+  /** Takes elements out, and what has nothing left in it. */
+  private takeAll(element: XmlElement, gone: ReadonlySet<XmlElement>, changes: Change[]): void {
+    if (gone.size === 0) return;
+    for (const each of element.children) {
+      const sound = each.name === 'direction' && each.children.find(({ name }) => name === 'sound');
+      if (isGone(each, gone)) takeOut(this.text, each, changes);
+      else if (sound && childrenOf(each, 'direction-type').every((type) => isGone(type, gone)))
+        changes.push({ from: each.from, to: each.to, text: this.text.slice(sound.from, sound.to) });
+      else this.takeAll(each, gone, changes);
+    }
+  }
+
+  /** An empty bar. @param now what holds before it; null where it is the first */
+  private empty(place: number, now: Standing | null): { xml: string; standing: Standing } {
+    const { text, measures, order, bars, indent } = this;
+    const opening = standingIn(this.before[0]!, text, measures[0]!);
+    const standing = new Map(now ?? opening);
+    const last = order.slice(0, place).findLast((bar) => bar !== null) ?? 0;
+    const length = fullLength(bars[last]!.meter);
+    const said = now === null ? missingIn(new Map(), opening, null).map(({ xml }) => xml) : [];
+    const divisions = numberFrom(/>([^<]*)</.exec(standing.get('divisions') ?? '')?.[1]) ?? 1;
+    const finer = divisionsFor(divisions, length);
+    if (finer !== divisions) {
+      const xml = `<divisions>${finer}</divisions>`;
+      standing.set('divisions', xml);
+      said.splice(0, now === null ? 1 : 0, xml);
+    }
+    const staves = numberFrom(/>([^<]*)</.exec(standing.get('staves') ?? '')?.[1]) ?? 1;
+    const duration = (length * finer) / QUARTER;
+    const xml = new XmlText();
+    xml.start('measure', { number: this.numbers[place] });
+    for (let staff = 1; staff <= staves; staff++) {
+      if (staff > 1) {
+        xml.start('backup');
+        xml.leaf('duration', duration);
+        xml.end();
+      }
+      xml.start('note');
+      xml.leaf('rest', undefined, { measure: 'yes' });
+      xml.leaf('duration', duration);
+      xml.leaf('voice', this.voiceOf(staff));
+      if (staves > 1) xml.leaf('staff', staff);
+      xml.end();
+    }
+    xml.end();
+    const lines = xml.text().split('\n');
+    if (said.length > 0)
+      lines.splice(
+        1,
+        0,
+        ...attributesLines(said, ' ')
+          .split('\n')
+          .map((line) => ` ${line}`),
+      );
+    const indented = lines.map((line) => line.replace(/^ +/, (spaces) => indent.repeat(spaces.length)));
+    return { xml: inManner(indented.join('\n'), text, measures[0]!.from), standing };
+  }
+
+  /** The voice that a staff has elsewhere. */
+  private voiceOf(staff: number): string {
+    for (const { children } of this.measures)
+      for (const each of children)
+        if (each.name === 'note' && (textOf(each, 'staff') ?? '1') === String(staff))
+          return textOf(each, 'voice') ?? '1';
+    return String(staff);
+  }
+}
+
+const attributesLines = (items: readonly string[], indent: string): string =>
+  ['<attributes>', ...items.map((item) => indent + item), '</attributes>'].join('\n');
+
+const follows = (bar: number | null | undefined, next: number | null | undefined): boolean =>
+  typeof bar === 'number' && next === bar + 1;
+
+/** Nothing of an element is left once some are gone. */
+function isGone(element: XmlElement, gone: ReadonlySet<XmlElement>): boolean {
+  if (gone.has(element)) return true;
+  if (!SHELLS.has(element.name) || element.children.length === 0) return false;
+  const left = element.children.filter((each) => !isGone(each, gone));
+  return left.length < element.children.length && left.every(({ name }) => BESIDE.has(name));
+}
+
+/** The smallest divisions, a multiple of those there are, in which a length is a whole number (MusicXML 4.0, `divisions`). */
+function divisionsFor(divisions: number, length: Span): number {
+  for (let times = 1; times <= QUARTER; times++)
+    if (Number.isInteger((length * divisions * times) / QUARTER)) return divisions * times;
+  return divisions;
+}
+
+/**
+ * The numbers of bars in a new order: each follows the one before as it did there, one more where it stood elsewhere. What
+ * is no number, or does not count, stays.
+ */
+function numbersOf(measures: readonly XmlElement[], order: BarOrder): string[] {
+  const own = measures.map(({ attributes: { number = '' } }) => number);
+  const counts = measures.map(
+    ({ attributes: { implicit } }, bar) => implicit !== 'yes' && /^\d+$/.test(own[bar]!),
+  );
+  const first = own.find((_, bar) => counts[bar]);
+  let last = Number(first ?? 1) - 1;
+  return order.map((bar, place) => {
+    if (bar !== null && !counts[bar]) return own[bar]!;
+    const before = order[place - 1];
+    const isAsBefore = bar !== null && before === bar - 1 && counts[bar - 1];
+    last += isAsBefore ? Number(own[bar]) - Number(own[bar - 1]) : 1;
+    return String(last);
+  });
+}
