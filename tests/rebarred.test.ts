@@ -145,6 +145,22 @@ describe('bars of a score in another order', () => {
     expect(apart.told).toEqual(['1 multi-bar rest over an edge is taken off.']);
   });
 
+  it('leave the line at the end of the piece at its end', () => {
+    const end = '<barline location="right"><bar-style>light-heavy</bar-style></barline>';
+    const text = scoreOf(first() + note('C'), note('D'), note('E') + end);
+    const linesIn = (made: string) => barsIn(made).map((bar) => bar.includes('light-heavy'));
+    const longer = edited(text, { what: 'insert', at: 3, count: 1 }).text;
+    expect(linesIn(longer)).toEqual([false, false, false, true]);
+    expect(edited(longer, { what: 'remove', from: 3, to: 4 }).text).toBe(text);
+    expect(linesIn(edited(text, { what: 'move', from: 2, to: 3, at: 0 }).text)).toEqual([false, false, true]);
+    expect(linesIn(edited(text, { what: 'copy', from: 0, to: 1, at: 1 }).text)).toEqual([
+      false,
+      false,
+      false,
+      true,
+    ]);
+  });
+
   it('keep numbers that do not count, and jumps in the counting', () => {
     const text = scoreOf(first() + note('C'), note('D'), note('E'), note('F'))
       .replace('number="1"', 'number="0" implicit="yes"')

@@ -402,3 +402,36 @@ test('a new version of a score keeps what was decided of its parts, whatever the
   await expect(page.getByRole('checkbox', { name: 'Marimba goes into the score' })).not.toBeChecked();
   await expect(news.getByRole('button', { name: 'Take only these bars' })).toBeDisabled();
 });
+
+test('bars are put in and taken out of a score, what was decided goes along, and undo leaves the very bytes', async ({
+  page,
+}) => {
+  const inspector = await firstNoteOf(page, 'ferry.musicxml', ferry);
+  await page.getByRole('tab', { name: 'Bars' }).click();
+  const before = page.getByRole('combobox', { name: 'Before which bar' });
+  const goTo = async (bar: string) => {
+    await before.fill(bar);
+    await before.press('Enter');
+  };
+  await goTo('before bar 3');
+  await page.getByLabel('How many empty bars').fill('2');
+  await page.getByRole('button', { name: 'Put in before bar 3' }).click();
+  await expect(page.getByText('2 empty bars put in before bar 3').first()).toBeVisible({ timeout: 30_000 });
+  const bars = (xml: string) => xml.split('</part>')[0]!.match(/<measure /g)?.length;
+  const longer = await downloaded(page);
+  expect(bars(longer)).toBe(bars(ferry)! + 2);
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await page.getByRole('tab', { name: 'Bars' }).click();
+  await inspector.getByLabel('First bar').fill('3');
+  await inspector.getByLabel('Last bar').fill('4');
+  await inspector.getByLabel('Last bar').press('Tab');
+  await page.getByRole('button', { name: 'Take out' }).click();
+  await expect(page.getByText('Bars 3–4 taken out').first()).toBeVisible({ timeout: 30_000 });
+  const back = await downloaded(page);
+  expect(bars(back)).toBe(bars(ferry));
+  const undo = page.getByRole('button', { name: /^Undo/ });
+  await undo.click();
+  await expect.poll(async () => bars(await downloaded(page)), { timeout: 30_000 }).toBe(bars(ferry)! + 2);
+  await undo.click();
+  await expect.poll(() => downloaded(page), { timeout: 30_000 }).toBe(ferry);
+});

@@ -136,6 +136,9 @@ class PartOrder {
   private readonly numbers: string[];
   private readonly broken: Broken;
   private readonly seen = new Set<number>();
+  /** The line at the end of the piece, where it says nothing else, and its text. */
+  private readonly final: XmlElement | undefined;
+  private readonly finalText: string;
   /** What a level is indented by. */
   private readonly indent: string;
 
@@ -152,6 +155,11 @@ class PartOrder {
     const [outer = '', inner = ''] = [measures[0], measures[0]?.children[0]].map((each) =>
       each ? this.gapBefore(each).replace(/^.*\n/s, '') : '',
     );
+    const line = rightLineOf(measures.at(-1)!);
+    const isFinal =
+      line?.children.length === 1 && textOf(line, 'bar-style') === 'light-heavy' && line.children[0];
+    this.final = isFinal ? line : undefined;
+    this.finalText = line ? unindented(text.slice(line.from, line.to), this.gapBefore(line)) : '';
     this.indent = (inner.startsWith(outer) && inner.slice(outer.length)) || ' ';
   }
 
@@ -183,7 +191,7 @@ class PartOrder {
   private leading(bar: number | null): string {
     const { text, measures } = this;
     if (bar !== null && bar > 0) return text.slice(measures[bar - 1]!.to, measures[bar]!.from);
-    return measures[1] ? this.gapBefore(measures[1]) : '\n';
+    return this.gapBefore(measures[1] ?? measures[0]!);
   }
 
   private count(what: string, ends: boolean): void {
@@ -204,10 +212,28 @@ class PartOrder {
     for (const pair of this.broken.stops.get(place) ?? []) this.cut(pair, 'stop', place, gone);
     for (const pair of this.broken.starts.get(place) ?? []) this.cut(pair, 'start', place, gone);
     if (this.seen.has(bar)) this.unname(measure, gone, changes);
+    this.endPiece(measure, bar, place, gone, changes);
     this.takeAll(measure, gone, changes);
     for (const pair of this.openedAt(place)) this.putDirection(measure, pair, 'start', changes);
     for (const pair of this.closedAt(place)) this.putDirection(measure, pair, 'stop', changes);
     return applied(text, changes, measure.from, measure.to);
+  }
+
+  /** The line at the end of the piece stands at its end, whatever bar that is. */
+  private endPiece(
+    measure: XmlElement,
+    bar: number,
+    place: number,
+    gone: Set<XmlElement>,
+    changes: Change[],
+  ): void {
+    const { final, measures, order } = this;
+    if (!final) return;
+    const isLast = place === order.length - 1;
+    if (bar === measures.length - 1) {
+      if (!isLast) for (const each of final.children) gone.add(each);
+    } else if (isLast && !rightLineOf(measure))
+      putLines(this.text, measure, undefined, this.finalText, changes);
   }
 
   private number(measure: XmlElement, number: string, changes: Change[]): void {
@@ -315,10 +341,8 @@ class PartOrder {
       ...(staff ? [`${this.indent}<staff>${staff}</staff>`] : []),
       '</direction>',
     ].join('\n');
-    const right = measure.children.findLast(
-      ({ name, attributes: { location } }) => name === 'barline' && location !== 'left',
-    );
-    const before = side === 'start' ? measure.children.find(({ name }) => !BEFORE.has(name)) : right;
+    const before =
+      side === 'start' ? measure.children.find(({ name }) => !BEFORE.has(name)) : rightLineOf(measure);
     putLines(this.text, measure, before, lines, changes);
   }
 
@@ -392,6 +416,8 @@ class PartOrder {
           .map((line) => ` ${line}`),
       );
     const indented = lines.map((line) => line.replace(/^ +/, (spaces) => indent.repeat(spaces.length)));
+    if (this.final && place === order.length - 1)
+      indented.splice(-1, 0, ...this.finalText.split('\n').map((line) => indent + line));
     return { xml: inManner(indented.join('\n'), text, measures[0]!.from), standing };
   }
 
@@ -404,6 +430,15 @@ class PartOrder {
     return String(staff);
   }
 }
+
+const rightLineOf = ({ children }: XmlElement): XmlElement | undefined =>
+  children.findLast(
+    ({ name, attributes: { location } }) => name === 'barline' && (location ?? 'right') === 'right',
+  );
+
+/** Lines without the white space that all of them have before them. @param gap before the first */
+const unindented = (lines: string, gap: string): string =>
+  lines.replaceAll(`\n${gap.replace(/^.*\n/s, '')}`, '\n');
 
 const attributesLines = (items: readonly string[], indent: string): string =>
   ['<attributes>', ...items.map((item) => indent + item), '</attributes>'].join('\n');

@@ -6,7 +6,6 @@ import { counted } from '../../core/basics/words';
 import { type BarsEdit, MOST_NEW_BARS } from '../../core/rewrite/bar-order';
 import type { NoteOrigin } from '../../core/workbench/replies';
 import { useSession } from '../job/session';
-import styles from './NotesStage.module.css';
 import { ToolRow } from './ToolRow';
 
 const barsWords = (from: number, to: number) => (from === to ? `Bar ${from}` : `Bars ${from}–${to}`);
@@ -78,7 +77,7 @@ export function BarsPanel({
       size="small"
       style={{ width: 118 }}
       aria-label="Before which bar"
-      showSearch
+      showSearch={{ optionFilterProp: 'label' }}
       value={at}
       options={[
         ...bars.map((each, index) => ({ value: index, label: `before bar ${each}` })),
@@ -89,11 +88,16 @@ export function BarsPanel({
   );
   const where = at === bars.length ? 'at the end' : `before bar ${before}`;
   return (
-    <div className={styles.fields}>
+    <>
       <ToolRow name="Bars" label="Bars that are meant">
         {number('First bar', from, (value) => setGiven({ ...given, from: value }))}
         to
         {number('Last bar', to, (value) => setGiven({ ...given, to: value }))}
+      </ToolRow>
+      <ToolRow name="To" label="Where bars go">
+        {place}
+      </ToolRow>
+      <ToolRow name="Do" label="What is done with these bars">
         <Button
           size="small"
           disabled={busy || !isMeant || meant.to - meant.from === bars.length}
@@ -107,11 +111,6 @@ export function BarsPanel({
         >
           Take out
         </Button>
-      </ToolRow>
-      <ToolRow name="Place" label="Where bars go">
-        {place}
-      </ToolRow>
-      <ToolRow name="There" label="What is done there">
         <Button
           size="small"
           disabled={busy || !isMeant || at < 0}
@@ -127,7 +126,7 @@ export function BarsPanel({
           Move
         </Button>
       </ToolRow>
-      <ToolRow name="Empty" label="Empty bars there">
+      <ToolRow name="Empty" label="Empty bars">
         <InputNumber
           size="small"
           style={{ width: 64 }}
@@ -145,13 +144,13 @@ export function BarsPanel({
             edit({ what: 'insert', at, count }, `${counted(count, 'empty bar')} put in ${where}`, at)
           }
         >
-          Put in
+          Put in {where}
         </Button>
       </ToolRow>
       <p className="soft">
         In all parts. The score becomes a new version of its source; what you decided stays with its music,
         and Undo goes back to the version before.
       </p>
-    </div>
+    </>
   );
 }
