@@ -2,7 +2,7 @@
  * How bars of read scores get their signs in their own text: `npm run bench:bar-signs -- [SIGNS] [--faults] [--only=NAME]`.
  *
  * Data: the MusicXML documents that bench/corpus.ts names. At random bars of each (seed 1) a rehearsal mark, a tempo,
- * a bar line, a repeat and an ending are put and taken off, each by itself. The document is read again and compared:
+ * a key, a bar line, a repeat and an ending are put and taken off, each by itself. The document is read again and compared:
  * what stands at the bar with what was wanted, the notes with those that were there, bars that no sign was about with
  * their very characters, and all of it with the facts of the MusicXML 4.0 schema that the document itself kept.
  */
@@ -16,10 +16,10 @@ import { barsSaid } from '../src/core/workbench/bars-said';
 import { parseXml, schemaFaults } from '../tests/helpers/schema';
 import { readScores } from './corpus';
 
-/** A score that was read keeps its keys. */
 const TRIED = [
   'rehearsal',
   'tempo',
+  'key',
   'bar-line',
   'repeat-from',
   'repeat-to',
@@ -58,6 +58,12 @@ function isSaid(
       return put
         ? said?.tempo?.text === wanted.text && said?.tempo?.quartersPerMinute === wanted.quartersPerMinute
         : said?.tempo === undefined;
+    case 'key': {
+      const key = score.keys.find(({ bar }) => bar === index);
+      return put
+        ? key?.fifths === wanted.fifths && key?.minor === wanted.minor
+        : key === undefined || index === 0;
+    }
     case 'bar-line':
       // A repeat has its own line, which stays.
       return bars[index]?.right?.repeat !== undefined || said?.line === (put ? wanted.style : undefined);
@@ -81,6 +87,8 @@ const textsOf = ({ document, xmlIds }: ScoreReading): string[][] =>
 /** The notes as they are read: what is played of them may come more often, or less. */
 const notesOf = ({ asRead }: ScoreReading): string =>
   JSON.stringify(asRead.parts.map(({ bars }) => bars.map(({ voices }) => voices)));
+/** The same without accidentals, which another key asks for. */
+const plain = (notes: string): string => notes.replace(/,"(?:accidental|courtesy)":(?:"[^"]*"|true)/g, '');
 
 for (const { name, reading } of readScores(only)) {
   documents++;
@@ -99,6 +107,7 @@ for (const { name, reading } of readScores(only)) {
         put,
         ...(what === 'rehearsal' && { text: 'R9' }),
         ...(what === 'tempo' && { text: 'Con brio', quartersPerMinute: 96 }),
+        ...(what === 'key' && { fifths: Math.floor(random() * 11) - 5, minor: random() < 0.3 }),
         ...(what === 'bar-line' && { style: 'light-light' as const }),
         ...(what === 'repeat-to' && { times: 3 }),
         ...(what === 'ending' && { text: '7', bars: 1 }),
@@ -118,13 +127,15 @@ for (const { name, reading } of readScores(only)) {
       const { reading: after } = made;
       if (isSaid(after.score, index, choice)) row.asWanted++;
       else faults.push(`${where}: not as wanted`);
-      if (notesOf(after) === notes) row.notes++;
+      const isSameMusic = what === 'key' ? plain(notesOf(after)) === plain(notes) : notesOf(after) === notes;
+      if (isSameMusic) row.notes++;
       else faults.push(`${where}: notes stand otherwise`);
       const others = textsOf(after).flatMap((part, at) =>
         part.flatMap((text, bar) => (text === texts[at]![bar] || bar === index ? [] : [bar])),
       );
-      // An ending that is taken off has its other end in another bar.
-      if (others.length === 0 || (what === 'ending' && !put)) row.rest++;
+      // An ending that is taken off has its other end in another bar; a key holds from its bar on.
+      const isAfter = what === 'key' && others.every((bar) => bar > index);
+      if (others.length === 0 || isAfter || (what === 'ending' && !put)) row.rest++;
       else faults.push(`${where}: other bars changed: ${others.slice(0, 3).join(', ')}`);
       if (count < 4) {
         const now = schemaFaults(parseXml(after.document.text));

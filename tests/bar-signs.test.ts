@@ -186,7 +186,14 @@ describe('a sign at a bar of a score that was read', () => {
         const after = signs.reduce((before, each) => withDirectives(before, [each]), brief);
         const { text } = under(after);
         expect(schemaFaults(parseXml(text))).toEqual([]);
-        const own = new Set(signs.flatMap(({ at }) => [Number(at) / 4, Number(at) / 4 + 4]));
+        // A key asks for other accidentals up to the next.
+        const own = new Set(
+          signs.flatMap(({ at, what }) =>
+            [0, 1, 2, 3].flatMap((bar) =>
+              bar === Number(at) / 4 || (what === 'key' && bar > Number(at) / 4) ? [bar, bar + 4] : [],
+            ),
+          ),
+        );
         for (const bar of changed(text)) expect(own).toContain(bar);
         const back = signs.reduce((before, each) => withDirectives(before, [{ ...each, put: null }]), after);
         expect(under(back).text).toBe(SCORE);

@@ -110,6 +110,13 @@ function isOpenScore(score: Score): boolean {
   return transposing.length > 0 && transposing.every((part) => isUnsigned(score, part));
 }
 
+/** Whether a part is written with the signatures of its score: not by old custom without any, and not of drums. */
+export const readsSignatures = (score: Score, part: Part): boolean =>
+  !isUnpitchedPart(part) &&
+  !part.clefs.every((clef) => clef === 'percussion') &&
+  !isOpenScore(score) &&
+  !isUnsigned(score, part);
+
 function transposePart(
   { before, keys }: { before: Score; keys: Score['keys'] },
   part: Part,

@@ -4,6 +4,7 @@ import type { Mark } from '../model/marks';
 import { metronomeOf } from '../model/metronome';
 import type { Bar, Barline } from '../model/score';
 import { type Moment, textOfMoment } from '../model/time';
+import { readsSignatures } from '../notate/transpose';
 import { highestTrack } from '../reconcile/carry-names';
 import { readBarline } from '../sources/musicxml/barlines';
 import { type Change, inManner, putLines, takeOut } from '../sources/musicxml/changes';
@@ -13,6 +14,7 @@ import { readAgain, type ScoreReading } from '../sources/musicxml/source';
 import { placesIn } from '../sources/musicxml/splice';
 import { writeBarline, writeMark } from '../sources/musicxml/write-marks';
 import { XmlText } from '../sources/musicxml/xml';
+import { keyChanges } from './key-signs';
 
 /** A score with signs at its bars in its text. */
 export interface BarsSigned {
@@ -32,7 +34,7 @@ interface Wish {
 }
 
 /**
- * A score with rehearsal marks, tempos, bar lines, repeats and endings put at its bars, or taken off: written into
+ * A score with rehearsal marks, tempos, keys, bar lines, repeats and endings put at its bars, or taken off: written into
  * its text, all else of which stays to the character, and read again. Bar lines are those of every part; a rehearsal
  * mark or a tempo stands in the first one, and goes from all.
  *
@@ -41,11 +43,14 @@ interface Wish {
 export function withBarSigns(reading: ScoreReading, choices: readonly BarSignChoice[]): BarsSigned {
   const { document, asRead } = reading;
   const refused: string[] = [];
-  const wishes = wishesOf(asRead.bars, choices, refused);
+  const keys: (BarSignChoice & { bar: number })[] = [];
+  const wishes = wishesOf(asRead.bars, choices, keys, refused);
+  if (keys.length > 0 && !asRead.parts.some((part) => readsSignatures(asRead, part)))
+    refused.push('This score is written without signatures: it stays so.');
   const changes = new Map<number, Change[]>();
-  asRead.parts.forEach((_, index) => {
+  asRead.parts.forEach((part, index) => {
     const places = placesIn(document, reading.xmlIds.get(reading.score.parts[index]!.id) ?? '');
-    const own: Change[] = [];
+    const own: Change[] = places ? keyChanges(document.text, places, asRead, part, keys) : [];
     for (const [bar, wish] of wishes) {
       const place = places?.bars[bar];
       if (!place) continue;
@@ -64,6 +69,7 @@ export function withBarSigns(reading: ScoreReading, choices: readonly BarSignCho
 function wishesOf(
   bars: readonly Bar[],
   choices: readonly BarSignChoice[],
+  keys: (BarSignChoice & { bar: number })[],
   refused: string[],
 ): Map<number, Wish> {
   const indices = new Map<Moment, number>(bars.map(({ start, index }) => [start, index]));
@@ -83,10 +89,10 @@ function wishesOf(
     }
     const { what, put, text = '', bars: over = 1 } = choice;
     if (what === 'key') {
-      refused.push(`Bar ${bars[bar]!.number}: a score that was read keeps its signatures.`);
-      continue;
-    }
-    if (what === 'rehearsal' || what === 'tempo') wishAt(bar).marks.push(choice);
+      if (!put && bar === 0)
+        refused.push('A score has a key from its first bar on: it is changed, not taken off.');
+      else keys.push({ ...choice, bar });
+    } else if (what === 'rehearsal' || what === 'tempo') wishAt(bar).marks.push(choice);
     else if (what === 'bar-line' || what === 'repeat-to') wishAt(bar).right.push(choice);
     else if (what === 'repeat-from') wishAt(bar).left.push(choice);
     else if (!put) {

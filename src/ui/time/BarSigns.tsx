@@ -106,7 +106,7 @@ function SignsOfBar({ summary, bar, isScore }: { summary: ScoreSummary; bar: num
         />
       </dd>
       {isScore ? <ScoreTempo {...edits} /> : <TempoWords {...edits} />}
-      {!isScore && bar > 0 && <KeyFromHere {...edits} />}
+      {bar > 0 && <KeyFromHere {...edits} />}
       <dt>Line at its end</dt>
       <dd>
         <Select

@@ -82,6 +82,6 @@ export const barSign = jobKind({
     fields:
       '`at` (where the bar begins, in quarter notes from the start, `48` or `97/2`), `what`: `rehearsal`, `tempo`, `key`, `bar-line`, `repeat-from`, `repeat-to` or `ending`; `put`: true, false or null; `text` of a rehearsal mark, a tempo or an ending (`1` or `1, 2`); `quartersPerMinute` (10–600); `fifths` (−7 to 7) and `minor` of a key in concert pitch; `style` of a bar line in MusicXML’s words; `times` that a repeat is played; `bars` that an ending goes over',
     meaning:
-      'puts a sign at a bar for all parts, or takes off what stands there; null takes the decision back. Repeats, endings and the figure of a tempo are of scores that were read: a performance is folded by `repeats`, and its clock has its tempo; a key from a bar on is of performances: a score has its signatures',
+      'puts a sign at a bar for all parts, or takes off what stands there; null takes the decision back. Repeats, endings and the figure of a tempo are of scores that were read: a performance is folded by `repeats`, and its clock has its tempo',
   },
 });

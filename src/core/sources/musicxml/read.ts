@@ -166,6 +166,10 @@ export function readPartsAgain(
   const read = new Map(document.read);
   const music = new Map(document.music);
   let { text } = document;
+  const lead = Math.max(
+    0,
+    score.parts.findIndex(({ instrument }) => !instrumentOf(instrument).unpitched),
+  );
   const order = [...changes].map(([index, own]) => ({ index, own, id: document.order[index] ?? '' }));
   // From the last on, so that what stands before stays where it is.
   const fromOf = (id: string) => document.music.get(id)?.[0]?.from ?? 0;
@@ -186,6 +190,7 @@ export function readPartsAgain(
     );
     if (!isSame(before.said, reader.places.said)) return null;
     const keys = score.keys;
+    if (index === lead && !isSame(concertKeys(reader), keys)) return null;
     const lengths = score.bars.map(({ length }) => length);
     parts[index] = partOf(reader, score.bars, lengths, keys, shared);
     const by = inside.length - (element.to - element.from);

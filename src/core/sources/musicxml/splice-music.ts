@@ -68,6 +68,13 @@ export function musicChanges(
   return changes;
 }
 
+/** The changes in a document that give notes of a part other accidentals; they are named as in `places`. */
+export function accidentalChanges(text: string, places: Places, before: Part, after: Part): Change[] {
+  const changes: Change[] = [];
+  changeNotes(text, places, before, after, new Map(), changes);
+  return changes;
+}
+
 const NO_MARKS: readonly ChordMark[] = [];
 
 /** All notes with the marks of their chords. */
