@@ -171,7 +171,7 @@ test('a part full of ties and scraps of rests is written again: plain on the pag
   expect(await downloaded(page)).toBe(scraps);
 });
 
-test('a bar of a score gets a rehearsal mark, a tempo and a repeat by keyboard; undone, the document is as it came', async ({
+test('bars of a score get a rehearsal mark, a tempo, a repeat and a key by keyboard; undone, the document is as it came', async ({
   page,
 }) => {
   await page.goto('/');
@@ -190,12 +190,20 @@ test('a bar of a score gets a rehearsal mark, a tempo and a repeat by keyboard; 
   await expect(list).toContainText('Calmo');
   await page.getByRole('checkbox', { name: 'To its end' }).press('Space');
   await expect(list).toContainText('repeat ends');
+  await page.getByText('Bar 2', { exact: true }).click();
+  const key = page.getByRole('combobox', { name: 'Key from bar 2 on' });
+  await key.press('Enter');
+  await page.getByTitle('A major', { exact: true }).last().click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Bar 2: A major' })).toBeVisible();
 
   const text = await downloaded(page);
   expect(text).toContain('<rehearsal>Entry of the ferry</rehearsal>');
   expect(text).toContain('<words>Calmo</words>');
   expect(text).toContain('direction="backward"');
-  for (let step = 0; step < 3; step++) await page.getByRole('button', { name: /^Undo/ }).click();
+  // The flute, and the clarinet a tone higher.
+  expect(text).toMatch(/<measure number="2"[^>]*>\s*<attributes>\s*<key><fifths>3</);
+  expect(text).toMatch(/<measure number="2"[^>]*>\s*<attributes>\s*<key><fifths>5</);
+  for (let step = 0; step < 4; step++) await page.getByRole('button', { name: /^Undo/ }).click();
   expect(await downloaded(page)).toBe(ferry);
 });
 
