@@ -9,7 +9,7 @@
 import { seeded } from '../src/core/basics/random';
 import { finished } from '../src/core/basics/steps';
 import { type BarsEdit, BarsEditError, orderAfter } from '../src/core/rewrite/bar-order';
-import { rebarred } from '../src/core/rewrite/rebarred';
+import { checkBars, rebarred } from '../src/core/rewrite/rebarred';
 import { readScore, type ScoreReading } from '../src/core/sources/musicxml/source';
 import { parseXml, schemaFaults } from '../tests/helpers/schema';
 import { readScores } from './corpus';
@@ -51,8 +51,10 @@ for (const { name, reading } of readScores(only)) {
       row.tried++;
       const begun = performance.now();
       try {
-        const { bytes, told } = rebarred(reading, orderAfter(edit, bars.length));
+        const order = orderAfter(edit, bars.length);
+        const { bytes, told } = rebarred(reading, order);
         row.ms += performance.now() - begun;
+        checkBars(reading.asRead, read(bytes).asRead, order);
         const against = schemaFaults(parseXml(textOf(bytes)));
         // What it had from the start may come more often, or be gone.
         if (against.length > known && what !== 'copy') {

@@ -4,7 +4,7 @@ import { finished } from '@/core/basics/steps';
 import { lanternFerry } from '@/core/demo/lantern-ferry';
 import type { SourceId } from '@/core/model/ids';
 import { type BarsEdit, BarsEditError, orderAfter } from '@/core/rewrite/bar-order';
-import { rebarred } from '@/core/rewrite/rebarred';
+import { checkBars, rebarred } from '@/core/rewrite/rebarred';
 import { readScore } from '@/core/sources/musicxml/source';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
 import { type ReadNote, readClosed } from './helpers/closure';
@@ -18,7 +18,9 @@ const read = (text: string) => finished(readScore(new TextEncoder().encode(text)
 
 function edited(text: string, edit: BarsEdit): { text: string; told: string[] } {
   const reading = read(text);
-  const made = rebarred(reading, orderAfter(edit, reading.asRead.bars.length));
+  const order = orderAfter(edit, reading.asRead.bars.length);
+  const made = rebarred(reading, order);
+  checkBars(reading.asRead, read(new TextDecoder().decode(made.bytes)).asRead, order);
   return { text: new TextDecoder().decode(made.bytes), told: made.told };
 }
 

@@ -309,13 +309,15 @@ const api = {
   },
 
   /**
-   * The leading source with bars put in, taken out, repeated or moved, as its next version.
+   * The leading source with bars put in, taken out, repeated or moved, as its next version, which is here from then on.
    * @returns it, or a sentence that says why that cannot be done
    */
   editBars(revision: number, data: unknown): EditedBars | { refused: string } {
     const edit = toBarsEdit(checkMessage(EditBarsRequest, data));
     try {
-      return editBars(bench(), bench().at(revision), edit);
+      const made = editBars(bench(), bench().at(revision), edit);
+      kept?.add(made);
+      return made;
     } catch (error) {
       if (error instanceof BarsEditError) return { refused: error.message };
       throw error;

@@ -27,6 +27,7 @@ import { withNeededAccidentals, withPitches } from '../notate/edit-notes';
 import { withSigns } from '../notate/signs';
 import { type Carried, carriedByName, carryOver } from '../reconcile/carry';
 import { namesKept } from '../reconcile/carry-names';
+import { samePlayed } from '../reconcile/page-bars';
 import { type RewrittenScore, rewrittenScore } from '../rewrite';
 import { type BarsSigned, withBarSigns } from '../rewrite/bar-signs';
 import {
@@ -348,9 +349,12 @@ export interface Versioned {
   homeless: number;
 }
 
+type Pages = [Parameters<typeof samePlayed>[0], Parameters<typeof samePlayed>[1]];
+
 const CARRIED_BY_NAME = node(
   'carried by name',
-  ({ before, own }: { before: Performance; own: Performance }) => carriedByName(before, own),
+  ({ before, own, pages: [old, now] }: { before: Performance; own: Performance; pages: Pages }) =>
+    carriedByName(before, own, samePlayed(old, now)),
 );
 const CARRIED = node('carried', (of: { before: Performance; own: Performance; version: number }) =>
   carryOver(of.before, of.own, of.version),
@@ -372,7 +376,13 @@ export function versionOf(readings: readonly Reading[], reading: Reading, decisi
   if (reading.kind === 'score') {
     const then = asDecided(withNames(readings, earlier), decisions);
     const before = performanceOf(then, decisions.clock);
-    const carried = remembered(own, CARRIED_BY_NAME, { before, own });
+    // What was decided about notes may stand elsewhere in them by now: their pages are compared as they came.
+    const pages = [then, reading].map((each) => {
+      const came = readings.find(({ id, version }) => id === each.id && version === each.version);
+      const score = (came?.kind === 'score' ? came : reading).written.asRead;
+      return { score, order: (each.kind === 'score' ? each : reading).written.performed.order };
+    }) as Pages;
+    const carried = remembered(own, CARRIED_BY_NAME, { before, own, pages });
     return { performance: own, carried, homeless: 0 };
   }
   const before = versionOf(readings, earlier, decisions).performance;

@@ -2,7 +2,7 @@ import { NEW_PART_SPAN, newNotesFrom } from '../model/ids';
 import { eachNote, type PartBar } from '../model/score';
 import { channelsOf, type KeptNames } from '../sources/musicxml/played';
 import type { ScoreReading } from '../sources/musicxml/source';
-import { barsAcross, ledgerOf, musicOfBar } from './page-bars';
+import { barsAcross, ledgerOf, musicOfBar, sameOnPages } from './page-bars';
 
 /**
  * What parts and notes of a new version of a score are to be called, so that those of the version
@@ -10,8 +10,10 @@ import { barsAcross, ledgerOf, musicOfBar } from './page-bars';
  * whatever they are called and however many bars came or went.
  */
 export function namesKept(old: ScoreReading, now: ScoreReading, version: number): KeptNames {
-  const ledger = ledgerOf(old.asRead, now.asRead);
-  const partners = new Map<number, number>();
+  // Where nothing in it is new, its bars say all.
+  const { isAll } = sameOnPages(old.asRead, now.asRead);
+  const ledger = isAll ? null : ledgerOf(old.asRead, now.asRead);
+  const partners = new Map<number, number>(isAll ? now.asRead.parts.map((_, index) => [index, index]) : []);
   for (const { one, two, whole } of ledger?.lines ?? [])
     if (one !== null && two !== null && whole) partners.set(two, one);
   const taken = new Set(partners.values());

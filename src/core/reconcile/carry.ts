@@ -4,7 +4,8 @@ import { type EventId, eventId, indexOf, type SourceId, type StrandId, strandId 
 import type { Performance, PlayedNote, Strand } from '../model/performance';
 import { reconcileWith } from '.';
 import type { BarPair, Ledger } from './ledger';
-import { sideOfPerformance } from './reading';
+import { type Side, sideOfPerformance } from './reading';
+import { type TimeMap, timeMap } from './time-map';
 
 /** A note that is new in a version has a number from here on, a range for each version. */
 const NEW_FROM = 1_000_000;
@@ -93,11 +94,18 @@ export function carryOver(old: Performance, now: Performance, version: number): 
     });
     return { ...strand, id, notes };
   });
-  return carriedAs(old, { ...now, strands }, pairs, lost, { ledger, toTwo, toOne });
+  return carriedAs(old, { ...now, strands }, pairs, lost, { bars: ledger?.bars ?? [], toTwo, toOne });
 }
 
-/** The same where notes and strands have the names of the version before already, as those of scores do. */
-export function carriedByName(old: Performance, now: Performance): Carried {
+/**
+ * The same where notes and strands have the names of the version before already, as those of scores do.
+ * @param known bars as they are played that are the same in both, in the order of the first; null where that is not known
+ */
+export function carriedByName(
+  old: Performance,
+  now: Performance,
+  known: readonly BarPair[] | null = null,
+): Carried {
   const pairs = new Map<number, number>();
   now.strands.forEach(({ id }, index) => {
     const own = old.strands.findIndex((strand) => strand.id === id);
@@ -105,8 +113,40 @@ export function carriedByName(old: Performance, now: Performance): Carried {
   });
   const here = new Set<EventId>(now.strands.flatMap(({ notes }) => notes.map(({ id }) => id)));
   const there = old.strands.flatMap(({ notes }) => notes.map(({ id }) => id));
-  const laid = reconcileWith(sideOfPerformance(old), sideOfPerformance(now));
+  const sides = [sideOfPerformance(old), sideOfPerformance(now)] as const;
+  const laid = (known && laidBy(known, ...sides)) ?? reconciled(...sides);
   return carriedAs(old, now, pairs, new Set(there.filter((id) => !here.has(id))), laid);
+}
+
+/** How the bars of two versions lie over each other, and their time. */
+interface Laid {
+  bars: BarPair[];
+  toOne: TimeMap;
+  toTwo: TimeMap;
+}
+
+function reconciled(one: Side, two: Side): Laid {
+  const { ledger, toOne, toTwo } = reconcileWith(one, two);
+  return { bars: ledger?.bars ?? [], toOne, toTwo };
+}
+
+/** The same by bars that are known to be the same; null where they are not those of the performances. */
+function laidBy(pairs: readonly BarPair[], { bars: one }: Side, { bars: two }: Side): Laid | null {
+  const [first, second] = (['one', 'two'] as const).map(
+    (side) => 1 + Math.max(-1, ...pairs.map((each) => each[side] ?? -1)),
+  ) as [number, number];
+  if (first < one.length || second < two.length) return null;
+  const within = (index: number | null, count: number) => (index !== null && index < count ? index : null);
+  const bars = pairs.map(
+    (pair): BarPair => ({
+      one: within(pair.one, one.length),
+      two: within(pair.two, two.length),
+    }),
+  );
+  const turned = bars
+    .map(({ one: a, two: b }) => ({ one: b, two: a }))
+    .sort((a, b) => (a.one ?? -1) - (b.one ?? -1));
+  return { bars, toTwo: timeMap(bars, [one, two]), toOne: timeMap(turned, [two, one]) };
 }
 
 function carriedAs(
@@ -114,7 +154,7 @@ function carriedAs(
   performance: Performance,
   pairs: ReadonlyMap<number, number>,
   lost: ReadonlySet<EventId>,
-  { ledger, toTwo, toOne }: ReturnType<typeof reconcileWith>,
+  { bars, toTwo, toOne }: Laid,
 ): Carried {
   const [before, after] = [frameOf(old), frameOf(performance)];
   const timing = {
@@ -131,7 +171,7 @@ function carriedAs(
     barTicks: after.ticks,
     barTicksBefore: before.ticks,
     strands: changesOf(old, performance, pairs, lost, timing.toNew, after),
-    bars: ledger?.bars ?? [],
+    bars,
     lost,
     ...timing,
   };

@@ -1,4 +1,3 @@
-import { finished } from '../basics/steps';
 import { counted } from '../basics/words';
 import { fullLength } from '../model/meter';
 import type { Bar, PartBar, Score } from '../model/score';
@@ -15,7 +14,6 @@ import {
 } from '../sources/musicxml/changes';
 import { childrenOf, elementAt, numberFrom, textOf, type XmlElement } from '../sources/musicxml/elements';
 import { encodeXml } from '../sources/musicxml/encoding';
-import { readMusicXmlInSteps } from '../sources/musicxml/read';
 import type { ScoreReading } from '../sources/musicxml/source';
 import { XmlText } from '../sources/musicxml/xml';
 import { type BarOrder, BarsEditError } from './bar-order';
@@ -60,7 +58,6 @@ export function rebarred(reading: ScoreReading, order: BarOrder): Rebarred {
   });
   const text = applied(document.text, changes, 0, document.text.length);
   const bytes = encodeXml(text);
-  check(asRead, finished(readMusicXmlInSteps(bytes, reading.source)).score, order);
   return { bytes, told: [...told.values()].map(saysTold) };
 }
 
@@ -76,8 +73,8 @@ function saysTold({ what, ends, count }: Told): string {
   return `${counted(count, what)} over an edge ${ends ? (count === 1 ? 'ends there' : 'end there') : `${be} taken off`}.`;
 }
 
-/** Every bar has the notes that it had. @throws BarsEditError where one has not */
-function check(before: Score, now: Score, order: BarOrder): void {
+/** Every bar has the notes that it had. @param now the document as it is read again @throws BarsEditError where one has not */
+export function checkBars(before: Score, now: Score, order: BarOrder): void {
   if (now.bars.length !== order.length)
     throw new BarsEditError(
       `There would be ${now.bars.length} bars and not ${order.length}: nothing was changed.`,

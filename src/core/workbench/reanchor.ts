@@ -67,10 +67,14 @@ export function reanchored(old: Desk, now: Desk, pages: Pages | null = null): Br
     }
     if (!isOverPassage(directive)) return directive;
     const { from, to } = directive;
+    const begin = from === undefined ? from : tickOf(from);
+    const end = to === undefined ? to : tickOf(to);
+    // Bars of it may have been moved away from the others.
+    const isTorn = begin !== undefined && end !== undefined && end <= begin;
     return {
       ...directive,
-      ...(from !== undefined && { from: tickOf(from) }),
-      ...(to !== undefined && { to: tickOf(to) }),
+      ...(begin !== undefined && { from: begin }),
+      ...(end !== undefined && { to: isTorn ? begin + to! - from! : end }),
     };
   };
   const stays = staysIn(old, now, pages);

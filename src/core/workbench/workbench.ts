@@ -72,9 +72,15 @@ export class Workbench {
     return this.readings.length === this.sources.length && isSame(this.sources, sources);
   }
 
-  /** Another source, or another version of one. @throws BadSourceError when it cannot be read */
-  add(source: Source): void {
-    this.readings.push(readSource(source));
+  /**
+   * Another source, or another version of one.
+   * @param check throws where it is not to be taken in after all
+   * @throws BadSourceError when it cannot be read
+   */
+  add(source: Source, check?: (reading: Reading) => void): void {
+    const reading = readSource(source);
+    check?.(reading);
+    this.readings.push(reading);
     this.before = this.laidOut[0]?.revision ?? 0;
   }
 
@@ -179,6 +185,11 @@ export class Workbench {
   lineUpOf(source: SourceId): LineUp | null {
     const [newest] = this.readings.filter(({ id }) => id === source).sort((a, b) => b.version - a.version);
     return newest ? lineUpOf(newest) : null;
+  }
+
+  /** The number of the newest version of a source; 0 for one that is not here. */
+  newestOf(source: SourceId): number {
+    return Math.max(0, ...this.readings.filter(({ id }) => id === source).map(({ version }) => version));
   }
 
   /** One version of a source; undefined for one that is not here. */

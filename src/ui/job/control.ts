@@ -12,6 +12,7 @@ import {
 } from '../../core/decisions/decisions';
 import type { PlainDirective } from '../../core/decisions/kinds';
 import type { SourceId } from '../../core/model/ids';
+import type { BarsEdit } from '../../core/rewrite/bar-order';
 import type { Source } from '../../core/sources';
 import type { Progress } from '../../core/transcribe';
 import type { ScoreSummary, Stock } from '../../core/workbench/replies';
@@ -86,6 +87,12 @@ export interface JobActions {
   /** Waits until the score holds all that was decided to this moment. @returns what it is then */
   whenWritten: () => Promise<ScoreSummary>;
   addSource: (file: { name: string; bytes: Uint8Array }, versionOf: SourceId | null) => Promise<void>;
+  /**
+   * Puts bars of a score in, takes them out, repeats or moves them: its next version.
+   * @returns what went along, as sentences
+   * @throws Error that says why that cannot be done
+   */
+  editBars: (edit: BarsEdit) => Promise<string[]>;
 }
 
 export type Session = JobState & JobActions;
@@ -396,6 +403,10 @@ export function openJob(jobId: string) {
     }
   }
 
+  /** Another version of a source counts: what was decided about moments goes along with its music. */
+  const takeVersion = (source: SourceId, version: number): Promise<boolean> =>
+    keep(layOutAnew(() => [{ kind: 'version', source, version }]));
+
   /** Waits for a change, and tells where it was not kept. @returns whether it was */
   const settled = (change: Promise<unknown>): Promise<boolean> =>
     change.then(
@@ -491,10 +502,16 @@ export function openJob(jobId: string) {
         const refused = await core.add({ ...file, id: next.source, version: next.version });
         if (refused) throw new Error(refused.refused);
         await addSource(jobId, file, versionOf);
-        // What was decided about moments goes along with the music of the new version.
-        if (versionOf !== null) {
-          await keep(layOutAnew(() => [{ kind: 'version', source: next.source, version: next.version }]));
-        }
+        if (versionOf !== null) await takeVersion(next.source, next.version);
+      },
+      editBars: async (edit) => {
+        const { core, summary } = get();
+        if (!summary) throw new Error('The score is still being written.');
+        const made = await core.editBars(summary.revision, edit);
+        if ('refused' in made) throw new Error(made.refused);
+        await addSource(jobId, made, made.id);
+        await takeVersion(made.id, made.version);
+        return made.told;
       },
     };
   }

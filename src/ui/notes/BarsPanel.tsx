@@ -18,12 +18,12 @@ export function BarsPanel({
   origins: readonly NoteOrigin[];
   onGo: (bar: number) => void;
 }) {
-  const { core, summary, stock, addSource } = useSession('core', 'summary', 'stock', 'addSource');
+  const { summary, editBars } = useSession('summary', 'editBars');
   const { message, notification } = App.useApp();
   const [given, setGiven] = useState<{ from?: number; to?: number; before?: number; count?: number }>({});
   const [busy, setBusy] = useState(false);
   if (!summary) return null;
-  const { bars, revision } = summary;
+  const { bars } = summary;
   const printed = origins.map(({ bar }) => bar);
   const first = bars[0] ?? 1;
   const last = bars.at(-1) ?? 1;
@@ -38,10 +38,7 @@ export function BarsPanel({
   const edit = async (wanted: BarsEdit, done: string, show: number) => {
     setBusy(true);
     try {
-      const made = await core.editBars(revision, wanted);
-      if ('refused' in made) throw new Error(made.refused);
-      const { told, ...file } = made;
-      await addSource(file, stock.source);
+      const told = await editBars(wanted);
       message.success(done);
       if (told.length > 0)
         notification.info({
