@@ -90,11 +90,11 @@ describe('bars of a score in another order', () => {
       note('E'),
     );
     const shorter = edited(text, { what: 'remove', from: 1, to: 2 });
-    expect(shorter.told).toEqual(['1 tie over an edge is taken off.']);
+    expect(shorter.told).toEqual(['1 tie across a join was taken off.']);
     expect(barsIn(shorter.text)[0]).toContain('<notations><slur type="start" number="1"/></notations>');
     expect(shorter.text).not.toMatch(/<tied?\b/);
     const apart = edited(text, { what: 'move', from: 2, to: 3, at: 0 });
-    expect(apart.told).toEqual(['1 slur over an edge is taken off.']);
+    expect(apart.told).toEqual(['1 slur across a join was taken off.']);
     expect(apart.text).not.toContain('<slur');
     expect(barsIn(apart.text)[1]).toContain('<notations><tied type="start"/></notations>');
   });
@@ -107,7 +107,7 @@ describe('bars of a score in another order', () => {
       note('F') + said('<wedge type="stop"/>'),
     );
     const split = edited(text, { what: 'move', from: 3, to: 4, at: 0 });
-    expect(split.told).toEqual(['1 hairpin over an edge ends there.']);
+    expect(split.told).toEqual(['1 hairpin across a join now ends there.']);
     expect(barsIn(split.text).map((bar) => bar.match(/<wedge type="(\w+)"/g)?.length ?? 0)).toEqual([
       2, 0, 1, 1,
     ]);
@@ -144,7 +144,7 @@ describe('bars of a score in another order', () => {
     expect(edited(text, { what: 'remove', from: 2, to: 3 }).text).not.toContain('barline');
     const apart = edited(text, { what: 'insert', at: 4, count: 1 });
     expect(apart.text).not.toContain('attributes><measure-style');
-    expect(apart.told).toEqual(['1 multi-bar rest over an edge is taken off.']);
+    expect(apart.told).toEqual(['1 multi-bar rest across a join was taken off.']);
   });
 
   it('leave the line at the end of the piece at its end', () => {

@@ -61,7 +61,7 @@ export function rebarred(reading: ScoreReading, order: BarOrder): Rebarred {
   return { bytes, told: [...told.values()].map(saysTold) };
 }
 
-/** What over an edge was taken off, or ends there. */
+/** What was taken off across a join, or ends there. */
 interface Told {
   what: string;
   ends: boolean;
@@ -69,8 +69,8 @@ interface Told {
 }
 
 function saysTold({ what, ends, count }: Told): string {
-  const be = count === 1 ? 'is' : 'are';
-  return `${counted(count, what)} over an edge ${ends ? (count === 1 ? 'ends there' : 'end there') : `${be} taken off`}.`;
+  const [was, end] = count === 1 ? ['was', 'ends'] : ['were', 'end'];
+  return `${counted(count, what)} across a join ${ends ? `now ${end} there` : `${was} taken off`}.`;
 }
 
 /** Every bar has the notes that it had. @param now the document as it is read again @throws BarsEditError where one has not */
