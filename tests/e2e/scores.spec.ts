@@ -443,3 +443,24 @@ test('bars are put in and taken out of a score, what was decided goes along, and
   await undo.click();
   await expect.poll(() => downloaded(page), { timeout: 30_000 }).toBe(ferry);
 });
+
+test('a sign in a bar that a new version has no more is told to go with it, and undo brings it back', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Time/ }).click();
+  await page.getByRole('tab', { name: 'Bars' }).click();
+  await page.getByText('Bar 2', { exact: true }).click();
+  const mark = page.getByRole('textbox', { name: 'Rehearsal mark of bar 2' });
+  await mark.fill('Landing');
+  await mark.press('Enter');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Landing' })).toBeVisible();
+  const shorter = ferry.replaceAll(/\s*<measure number="2">.*?<\/measure>/gs, '');
+  await page.getByTestId('file-input').setInputFiles(file('ferry v2.musicxml', shorter));
+  await page.getByRole('button', { name: 'Take it in' }).click();
+  await expect(page.getByText('1 decision went with its bar')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Landing' })).toBeVisible({ timeout: 30_000 });
+});

@@ -18,6 +18,9 @@ import { day, night } from './theme';
 /** The page has been drawn after so long, in milliseconds. */
 const SETTLED = 300;
 
+/** What is told covers neither Undo nor anything else of the top line; pixels. */
+const BELOW_TOP_LINE = { top: 56 };
+
 interface Appearance {
   isNight: boolean;
   toggle: () => void;
@@ -95,7 +98,7 @@ export function Providers({ children }: { children: ReactNode }) {
   return (
     <ConfigProvider theme={theme}>
       <AppearanceContext value={appearance}>
-        <App>{children}</App>
+        <App notification={BELOW_TOP_LINE}>{children}</App>
       </AppearanceContext>
     </ConfigProvider>
   );

@@ -2,6 +2,7 @@
 
 import { App, Modal, Radio, Select, Space } from 'antd';
 import { useState } from 'react';
+import { counted } from '../../core/basics/words';
 import type { SourceId } from '../../core/model/ids';
 import { isRecording } from '../recording/is-recording';
 import { useAttach } from '../recording/useAttach';
@@ -46,12 +47,18 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
     for (const file of files)
       try {
         const bytes = new Uint8Array(await file.arrayBuffer());
-        await addSource({ name: file.name, bytes }, use === 'version' ? of : null);
+        const gone = await addSource({ name: file.name, bytes }, use === 'version' ? of : null);
         message.success(
           use === 'version'
             ? `${file.name} is the newest version of source ${of}.`
             : `${file.name} is a source of this job.`,
         );
+        if (gone > 0)
+          notification.info({
+            title: `${counted(gone, 'decision')} went with ${gone === 1 ? 'its bar' : 'their bars'}`,
+            description: `These notes and signs stood in bars that ${file.name} no longer has. Undo brings them back.`,
+            duration: 0,
+          });
       } catch (error) {
         notification.error({
           title: `${file.name} was not taken in`,

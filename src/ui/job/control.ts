@@ -86,7 +86,8 @@ export interface JobActions {
   latestBrief: () => Promise<Brief>;
   /** Waits until the score holds all that was decided to this moment. @returns what it is then */
   whenWritten: () => Promise<ScoreSummary>;
-  addSource: (file: { name: string; bytes: Uint8Array }, versionOf: SourceId | null) => Promise<void>;
+  /** @returns how many notes and signs that were put into bars went with them, since a new version has them no more */
+  addSource: (file: { name: string; bytes: Uint8Array }, versionOf: SourceId | null) => Promise<number>;
   /**
    * Puts bars of a score in, takes them out, repeats or moves them: its next version.
    * @returns what went along, as sentences
@@ -403,9 +404,14 @@ export function openJob(jobId: string) {
     }
   }
 
-  /** Another version of a source counts: what was decided about moments goes along with its music. */
-  const takeVersion = (source: SourceId, version: number): Promise<boolean> =>
-    keep(layOutAnew(() => [{ kind: 'version', source, version }]));
+  /** Another version of a source counts: what was decided about moments goes along with its music. @returns how much of it cannot */
+  async function takeVersion(source: SourceId, version: number): Promise<number> {
+    const chosen: PlainDirective = { kind: 'version', source, version };
+    const { directives } = await latestBrief();
+    const all = withDirectives({ ...EMPTY_BRIEF, directives }, [chosen]).directives.length;
+    const isKept = await keep(layOutAnew(() => [chosen]));
+    return isKept ? Math.max(0, all - (await latestBrief()).directives.length) : 0;
+  }
 
   /** Waits for a change, and tells where it was not kept. @returns whether it was */
   const settled = (change: Promise<unknown>): Promise<boolean> =>
@@ -502,7 +508,7 @@ export function openJob(jobId: string) {
         const refused = await core.add({ ...file, id: next.source, version: next.version });
         if (refused) throw new Error(refused.refused);
         await addSource(jobId, file, versionOf);
-        if (versionOf !== null) await takeVersion(next.source, next.version);
+        return versionOf === null ? 0 : takeVersion(next.source, next.version);
       },
       editBars: async (edit) => {
         const { core, summary } = get();
