@@ -2,10 +2,10 @@ import { type NextRequest, NextResponse } from 'next/server';
 
 /** The one name under which the page is shown: jobs are kept by name, and two names would be two shelves. */
 const NAME = 'localhost';
+const OTHER_NAMES: ReadonlySet<string> = new Set(['127.0.0.1', '[::1]']);
+
 /** The header by which pages learn the word under which they may load scripts. */
 export const NONCE = 'x-nonce';
-
-const OTHER_NAMES: ReadonlySet<string> = new Set(['127.0.0.1', '[::1]']);
 
 /** What the page may load and do: its own files only. Development evaluates code; a build does not. */
 function policy(nonce: string): string {

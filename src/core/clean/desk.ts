@@ -27,7 +27,7 @@ import { withNeededAccidentals, withPitches } from '../notate/edit-notes';
 import { withSigns } from '../notate/signs';
 import { type Carried, carriedByName, carryOver } from '../reconcile/carry';
 import { namesKept } from '../reconcile/carry-names';
-import { samePlayed } from '../reconcile/page-bars';
+import { type Played, samePlayed } from '../reconcile/page-bars';
 import { type RewrittenScore, rewrittenScore } from '../rewrite';
 import { type BarsSigned, withBarSigns } from '../rewrite/bar-signs';
 import {
@@ -349,11 +349,9 @@ export interface Versioned {
   homeless: number;
 }
 
-type Pages = [Parameters<typeof samePlayed>[0], Parameters<typeof samePlayed>[1]];
-
 const CARRIED_BY_NAME = node(
   'carried by name',
-  ({ before, own, pages: [old, now] }: { before: Performance; own: Performance; pages: Pages }) =>
+  ({ before, own, pages: [old, now] }: { before: Performance; own: Performance; pages: [Played, Played] }) =>
     carriedByName(before, own, samePlayed(old, now)),
 );
 const CARRIED = node('carried', (of: { before: Performance; own: Performance; version: number }) =>
@@ -381,7 +379,7 @@ export function versionOf(readings: readonly Reading[], reading: Reading, decisi
       const came = readings.find(({ id, version }) => id === each.id && version === each.version);
       const score = (came?.kind === 'score' ? came : reading).written.asRead;
       return { score, order: (each.kind === 'score' ? each : reading).written.performed.order };
-    }) as Pages;
+    }) as [Played, Played];
     const carried = remembered(own, CARRIED_BY_NAME, { before, own, pages });
     return { performance: own, carried, homeless: 0 };
   }

@@ -65,7 +65,7 @@ const ACROSS = node('bars of versions', ({ old, now }: { old: Score; now: Score 
 });
 
 /** A score in the order in which its bars are played. */
-interface Played {
+export interface Played {
   score: Score;
   order: readonly PlayedBar[];
 }

@@ -41,3 +41,23 @@ export function orderAfter(edit: BarsEdit, bars: number): BarOrder {
   const rest = all.toSpliced(from, meant.length);
   return rest.toSpliced(edit.at > from ? edit.at - meant.length : edit.at, 0, ...meant);
 }
+
+/** Places of an order at which bars follow each other as they did, the first and the last of them. */
+export interface Run {
+  first: number;
+  last: number;
+}
+
+/** The run of each place; an empty bar is one by itself. */
+export function runsOf(order: BarOrder): Run[] {
+  const runs: Run[] = [];
+  order.forEach((bar, place) => {
+    const before = order[place - 1];
+    const run = runs.at(-1);
+    if (run && typeof before === 'number' && bar === before + 1) {
+      run.last = place;
+      runs.push(run);
+    } else runs.push({ first: place, last: place });
+  });
+  return runs;
+}

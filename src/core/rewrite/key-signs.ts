@@ -10,19 +10,12 @@ import {
 } from '../model/score';
 import { showAccidentals } from '../notate/accidentals';
 import { readsSignatures } from '../notate/transpose';
-import {
-  ATTRIBUTE_ORDER,
-  type Change,
-  inManner,
-  putIn,
-  putLines,
-  takeOut,
-} from '../sources/musicxml/changes';
+import { type Change, inManner, takeOut } from '../sources/musicxml/changes';
 import { childrenOf, elementAt, type XmlElement } from '../sources/musicxml/elements';
 import type { Places } from '../sources/musicxml/part-reader';
 import { accidentalChanges } from '../sources/musicxml/splice-music';
 import { transpositionIn } from './rewrite';
-import { openingAttributes, TIMED } from './standing';
+import { opening, putAttributes } from './standing';
 
 /** A key that is to begin at a bar, or none. */
 type KeyChoice = BarSignChoice & { bar: number };
@@ -107,9 +100,7 @@ function reshown(bar: PartBar, before: number, after: number): PartBar {
 
 /** Writes the signature at the start of a bar, or takes it off. */
 function sign(text: string, measure: XmlElement, key: string | null, changes: Change[]): void {
-  const begun = measure.children.findIndex(({ name }) => TIMED.has(name));
-  const opening = begun < 0 ? measure.children : measure.children.slice(0, begun);
-  const all = opening.filter(({ name }) => name === 'attributes');
+  const all = opening(measure).filter(({ name }) => name === 'attributes');
   const standing = all.flatMap((attributes) => childrenOf(attributes, 'key'));
   const [first, ...others] = standing;
   if (key !== null && first) {
@@ -126,11 +117,5 @@ function sign(text: string, measure: XmlElement, key: string | null, changes: Ch
     }
     return;
   }
-  const attributes = openingAttributes(measure);
-  if (attributes && attributes.children.length > 0)
-    return putIn(text, attributes, 'key', key, ATTRIBUTE_ORDER, changes);
-  const next = measure.children.find(
-    ({ name, attributes: { location } }) => name !== 'print' && !(name === 'barline' && location === 'left'),
-  );
-  putLines(text, measure, next, `<attributes>${key}</attributes>`, changes);
+  putAttributes(text, measure, [{ name: 'key', xml: key }], '', changes);
 }

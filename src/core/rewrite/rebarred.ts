@@ -1,24 +1,24 @@
 import { counted } from '../basics/words';
 import { fullLength } from '../model/meter';
-import type { Bar, PartBar, Score } from '../model/score';
+import type { Bar, Score } from '../model/score';
 import { QUARTER, type Span } from '../model/time';
-import {
-  ATTRIBUTE_ORDER,
-  applied,
-  type Change,
-  inManner,
-  putIn,
-  putLines,
-  spaceBefore,
-  takeOut,
-} from '../sources/musicxml/changes';
+import { musicOfBar } from '../reconcile/page-bars';
+import { applied, type Change, inManner, putLines, spaceBefore, takeOut } from '../sources/musicxml/changes';
 import { childrenOf, elementAt, numberFrom, textOf, type XmlElement } from '../sources/musicxml/elements';
 import { encodeXml } from '../sources/musicxml/encoding';
 import type { ScoreReading } from '../sources/musicxml/source';
 import { XmlText } from '../sources/musicxml/xml';
-import { type BarOrder, BarsEditError } from './bar-order';
+import { type BarOrder, BarsEditError, type Run, runsOf } from './bar-order';
 import { type Broken, brokenBy, type Pair, pairsIn } from './pairs';
-import { missingIn, openingAttributes, type Standing, standingIn, standings, TIMED } from './standing';
+import {
+  attributesLines,
+  missingIn,
+  putAttributes,
+  type Standing,
+  standingIn,
+  standings,
+  TIMED,
+} from './standing';
 
 /** A document whose bars follow each other in another order. */
 export interface Rebarred {
@@ -40,6 +40,7 @@ export function rebarred(reading: ScoreReading, order: BarOrder): Rebarred {
   const { document, asRead } = reading;
   const changes: Change[] = [];
   const told = new Map<string, Told>();
+  const runs = runsOf(order);
   asRead.parts.forEach((part, index) => {
     const id = reading.xmlIds.get(reading.score.parts[index]!.id) ?? '';
     const music = document.music.get(id) ?? [];
@@ -54,7 +55,7 @@ export function rebarred(reading: ScoreReading, order: BarOrder): Rebarred {
       throw new BarsEditError(
         `${part.name} has ${counted(measures.length, 'bar')}, the score ${asRead.bars.length}: they cannot be told apart.`,
       );
-    changes.push(new PartOrder(document.text, measures, asRead.bars, order, told).made());
+    changes.push(new PartOrder(document.text, measures, asRead.bars, order, runs, told).made());
   });
   const text = applied(document.text, changes, 0, document.text.length);
   const bytes = encodeXml(text);
@@ -81,8 +82,8 @@ export function checkBars(before: Score, now: Score, order: BarOrder): void {
     );
   before.parts.forEach((part, index) => {
     order.forEach((bar, place) => {
-      const was = bar === null ? '' : notesOf(part.bars[bar]);
-      if (notesOf(now.parts[index]?.bars[place]) === was) return;
+      const was = bar === null ? '' : musicOfBar(part.bars[bar]);
+      if (musicOfBar(now.parts[index]?.bars[place]) === was) return;
       const { number } = bar === null ? now.bars[place]! : before.bars[bar]!;
       throw new BarsEditError(
         `${part.name}, bar ${number}, would not have the notes that it had: nothing was changed.`,
@@ -90,17 +91,6 @@ export function checkBars(before: Score, now: Score, order: BarOrder): void {
     });
   });
 }
-
-/** When what sounds in a bar, and how long. */
-const notesOf = (bar: PartBar | undefined): string =>
-  (bar?.voices ?? [])
-    .flatMap(({ items }) =>
-      items.flatMap((item) =>
-        item.kind === 'chord' ? item.notes.map(({ key }) => `${item.onset} ${item.duration} ${key}`) : [],
-      ),
-    )
-    .sort()
-    .join('\n');
 
 /** What a bar says before its music (MusicXML 4.0, `measure`). */
 const BEFORE: ReadonlySet<string> = new Set(['print', 'barline', 'attributes']);
@@ -133,6 +123,8 @@ class PartOrder {
   private readonly numbers: string[];
   private readonly broken: Broken;
   private readonly seen = new Set<number>();
+  /** What has lost its end somewhere. */
+  private readonly cutInTwo: ReadonlySet<Pair>;
   /** The line at the end of the piece, where it says nothing else, and its text. */
   private readonly final: XmlElement | undefined;
   private readonly finalText: string;
@@ -144,11 +136,13 @@ class PartOrder {
     private readonly measures: readonly XmlElement[],
     private readonly bars: readonly Bar[],
     private readonly order: BarOrder,
+    private readonly runs: readonly Run[],
     private readonly told: Map<string, Told>,
   ) {
     this.before = standings(text, measures);
     this.numbers = numbersOf(measures, order);
     this.broken = brokenBy(order, pairsIn(measures));
+    this.cutInTwo = new Set([...this.broken.starts.values()].flat());
     const [outer = '', inner = ''] = [measures[0], measures[0]?.children[0]].map((each) =>
       each ? this.gapBefore(each).replace(/^.*\n/s, '') : '',
     );
@@ -204,15 +198,16 @@ class PartOrder {
     const measure = this.measures[bar]!;
     const changes: Change[] = [];
     this.number(measure, this.numbers[place]!, changes);
-    if (now !== this.before[bar]) this.sayAnew(measure, missingIn(now, this.before[bar]!, measure), changes);
+    if (now !== this.before[bar])
+      putAttributes(text, measure, missingIn(now, this.before[bar]!, measure), this.indent, changes);
     const gone = new Set<XmlElement>();
     for (const pair of this.broken.stops.get(place) ?? []) this.cut(pair, 'stop', place, gone);
     for (const pair of this.broken.starts.get(place) ?? []) this.cut(pair, 'start', place, gone);
     if (this.seen.has(bar)) this.unname(measure, gone, changes);
     this.endPiece(measure, bar, place, gone, changes);
     this.takeAll(measure, gone, changes);
-    for (const pair of this.openedAt(place)) this.putDirection(measure, pair, 'start', changes);
-    for (const pair of this.closedAt(place)) this.putDirection(measure, pair, 'stop', changes);
+    for (const pair of this.leftOpen(place, 'stop')) this.putDirection(measure, pair, 'start', changes);
+    for (const pair of this.leftOpen(place, 'start')) this.putDirection(measure, pair, 'stop', changes);
     return applied(text, changes, measure.from, measure.to);
   }
 
@@ -241,66 +236,34 @@ class PartOrder {
     changes.push({ from, to: from + found[2]!.length, text: number });
   }
 
-  private sayAnew(
-    measure: XmlElement,
-    missing: readonly { name: string; xml: string }[],
-    changes: Change[],
-  ): void {
-    if (missing.length === 0) return;
-    const attributes = openingAttributes(measure);
-    if (attributes && attributes.children.length > 0) {
-      for (const { name, xml } of missing) putIn(this.text, attributes, name, xml, ATTRIBUTE_ORDER, changes);
-      return;
-    }
-    const lines = attributesLines(
-      missing.map(({ xml }) => xml),
-      this.indent,
-    );
-    const first = measure.children.find(
-      ({ name, attributes: { location } }) =>
-        name !== 'print' && !(name === 'barline' && location === 'left'),
-    );
-    if (measure.children.length > 0) putLines(this.text, measure, first, lines, changes);
-  }
-
   /** What has lost its other end: at notes and bar lines it goes; a direction is closed, or begun, at the edge. */
   private cut(pair: Pair, side: 'start' | 'stop', place: number, gone: Set<XmlElement>): void {
     const { manner, what } = pair;
     // Both halves of what was cut in two are told as one.
-    const isOnce = side === 'start' || ![...this.broken.starts.values()].flat().includes(pair);
+    const isOnce = side === 'start' || !this.cutInTwo.has(pair);
     if (manner !== 'direction') {
       for (const each of pair[side].elements) gone.add(each);
       if (isOnce) this.count(what, false);
       return;
     }
-    const edge = side === 'start' ? this.lastOf(place) : this.firstOf(place);
+    const { first, last } = this.runs[place]!;
+    const edge = side === 'start' ? last : first;
     // Nothing is left for it to stretch over.
     const isEmpty = edge === place && this.isAtEdge(pair, side);
     if (isEmpty) for (const each of pair[side].elements) gone.add(each);
     if (isOnce) this.count(what, !isEmpty);
   }
 
-  /** Directions that begin at a place since their beginning is elsewhere, and those that end there. */
-  private openedAt(place: number): Pair[] {
-    if (this.firstOf(place) !== place) return [];
-    return this.along(place, this.lastOf(place)).flatMap((at) =>
-      (this.broken.stops.get(at) ?? []).filter(
-        (pair) => pair.manner === 'direction' && !(at === place && this.isAtEdge(pair, 'stop')),
-      ),
-    );
-  }
-
-  private closedAt(place: number): Pair[] {
-    if (this.lastOf(place) !== place) return [];
-    return this.along(this.firstOf(place), place).flatMap((at) =>
-      (this.broken.starts.get(at) ?? []).filter(
-        (pair) => pair.manner === 'direction' && !(at === place && this.isAtEdge(pair, 'start')),
-      ),
-    );
-  }
-
-  private along(from: number, to: number): number[] {
-    return Array.from({ length: to - from + 1 }, (_, index) => from + index);
+  /** Directions of a run of bars that have lost an end, but for those that are empty: they begin, or end, at its edge. */
+  private leftOpen(place: number, side: 'start' | 'stop'): Pair[] {
+    const { first, last } = this.runs[place]!;
+    if (place !== (side === 'start' ? last : first)) return [];
+    const broken = side === 'start' ? this.broken.starts : this.broken.stops;
+    const pairs: Pair[] = [];
+    for (let at = first; at <= last; at++)
+      for (const pair of broken.get(at) ?? [])
+        if (pair.manner === 'direction' && !(at === place && this.isAtEdge(pair, side))) pairs.push(pair);
+    return pairs;
   }
 
   /** Nothing that takes time lies between one end and the edge of its bar. */
@@ -309,19 +272,6 @@ class PartOrder {
     const at = children.indexOf(pair[side].direction!);
     const others = side === 'start' ? children.slice(at) : children.slice(0, at);
     return !others.some(({ name }) => TIMED.has(name));
-  }
-
-  /** The last and the first place up to which bars follow each other as they did. */
-  private lastOf(place: number): number {
-    let at = place;
-    while (at + 1 < this.order.length && follows(this.order[at], this.order[at + 1])) at++;
-    return at;
-  }
-
-  private firstOf(place: number): number {
-    let at = place;
-    while (at > 0 && follows(this.order[at - 1], this.order[at])) at--;
-    return at;
   }
 
   private putDirection(measure: XmlElement, pair: Pair, side: 'start' | 'stop', changes: Change[]): void {
@@ -436,12 +386,6 @@ const rightLineOf = ({ children }: XmlElement): XmlElement | undefined =>
 /** Lines without the white space that all of them have before them. @param gap before the first */
 const unindented = (lines: string, gap: string): string =>
   lines.replaceAll(`\n${gap.replace(/^.*\n/s, '')}`, '\n');
-
-const attributesLines = (items: readonly string[], indent: string): string =>
-  ['<attributes>', ...items.map((item) => indent + item), '</attributes>'].join('\n');
-
-const follows = (bar: number | null | undefined, next: number | null | undefined): boolean =>
-  typeof bar === 'number' && next === bar + 1;
 
 /** Nothing of an element is left once some are gone. */
 function isGone(element: XmlElement, gone: ReadonlySet<XmlElement>): boolean {

@@ -1,4 +1,4 @@
-import { ATTRIBUTE_ORDER } from '../sources/musicxml/changes';
+import { ATTRIBUTE_ORDER, type Change, putIn, putLines } from '../sources/musicxml/changes';
 import { childrenOf, type XmlElement } from '../sources/musicxml/elements';
 
 /**
@@ -54,7 +54,7 @@ function after(before: Standing, text: string, elements: readonly XmlElement[]):
 }
 
 /** What a bar says before anything in it takes time. */
-const opening = ({ children }: XmlElement): readonly XmlElement[] => {
+export const opening = ({ children }: XmlElement): readonly XmlElement[] => {
   const begun = children.findIndex(({ name }) => TIMED.has(name));
   return begun < 0 ? children : children.slice(0, begun);
 };
@@ -95,6 +95,35 @@ export function missingIn(
 const childrenOfAll = (elements: readonly XmlElement[]): XmlElement[] =>
   elements.filter(({ name }) => name === 'attributes').flatMap(({ children }) => children);
 
-/** The attributes of a bar that stand before all that takes time; undefined where there are none. */
-export const openingAttributes = (measure: XmlElement): XmlElement | undefined =>
-  childrenOf({ ...measure, children: [...opening(measure)] }, 'attributes')[0];
+/** Puts attributes at the start of a bar, in the order of their kind. @param indent of a level */
+export function putAttributes(
+  text: string,
+  measure: XmlElement,
+  items: readonly { name: string; xml: string }[],
+  indent: string,
+  changes: Change[],
+): void {
+  if (items.length === 0 || measure.children.length === 0) return;
+  const [attributes] = childrenOf({ ...measure, children: [...opening(measure)] }, 'attributes');
+  if (attributes && attributes.children.length > 0) {
+    for (const { name, xml } of items) putIn(text, attributes, name, xml, ATTRIBUTE_ORDER, changes);
+    return;
+  }
+  const first = measure.children.find(
+    ({ name, attributes: { location } }) => name !== 'print' && !(name === 'barline' && location === 'left'),
+  );
+  putLines(
+    text,
+    measure,
+    first,
+    attributesLines(
+      items.map(({ xml }) => xml),
+      indent,
+    ),
+    changes,
+  );
+}
+
+/** Attributes as lines of text. */
+export const attributesLines = (items: readonly string[], indent: string): string =>
+  ['<attributes>', ...items.map((item) => indent + item), '</attributes>'].join('\n');

@@ -404,6 +404,20 @@ export function openJob(jobId: string) {
     }
   }
 
+  /** Keeps a source that the worker has already; where it cannot be kept, the worker goes on without it. */
+  async function keepSource(
+    file: { name: string; bytes: Uint8Array },
+    versionOf: SourceId | null,
+  ): Promise<void> {
+    try {
+      await addSource(jobId, file, versionOf);
+    } catch (error) {
+      worker?.stop();
+      await open();
+      throw error;
+    }
+  }
+
   /** Another version of a source counts: what was decided about moments goes along with its music. @returns how much of it cannot */
   async function takeVersion(source: SourceId, version: number): Promise<number> {
     const chosen: PlainDirective = { kind: 'version', source, version };
@@ -507,7 +521,7 @@ export function openJob(jobId: string) {
         // Read before it is kept: what cannot be read is no source.
         const refused = await core.add({ ...file, id: next.source, version: next.version });
         if (refused) throw new Error(refused.refused);
-        await addSource(jobId, file, versionOf);
+        await keepSource(file, versionOf);
         return versionOf === null ? 0 : takeVersion(next.source, next.version);
       },
       editBars: async (edit) => {
@@ -515,7 +529,7 @@ export function openJob(jobId: string) {
         if (!summary) throw new Error('The score is still being written.');
         const made = await core.editBars(summary.revision, edit);
         if ('refused' in made) throw new Error(made.refused);
-        await addSource(jobId, made, made.id);
+        await keepSource(made, made.id);
         await takeVersion(made.id, made.version);
         return made.told;
       },
