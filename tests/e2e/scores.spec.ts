@@ -33,6 +33,15 @@ async function firstNoteOf(page: Page, name: string, text: string): Promise<Loca
   return page.getByRole('complementary', { name: 'Inspector' });
 }
 
+/** Opens the demo as a score, at what stands at its bars. */
+async function toBarSigns(page: Page): Promise<void> {
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Time/ }).click();
+  await page.getByRole('tab', { name: 'Bars' }).click();
+}
+
 test('a score is dropped, read, seen, named, and handed over both ways', async ({ page }) => {
   await page.goto('/');
   await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
@@ -174,11 +183,7 @@ test('a part full of ties and scraps of rests is written again: plain on the pag
 test('bars of a score get a rehearsal mark, a tempo, a repeat and a key by keyboard; undone, the document is as it came', async ({
   page,
 }) => {
-  await page.goto('/');
-  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
-  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
-  await page.getByRole('link', { name: /^Time/ }).click();
-  await page.getByRole('tab', { name: 'Bars' }).click();
+  await toBarSigns(page);
   const mark = page.getByRole('textbox', { name: /^Rehearsal mark of bar/ });
   await mark.fill('Entry of the ferry');
   await mark.press('Enter');
@@ -447,11 +452,7 @@ test('bars are put in and taken out of a score, what was decided goes along, and
 test('a sign in a bar that a new version has no more is told to go with it, and undo brings it back', async ({
   page,
 }) => {
-  await page.goto('/');
-  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
-  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
-  await page.getByRole('link', { name: /^Time/ }).click();
-  await page.getByRole('tab', { name: 'Bars' }).click();
+  await toBarSigns(page);
   await page.getByText('Bar 2', { exact: true }).click();
   const mark = page.getByRole('textbox', { name: 'Rehearsal mark of bar 2' });
   await mark.fill('Landing');
@@ -463,4 +464,21 @@ test('a sign in a bar that a new version has no more is told to go with it, and 
   await expect(page.getByText('1 decision went with its bar')).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(page.getByRole('listitem').filter({ hasText: 'Landing' })).toBeVisible({ timeout: 30_000 });
+});
+
+test('bars that cannot be kept are not shown as if they were', async ({ page }) => {
+  await firstNoteOf(page, 'ferry.musicxml', ferry);
+  await page.getByRole('tab', { name: 'Bars' }).click();
+  await page.evaluate(() => {
+    const { add, put } = IDBObjectStore.prototype;
+    const full = (write: typeof add) =>
+      function (this: IDBObjectStore, ...args: Parameters<typeof add>) {
+        if (this.name === 'sources') throw new DOMException('There is no room.', 'QuotaExceededError');
+        return write.apply(this, args);
+      };
+    Object.assign(IDBObjectStore.prototype, { add: full(add), put: full(put) });
+  });
+  await page.getByRole('button', { name: 'Put in at the end' }).click();
+  await expect(page.getByText('The bars stay as they are')).toBeVisible({ timeout: 30_000 });
+  expect(await downloaded(page)).toBe(ferry);
 });
