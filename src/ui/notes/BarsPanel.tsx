@@ -39,12 +39,14 @@ export function BarsPanel({
     setBusy(true);
     try {
       const told = await editBars(wanted);
-      message.success(done);
-      if (told.length > 0)
+      if (told.length === 0) message.success(done);
+      else
         notification.info({
           title: done,
           description: told.map((each) => <p key={each}>{each}</p>),
           duration: 0,
+          // Above are the tools that it is about.
+          placement: 'bottomRight',
         });
       onGo(show);
     } catch (error) {
