@@ -47,6 +47,7 @@ const SOURCES = {
   'notate/notate.ts': 'by design',
   recording:
     'rendered works of `bench:laid` and of the tuned parts of `bench:recordings`, order common practice',
+  'reconcile/same-bars.ts': 'by design: what takes no time to speak of',
   reconcile: 'damaged works of `bench:match`, order common practice',
   proof: 'common practice',
   clean: 'common practice',
