@@ -12,6 +12,7 @@ import { deliverParts, withParts, zipOf } from '../core/deliver/parts';
 import { deliverScore } from '../core/deliver/score';
 import { untidyFile } from '../core/demo/untidy';
 import { type LikePassage, likePassages } from '../core/edit/like-passages';
+import { type LaidLyrics, layLyrics, lyricsText, versesUnder } from '../core/edit/lyrics';
 import { rearrange } from '../core/edit/rearrange';
 import { findNotes } from '../core/edit/select';
 import { onPaper } from '../core/engrave/pages';
@@ -81,6 +82,8 @@ import {
   FindRequest,
   InterlinearRequest,
   LikePassagesRequest,
+  LyricsLineRequest,
+  LyricsRequest,
   NoteRequest,
   NotesRequest,
   PacketRequest,
@@ -512,6 +515,21 @@ const api = {
   likePassages(revision: number, data: unknown): LikePassage[] {
     const { notes, what } = checkMessage(LikePassagesRequest, data);
     return likePassages(bench().writtenAt(revision).transcription, notes, new Set(what));
+  },
+
+  /** The words under a line of notes, and the verses that its part has. */
+  lyrics(revision: number, data: unknown): { text: string; verses: number[] } {
+    const { part, ...line } = checkMessage(LyricsLineRequest, data);
+    const { score } = bench().writtenAt(revision).transcription;
+    const index = score.parts.findIndex(({ id }) => id === part);
+    return { text: lyricsText(score, { ...line, part: index }), verses: versesUnder(score, index) };
+  },
+
+  /** Where words would stand under a line of notes, and the decisions that put them there. */
+  layLyrics(revision: number, data: unknown): LaidLyrics {
+    const { part, ...line } = checkMessage(LyricsRequest, data);
+    const { score } = bench().writtenAt(revision).transcription;
+    return layLyrics(score, { ...line, part: score.parts.findIndex(({ id }) => id === part) });
   },
 };
 

@@ -23,6 +23,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
+import { MOST_VERSES } from '../core/decisions/kinds/sign';
 import type { PacketChoice, PacketExtra } from '../core/deliver/packet-choice';
 import { RATES, type Rate } from '../core/deliver/smpte';
 import { COPIED, type Copied } from '../core/edit/like-passages';
@@ -156,6 +157,18 @@ const MOST_NUDGED = 10_000;
 /** A passage whose like is looked for, and what of it is copied. */
 export class LikePassagesRequest extends NotesRequest {
   @IsArray() @IsIn(COPIED, { each: true }) what!: Copied[];
+}
+
+/** A line of notes with words under it: those of a part from one note on, or under some alone; of a verse, from 1. */
+export class LyricsLineRequest extends NotesRequest {
+  @Matches(PART_ID) part!: PartId;
+  @IsInt() @Min(1) @Max(MOST_VERSES) verse!: number;
+  @IsBoolean() slurs!: boolean;
+}
+
+/** Words that are to be laid under such a line. */
+export class LyricsRequest extends LyricsLineRequest {
+  @IsString() @MaxLength(100_000) text!: string;
 }
 
 export class PartRequest {

@@ -1,6 +1,6 @@
 import type { SignChoice, Signs } from '../decisions/kinds/sign';
 import type { EventId } from '../model/ids';
-import type { Anchor, ChordMark, Lyric, Mark, Spanner } from '../model/marks';
+import type { Anchor, ChordMark, Mark, Spanner } from '../model/marks';
 import { nameOfAlter } from '../model/pitch';
 import type { Bar, Chord, Item, Note, Part, PartBar, VoiceLine } from '../model/score';
 import {
@@ -11,6 +11,7 @@ import {
   type Sign,
   type SpanningSign,
 } from '../model/signs';
+import { readSyllable } from '../model/syllable';
 import type { Moment } from '../model/time';
 import { beamVoice } from './beams';
 
@@ -162,7 +163,7 @@ function chordMark(sign: Sign): ChordMark | null {
 const isAlike = (a: ChordMark, b: ChordMark): boolean =>
   a.kind === b.kind && ('name' in a ? a.name : '') === ('name' in b ? b.name : '');
 
-function putAtChord({ first, last }: Standing, { sign, put, text }: NamedSign): void {
+function putAtChord({ first, last }: Standing, { sign, put, text, verse = 1 }: NamedSign): void {
   const head = STANDS_LAST.has(sign) ? last : first;
   const { chord } = head;
   const mark = chordMark(sign);
@@ -170,8 +171,13 @@ function putAtChord({ first, last }: Standing, { sign, put, text }: NamedSign): 
     const others = (chord.marks ?? []).filter((each) => !isAlike(each, mark));
     setOrDrop(chord, 'marks', put ? [...others, mark] : others);
   } else if (sign === 'lyric') {
-    const others = (chord.lyrics ?? []).filter(({ verse = 1 }) => verse !== 1);
-    setOrDrop(chord, 'lyrics', put && text ? [syllable(text), ...others] : others);
+    const others = (chord.lyrics ?? []).filter((each) => (each.verse ?? 1) !== verse);
+    const own = put && text ? [{ ...(verse !== 1 && { verse }), ...readSyllable(text) }] : [];
+    setOrDrop(
+      chord,
+      'lyrics',
+      [...others, ...own].sort((a, b) => (a.verse ?? 1) - (b.verse ?? 1)),
+    );
   } else {
     const note = noteOf(head);
     if (!note) return;
@@ -199,16 +205,6 @@ const noteOf = ({ id, chord }: Head): Note | undefined =>
 function setOrDrop<K extends 'marks' | 'lyrics'>(chord: Chord, field: K, list: NonNullable<Chord[K]>): void {
   if (list.length > 0) chord[field] = list;
   else delete chord[field];
-}
-
-/** A syllable as it is typed: hyphens say that the word goes on before or after it. */
-function syllable(text: string): Lyric {
-  const before = /^-/.test(text);
-  const after = /-$/.test(text);
-  return {
-    text: text.replace(/^-+|-+$/g, '') || text,
-    syllabic: before ? (after ? 'middle' : 'end') : after ? 'begin' : 'single',
-  };
 }
 
 type Spanning = Omit<NamedSign, 'sign'> & { sign: SpanningSign };

@@ -9,6 +9,7 @@ import {
   type VoiceLine,
   writtenKeys,
 } from '../model/score';
+import { sungText } from '../model/syllable';
 import { type Moment, QUARTER, type Span } from '../model/time';
 import type { Course } from './course';
 import { accentOf, dynamicsOf } from './dynamics';
@@ -142,8 +143,8 @@ export function playPart(
         else if (!taken.has(item)) playChord(item, at, until, fifths, manner, playing);
         if (settings.fermatas && item.marks?.some(({ kind }) => kind === 'fermata'))
           fermatas.push({ from: at, to: until });
-        for (const { text, verse = 1 } of item.lyrics ?? [])
-          if (verse === pass + 1 || (verse === 1 && pass === 0)) lyrics.push({ at, text });
+        for (const lyric of item.lyrics ?? [])
+          if ((lyric.verse ?? 1) === pass + 1) lyrics.push({ at, text: sungText(lyric) });
       }
   });
   return { notes: playing.notes, lyrics, fermatas, slides: playing.slides };

@@ -10,6 +10,8 @@ export const QUESTIONS = {
   find: 'the notes that are looked for',
   'going out': 'what goes out, read back',
   interlinear: 'the bars as played and as written',
+  lyrics: 'the words under the notes',
+  'lyrics laid': 'where the words go',
   like: 'passages like this one',
   listed: 'marks and repeats',
   'line-up': 'the line-up of the other source',

@@ -17,6 +17,7 @@ import { PitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
 import { BarsPanel } from './BarsPanel';
 import { FindPanel } from './FindPanel';
+import { LyricsPanel } from './LyricsPanel';
 import { MarksPanel } from './MarksPanel';
 import { NotePanel } from './NotePanel';
 import styles from './NotesStage.module.css';
@@ -252,6 +253,11 @@ export function NotesStage() {
               key: 'marks',
               label: stock.kind === 'score' ? 'Marks' : `Marks ${listed?.marks.length ?? ''}`,
               children: <MarksPanel onGo={showBar} />,
+            },
+            {
+              key: 'lyrics',
+              label: 'Lyrics',
+              children: <LyricsPanel shown={shownIds} origins={known} onGo={showBar} />,
             },
             stock.kind === 'score'
               ? { key: 'bars', label: 'Bars', children: <BarsPanel origins={known} onGo={showBar} /> }
