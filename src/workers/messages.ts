@@ -169,6 +169,8 @@ export class LyricsLineRequest extends NotesRequest {
 /** Words that are to be laid under such a line. */
 export class LyricsRequest extends LyricsLineRequest {
   @IsString() @MaxLength(100_000) text!: string;
+  /** Its lines begin where the tune breathes. */
+  @IsBoolean() fit!: boolean;
 }
 
 export class PartRequest {

@@ -162,6 +162,57 @@ test('a note is set by its letter, another is added above it and one after it, b
   await expect(page.getByRole('row', { name: '1 added by hand' })).toBeVisible();
 });
 
+test('words are pasted, divided and put under a tune in two verses, in the download after a reload, and taken off', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await choose(page, 'song.mid', inHalves({ Soprano: [60, 62, 64, 65], Piano: [48, 50, 52, 53] }));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await engraved(page);
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  await inspector.getByRole('tab', { name: 'Lyrics' }).click();
+  const words = inspector.getByRole('textbox', { name: 'Words' });
+  await words.fill('Little lantern over water away');
+  await inspector.getByRole('combobox', { name: 'Language of the words' }).click();
+  await page.getByTitle('English', { exact: true }).click();
+  await inspector.getByRole('button', { name: 'Divide words' }).click();
+  await expect(words).toHaveValue('Lit-tle lan-tern o-ver wa-ter a-way');
+  await expect(inspector.getByRole('status')).toContainText('2 without a note, from “a-” on');
+  await words.fill('Lit-tle lan-tern o-ver wa-ter');
+  await expect(inspector.getByRole('status')).toHaveText('8 syllables under notes.');
+  await inspector.getByRole('button', { name: 'Put under the notes' }).click();
+  const sung = page.locator('[data-engraved="true"] g.syl');
+  await expect(sung).toHaveCount(8, { timeout: 30_000 });
+  await inspector.getByRole('combobox', { name: 'Verse', exact: true }).click();
+  await page.getByTitle('2', { exact: true }).click();
+  await expect(words).toHaveValue('');
+  await words.fill('Row _ on');
+  await inspector.getByRole('button', { name: 'Put under the notes' }).click();
+  await expect(sung).toHaveCount(10, { timeout: 30_000 });
+  await page.reload();
+  await engraved(page);
+  await expect(sung).toHaveCount(10, { timeout: 30_000 });
+  const xml = await musicXml(page);
+  expect(xml.match(/<lyric number="1">/g)).toHaveLength(8);
+  expect(xml.match(/<lyric number="2">/g)).toHaveLength(2);
+  expect(
+    xml
+      .match(/<text>\w+<\/text>/g)
+      ?.join(' ')
+      .replace(/<\/?text>/g, ''),
+  ).toBe('Lit Row tle lan on tern o ver wa ter');
+  await page.getByRole('link', { name: /^Notes/ }).click();
+  await engraved(page);
+  await inspector.getByRole('tab', { name: 'Lyrics' }).click();
+  await expect(words).toHaveValue('Lit-tle lan-tern o-ver wa-ter');
+  await words.fill('');
+  await inspector.getByRole('button', { name: 'Take the words off' }).click();
+  await expect(sung).toHaveCount(2, { timeout: 30_000 });
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(sung).toHaveCount(10, { timeout: 30_000 });
+});
+
 /** How often something stands in a document. */
 const count = (document: string, what: RegExp): number => document.match(what)?.length ?? 0;
 

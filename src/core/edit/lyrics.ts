@@ -19,7 +19,12 @@ export interface LyricsRequest {
   slurs: boolean;
   /** Words by lines: hyphens between syllables, `_` a note more for the one before, `*` a note without a word. */
   text: string;
+  /** Lines begin where the tune breathes; else each syllable has the next note. */
+  fit: boolean;
 }
+
+/** The notes that are meant, and how they are sung. */
+export type LyricsLine = Omit<LyricsRequest, 'text' | 'fit'>;
 
 export interface LaidSyllable {
   /** Index of the bar. */
@@ -142,7 +147,7 @@ export const divideText = (text: string, tongue: Tongue): string =>
   text.replace(/\S+/g, (word) => (/.[-_~]./.test(word) ? word : divide(word, tongue).join('-')));
 
 /** The notes of a line that can take a syllable, in order. */
-function placesOf(score: Score, { part: index, notes, slurs }: Omit<LyricsRequest, 'text'>): Place[] {
+function placesOf(score: Score, { part: index, notes, slurs }: LyricsLine): Place[] {
   const part = score.parts[index];
   if (!part) return [];
   const wanted = new Set(notes);
@@ -234,10 +239,9 @@ function heldBySlurs(part: Part, { voice, staff }: Line): ReadonlySet<string> {
   return held;
 }
 
-/** For each syllable the index of its place; -1 where none is left. */
-function laidAt(syllables: readonly Syllable[], places: readonly Place[]): number[] {
+/** For each syllable the index of its place; -1 where none is left. @param isFixed the first syllable has the first place */
+function laidAt(syllables: readonly Syllable[], places: readonly Place[], isFixed: boolean): number[] {
   const [rows, columns] = [syllables.length, places.length];
-  if (rows * columns > MOST) return inTurn(syllables, columns);
   // Each state: so many syllables are laid, and so many places are past.
   const width = columns + 1;
   const price = new Float64Array((rows + 1) * width).fill(Number.POSITIVE_INFINITY);
@@ -266,11 +270,13 @@ function laidAt(syllables: readonly Syllable[], places: readonly Place[]): numbe
           const astray =
             PRICES.lineAstray * next.first * (1 - place.start) +
             PRICES.breathWithin * (1 - next.first) * place.start;
-          const own = astray + PRICES.weak * (1 - place.ease);
+          // What follows the last word is another line, too.
+          const rest = row + 1 === rows ? (places[past]?.start ?? 1) : 1;
+          const own = astray + PRICES.weak * (1 - place.ease) + PRICES.lineAstray * (1 - rest);
           offer((row + 1) * width + past, cost + own, here, true);
         }
         if (row > 0) offer(here + 1, cost + PRICES.held * ease + PRICES.heldOverBreath * start, here, false);
-        if (next.first > 0) offer(here + 1, cost + PRICES.between, here, false);
+        if (next.first > 0 && (row > 0 || !isFixed)) offer(here + 1, cost + PRICES.between, here, false);
       } else offer(here + 1, cost + PRICES.after, here, false);
     }
   let best = rows;
@@ -306,7 +312,11 @@ export function layLyrics(score: Score, request: LyricsRequest): LaidLyrics {
   const { verse } = request;
   const places = placesOf(score, request);
   const syllables = syllablesOf(request.text);
-  const laid = laidAt(syllables, places);
+  const isSmall = syllables.length * places.length <= MOST;
+  const laid =
+    request.fit && isSmall
+      ? laidAt(syllables, places, request.notes.length > 0)
+      : inTurn(syllables, places.length);
   const typedAt = new Map<number, string>();
   syllables.forEach(({ typed }, index) => {
     const at = laid[index]!;
@@ -367,7 +377,7 @@ export const versesUnder = (score: Score, part: number): number[] =>
   ].sort((a, b) => a - b);
 
 /** The words that stand under a line of notes, as `layLyrics` takes them. */
-export function lyricsText(score: Score, request: Omit<LyricsRequest, 'text'>): string {
+export function lyricsText(score: Score, request: LyricsLine): string {
   const places = placesOf(score, request);
   const words = places.map((place) => wordOf(place, request.verse));
   const last = words.findLastIndex(Boolean);

@@ -66,6 +66,7 @@ export function LyricsPanel({
   const [chosenPart, setChosenPart] = useState<PartId | null>(null);
   const [verse, setVerse] = useState(1);
   const [slursHold, setSlursHold] = useState<boolean | null>(null);
+  const [fits, setFits] = useState<boolean | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
   const [tongue, setTongue] = useState(usualTongue);
   const parts = summary?.parts ?? [];
@@ -80,13 +81,15 @@ export function LyricsPanel({
     part !== undefined,
   );
   const text = typed ?? standing?.text ?? '';
+  // Words that stand there already stay where they are.
+  const fit = fits ?? standing?.text === '';
   const {
     data: laid,
     isOld,
     why,
   } = useOfScore(
-    ['lyrics laid', line, text],
-    (core, revision) => core.layLyrics(revision, { ...line, text }),
+    ['lyrics laid', line, text, fit],
+    (core, revision) => core.layLyrics(revision, { ...line, text, fit }),
     part !== undefined && typed !== null,
   );
   if (!summary || !part) return null;
@@ -145,6 +148,9 @@ export function LyricsPanel({
           Divide words
         </Button>
       </ToolRow>
+      <Checkbox checked={fit} onChange={({ target }) => setFits(target.checked)}>
+        Lines begin after rests
+      </Checkbox>
       <p className="soft">
         <kbd>-</kbd> between syllables, <kbd>_</kbd> one more note, <kbd>*</kbd> skips a note, <kbd>~</kbd>{' '}
         two on one note.
