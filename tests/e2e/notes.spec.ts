@@ -174,8 +174,6 @@ test('words are pasted, divided and put under a tune in two verses, in the downl
   await inspector.getByRole('tab', { name: 'Lyrics' }).click();
   const words = inspector.getByRole('textbox', { name: 'Words' });
   await words.fill('Little lantern over water away');
-  await inspector.getByRole('combobox', { name: 'Language of the words' }).click();
-  await page.getByTitle('English', { exact: true }).click();
   await inspector.getByRole('button', { name: 'Divide words' }).click();
   await expect(words).toHaveValue('Lit-tle lan-tern o-ver wa-ter a-way');
   await expect(inspector.getByRole('status')).toContainText('2 without a note, from “a-” on');
