@@ -7,7 +7,7 @@ import type { FallbackProps } from 'react-error-boundary';
 /** What stands where a part of the page failed: what happened, and the ways on. */
 export function Fallback({ error, resetErrorBoundary }: FallbackProps) {
   return (
-    <main className="plain-page">
+    <div className="plain-page">
       <Alert
         type="error"
         title="This view failed"
@@ -24,6 +24,6 @@ export function Fallback({ error, resetErrorBoundary }: FallbackProps) {
           </>
         }
       />
-    </main>
+    </div>
   );
 }

@@ -2,6 +2,7 @@
 
 import { Segmented } from 'antd';
 import { useState } from 'react';
+import { Panel } from '../common/Panel';
 import { AudioDelivery } from './AudioDelivery';
 import { BarTableDelivery } from './BarTableDelivery';
 import { BriefDelivery } from './BriefDelivery';
@@ -26,14 +27,36 @@ export function DeliverStage() {
   return (
     <div className={styles.stage}>
       <Segmented<Kind> aria-label="What is delivered" value={kind} options={[...KINDS]} onChange={setKind} />
-      {kind === 'score' && <ScoreDelivery />}
-      {kind === 'midi' && <MidiDelivery />}
-      {kind === 'bars' && <BarTableDelivery />}
-      {kind === 'audio' && <AudioDelivery />}
-      {kind === 'packet' && <PacketDelivery />}
+      {kind === 'score' && (
+        <Panel name="The score">
+          <ScoreDelivery />
+        </Panel>
+      )}
+      {kind === 'midi' && (
+        <Panel name="The MIDI file">
+          <MidiDelivery />
+        </Panel>
+      )}
+      {kind === 'bars' && (
+        <Panel name="The bar table">
+          <BarTableDelivery />
+        </Panel>
+      )}
+      {kind === 'audio' && (
+        <Panel name="The audio">
+          <AudioDelivery />
+        </Panel>
+      )}
+      {kind === 'packet' && (
+        <Panel name="The packet">
+          <PacketDelivery />
+        </Panel>
+      )}
       {kind === 'brief' && (
         <div className={styles.sheets}>
-          <BriefDelivery />
+          <Panel name="The brief">
+            <BriefDelivery />
+          </Panel>
         </div>
       )}
     </div>

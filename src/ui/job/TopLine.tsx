@@ -15,6 +15,7 @@ import { renameJob } from '../../store/jobs';
 import { ChooseFile } from '../common/DropAnywhere';
 import { EditableText } from '../common/EditableText';
 import { useKeys } from '../common/keys';
+import { Panel } from '../common/Panel';
 import { useAppearance } from '../common/Providers';
 import { percentDone } from '../common/percent';
 import { Transport } from '../playback/Transport';
@@ -52,7 +53,9 @@ export function TopLine() {
       </div>
       <Stages jobId={job.id} />
       <HowItStands jobId={job.id} />
-      <Transport />
+      <Panel name="Playback" inLine>
+        <Transport />
+      </Panel>
       <div className={styles.tools}>
         <Undoing />
         <Tooltip title={isNight ? 'Day' : 'Night'}>
@@ -136,7 +139,11 @@ function HowItStands({ jobId }: { jobId: string }) {
           </Button>
         </>
       )}
-      {!progress && <AgreementFigure jobId={jobId} />}
+      {!progress && (
+        <Panel name="The agreement" inLine>
+          <AgreementFigure jobId={jobId} />
+        </Panel>
+      )}
       {stopped && (
         <Button size="small" onClick={resume} aria-label="Stopped. Write the score">
           Write

@@ -4,6 +4,7 @@ import { Spin } from 'antd';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { barAt, secondsAt, tickAt } from '../../core/model/clock';
 import type { NoteBarsData } from '../../core/workbench/note-bars';
+import { Panel } from '../common/Panel';
 import { useAppearance } from '../common/Providers';
 import { useSize } from '../common/useSize';
 import { useOfPerformance, useSession } from '../job/session';
@@ -514,19 +515,21 @@ function Drawing({
           <canvas ref={laneCanvas} />
         </div>
       </div>
-      <BarsInspector
-        data={data}
-        notes={notes}
-        bars={bars}
-        active={active}
-        lane={shownLane}
-        curve={curve}
-        editor={editor}
-        onClear={() => {
-          setNotes(NOTHING);
-          clearBars();
-        }}
-      />
+      <Panel name="The inspector">
+        <BarsInspector
+          data={data}
+          notes={notes}
+          bars={bars}
+          active={active}
+          lane={shownLane}
+          curve={curve}
+          editor={editor}
+          onClear={() => {
+            setNotes(NOTHING);
+            clearBars();
+          }}
+        />
+      </Panel>
     </section>
   );
 }

@@ -12,6 +12,7 @@ import { InspectorEdge } from '../common/InspectorEdge';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
 import { KEY_CHOICES, signatureName } from '../common/names';
+import { Panel } from '../common/Panel';
 import { Stepwise } from '../common/Stepwise';
 import { PitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
@@ -186,7 +187,11 @@ export function NotesStage() {
       </aside>
       <section className={styles.middle}>
         <Toolbar size={size} onSize={setSize} view={view} onView={setView} />
-        {view === 'pages' && shown.length > 0 && <PagesView parts={shownIds} />}
+        {view === 'pages' && shown.length > 0 && (
+          <Panel name="The pages">
+            <PagesView parts={shownIds} />
+          </Panel>
+        )}
         <div className={styles.sheet} ref={sheet} hidden={view === 'pages' && shown.length > 0}>
           {!summary && (
             <p className={styles.waiting}>
@@ -195,21 +200,23 @@ export function NotesStage() {
           )}
           {shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
           {shown.length > 0 && view === 'scroll' && (
-            <ScoreView
-              parts={shownIds}
-              staves={staves}
-              scale={SCALES[size]!}
-              box={score}
-              focus={focus}
-              chosen={chosen}
-              onSelect={select}
-              onEdit={edit}
-              onSign={() => {
-                setTab('note');
-                signField.current?.focus();
-              }}
-              onAll={chooseAll}
-            />
+            <Panel name="The score">
+              <ScoreView
+                parts={shownIds}
+                staves={staves}
+                scale={SCALES[size]!}
+                box={score}
+                focus={focus}
+                chosen={chosen}
+                onSelect={select}
+                onEdit={edit}
+                onSign={() => {
+                  setTab('note');
+                  signField.current?.focus();
+                }}
+                onAll={chooseAll}
+              />
+            </Panel>
           )}
         </div>
       </section>
@@ -226,45 +233,69 @@ export function NotesStage() {
               label: chosen.length > 1 ? `Notes ${chosen.length}` : 'Note',
               forceRender: true,
               children: (
-                <NotePanel
-                  chosen={chosen}
-                  origins={told}
-                  signField={signField}
-                  onEdit={edit}
-                  onDone={toScore}
-                />
+                <Panel name="The note">
+                  <NotePanel
+                    chosen={chosen}
+                    origins={told}
+                    signField={signField}
+                    onEdit={edit}
+                    onDone={toScore}
+                  />
+                </Panel>
               ),
             },
             {
               key: 'find',
               label: 'Find',
               children: (
-                <FindPanel
-                  parts={shownIds}
-                  onChoose={(notes) => {
-                    setFocus(null);
-                    setChosen(notes);
-                    setTab('note');
-                  }}
-                />
+                <Panel name="The search">
+                  <FindPanel
+                    parts={shownIds}
+                    onChoose={(notes) => {
+                      setFocus(null);
+                      setChosen(notes);
+                      setTab('note');
+                    }}
+                  />
+                </Panel>
               ),
             },
             {
               key: 'marks',
               label: stock.kind === 'score' ? 'Marks' : `Marks ${listed?.marks.length ?? ''}`,
-              children: <MarksPanel onGo={showBar} />,
+              children: (
+                <Panel name="The list of marks">
+                  <MarksPanel onGo={showBar} />
+                </Panel>
+              ),
             },
             {
               key: 'lyrics',
               label: 'Lyrics',
-              children: <LyricsPanel shown={shownIds} origins={known} onGo={showBar} />,
+              children: (
+                <Panel name="The lyrics">
+                  <LyricsPanel shown={shownIds} origins={known} onGo={showBar} />
+                </Panel>
+              ),
             },
             stock.kind === 'score'
-              ? { key: 'bars', label: 'Bars', children: <BarsPanel origins={known} onGo={showBar} /> }
+              ? {
+                  key: 'bars',
+                  label: 'Bars',
+                  children: (
+                    <Panel name="The bars">
+                      <BarsPanel origins={known} onGo={showBar} />
+                    </Panel>
+                  ),
+                }
               : {
                   key: 'repeats',
                   label: `Repeats ${listed?.form.length ?? ''}`,
-                  children: <RepeatsPanel onGo={showBar} />,
+                  children: (
+                    <Panel name="The list of repeats">
+                      <RepeatsPanel onGo={showBar} />
+                    </Panel>
+                  ),
                 },
           ]}
         />

@@ -6,6 +6,7 @@ import { counted } from '../../core/basics/words';
 import type { EventId } from '../../core/model/ids';
 import { CHECKS, type CheckId, WEIGHTS } from '../../core/proof/finding';
 import { useKeys } from '../common/keys';
+import { Panel } from '../common/Panel';
 import { PrintedTable, PrintSheet } from '../common/PrintSheet';
 import { useChosen } from '../common/useChosen';
 import { useHeight } from '../common/useHeight';
@@ -232,7 +233,9 @@ export function FindingsView() {
   return (
     <div className={styles.findings}>
       <section className={styles.middle}>
-        <Agreements />
+        <Panel name="What agrees">
+          <Agreements />
+        </Panel>
         <div className={styles.tools}>
           <Segmented<Shown>
             size="small"
@@ -316,15 +319,17 @@ export function FindingsView() {
         />
         <div className={styles.sheet}>
           {inHand && inHand.bar !== null ? (
-            <Interlinear
-              parts={view}
-              from={from}
-              to={to}
-              compared={false}
-              flags={flags}
-              selected={selected}
-              onSelect={() => {}}
-            />
+            <Panel name="The bars of the finding">
+              <Interlinear
+                parts={view}
+                from={from}
+                to={to}
+                compared={false}
+                flags={flags}
+                selected={selected}
+                onSelect={() => {}}
+              />
+            </Panel>
           ) : (
             <p className="soft">
               {inHand
@@ -334,32 +339,38 @@ export function FindingsView() {
           )}
         </div>
       </section>
-      <FindingPanel
-        finding={inHand}
-        name={inHand ? nameOf(inHand) : ''}
-        bar={inHand ? barOf(inHand) : ''}
-        alike={
-          inHand ? rows.filter(({ check, weight }) => check === inHand.check && weight === inHand.weight) : []
-        }
-        onMend={mend}
-        onMeant={mean}
-        more={proof?.more ?? []}
-      />
-      {summary && (
-        <BarMap
-          parts={parts}
-          findings={marks}
-          bars={bars}
-          from={from}
-          to={to}
-          onGo={(bar, one) => {
-            const row = one ? parts.indexOf(one) : -1;
-            const next = rows.find(
-              (each) => each.bar !== null && each.bar >= bar && (row < 0 || each.part === row),
-            );
-            if (next) setCurrent(next.id);
-          }}
+      <Panel name="The finding">
+        <FindingPanel
+          finding={inHand}
+          name={inHand ? nameOf(inHand) : ''}
+          bar={inHand ? barOf(inHand) : ''}
+          alike={
+            inHand
+              ? rows.filter(({ check, weight }) => check === inHand.check && weight === inHand.weight)
+              : []
+          }
+          onMend={mend}
+          onMeant={mean}
+          more={proof?.more ?? []}
         />
+      </Panel>
+      {summary && (
+        <Panel name="The bar map">
+          <BarMap
+            parts={parts}
+            findings={marks}
+            bars={bars}
+            from={from}
+            to={to}
+            onGo={(bar, one) => {
+              const row = one ? parts.indexOf(one) : -1;
+              const next = rows.find(
+                (each) => each.bar !== null && each.bar >= bar && (row < 0 || each.part === row),
+              );
+              if (next) setCurrent(next.id);
+            }}
+          />
+        </Panel>
       )}
     </div>
   );

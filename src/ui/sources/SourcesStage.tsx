@@ -3,6 +3,7 @@
 import { Badge, Segmented } from 'antd';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { useKeys } from '../common/keys';
+import { Panel } from '../common/Panel';
 import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
 import { NoteBars } from '../note-bars/NoteBars';
@@ -39,7 +40,9 @@ export function SourcesStage() {
   return (
     <div className={view === 'bars' ? `${styles.stage} ${styles.filled}` : styles.stage}>
       <Stepwise>
-        <Facts />
+        <Panel name="The source">
+          <Facts />
+        </Panel>
         <div className={styles.views}>
           <Segmented<SourceView>
             aria-label="View of the source"
@@ -51,17 +54,43 @@ export function SourcesStage() {
             onChange={(next) => router.replace(`${path}?view=${next}`, { scroll: false })}
           />
         </div>
-        {view === 'overview' && <OverviewView />}
-        {view === 'strands' && <StrandTable isSearched={asks.has('find')} />}
+        {view === 'overview' && (
+          <Panel name="The overview">
+            <OverviewView />
+          </Panel>
+        )}
+        {view === 'strands' && (
+          <Panel name="The strands">
+            <StrandTable isSearched={asks.has('find')} />
+          </Panel>
+        )}
         {view === 'bars' && (
           <div className={styles.bars}>
-            <NoteBars />
+            <Panel name="The note bars">
+              <NoteBars />
+            </Panel>
           </div>
         )}
-        {view === 'oddities' && <OdditiesView />}
-        {view === 'cleaning' && <CleaningView />}
-        {view === 'kits' && <KitsView />}
-        {view === 'recording' && <RecordingView />}
+        {view === 'oddities' && (
+          <Panel name="The oddities">
+            <OdditiesView />
+          </Panel>
+        )}
+        {view === 'cleaning' && (
+          <Panel name="The cleaning">
+            <CleaningView />
+          </Panel>
+        )}
+        {view === 'kits' && (
+          <Panel name="The kits">
+            <KitsView />
+          </Panel>
+        )}
+        {view === 'recording' && (
+          <Panel name="The recording">
+            <RecordingView />
+          </Panel>
+        )}
       </Stepwise>
     </div>
   );

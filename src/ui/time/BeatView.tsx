@@ -8,6 +8,7 @@ import type { BeatSheet } from '../../core/workbench/beat-sheet';
 import { InspectorEdge } from '../common/InspectorEdge';
 import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
+import { Panel } from '../common/Panel';
 import { useOfPerformance, useSession } from '../job/session';
 import { usePlayback } from '../playback/playback';
 import { BeatField } from './BeatField';
@@ -197,21 +198,23 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
             />
           </label>
         </div>
-        <BeatField
-          sheet={sheet}
-          from={from}
-          span={span}
-          chosen={chosen}
-          taps={taps ?? []}
-          playhead={() => (playback.isPlaying ? playback.position() + ahead : null)}
-          isPlaying={playback.isPlaying}
-          onChoose={choose}
-          onMove={(index, second) => edit({ edit: 'move', index, seconds: second })}
-          onBar={(index) => void edit({ edit: 'bar', index })}
-          onRemove={(index) => void edit({ edit: 'remove', index })}
-          onAdd={(second) => void edit({ edit: 'add', seconds: Math.max(0, second) })}
-          onGo={go}
-        />
+        <Panel name="The beats">
+          <BeatField
+            sheet={sheet}
+            from={from}
+            span={span}
+            chosen={chosen}
+            taps={taps ?? []}
+            playhead={() => (playback.isPlaying ? playback.position() + ahead : null)}
+            isPlaying={playback.isPlaying}
+            onChoose={choose}
+            onMove={(index, second) => edit({ edit: 'move', index, seconds: second })}
+            onBar={(index) => void edit({ edit: 'bar', index })}
+            onRemove={(index) => void edit({ edit: 'remove', index })}
+            onAdd={(second) => void edit({ edit: 'add', seconds: Math.max(0, second) })}
+            onGo={go}
+          />
+        </Panel>
         <div className={styles.toolbar}>
           <Slider
             style={{ flex: 1 }}
@@ -227,7 +230,9 @@ export function BeatView({ switcher }: { switcher: ReactNode }) {
       </section>
       <InspectorEdge />
       <aside className={styles.inspector} aria-label="Inspector">
-        <BeatInspector sheet={sheet} chosen={chosen} count={count} edit={edit} />
+        <Panel name="The beat">
+          <BeatInspector sheet={sheet} chosen={chosen} count={count} edit={edit} />
+        </Panel>
       </aside>
     </div>
   );

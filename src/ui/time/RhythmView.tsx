@@ -12,6 +12,7 @@ import type { PartSummary } from '../../core/workbench/replies';
 import { InspectorEdge } from '../common/InspectorEdge';
 import { useKeys } from '../common/keys';
 import { NothingShown } from '../common/NothingShown';
+import { Panel } from '../common/Panel';
 import { Stepwise } from '../common/Stepwise';
 import { PitchView } from '../engraving/pitchView';
 import { useSession } from '../job/session';
@@ -177,7 +178,9 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
             own text.
           </div>
         ) : (
-          <RhythmTools scope={scope} onScope={setScope} part={part} from={from} to={to} />
+          <Panel name="The tools">
+            <RhythmTools scope={scope} onScope={setScope} part={part} from={from} to={to} />
+          </Panel>
         )}
         <div className={styles.toolbar}>
           <Space size={4}>
@@ -228,28 +231,36 @@ export function RhythmView({ switcher }: { switcher: ReactNode }) {
         </div>
         <div ref={sheet} className={styles.sheet}>
           {shown.length === 0 && <NothingShown parts={parts.length} className={styles.waiting} />}
-          <Interlinear
-            parts={shown}
-            from={from}
-            to={to}
-            compared={compared}
-            flags={flags}
-            selected={selected}
-            onSelect={onSelect}
-          />
+          <Panel name="The bars">
+            <Interlinear
+              parts={shown}
+              from={from}
+              to={to}
+              compared={compared}
+              flags={flags}
+              selected={selected}
+              onSelect={onSelect}
+            />
+          </Panel>
         </div>
       </section>
       <InspectorEdge />
-      <TimeInspector
-        part={part}
-        selected={selected}
-        finding={current}
-        onFinding={goToFinding}
-        from={from}
-        to={to}
-        onGo={go}
-      />
-      {summary && <BarMap parts={parts} findings={findings} bars={bars} from={from} to={to} onGo={goTo} />}
+      <Panel name="The inspector">
+        <TimeInspector
+          part={part}
+          selected={selected}
+          finding={current}
+          onFinding={goToFinding}
+          from={from}
+          to={to}
+          onGo={go}
+        />
+      </Panel>
+      {summary && (
+        <Panel name="The bar map">
+          <BarMap parts={parts} findings={findings} bars={bars} from={from} to={to} onGo={goTo} />
+        </Panel>
+      )}
     </div>
   );
 }
