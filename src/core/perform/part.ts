@@ -114,6 +114,7 @@ export function playPart(
     const played = (moment: Moment): Moment => starts[index]! - from + swung(start + moment) - start;
     const fifths = keys.findLast((key) => key.bar < bar || (key.bar === bar && key.at === 0))?.fifths ?? 0;
     const taken = new Set<Chord>();
+    const sung = sungVerse(written, pass);
     for (const line of written.voices)
       for (const [nth, item] of line.items.entries()) {
         if (item.kind !== 'chord' || item.cue || item.onset < from || item.onset >= to) continue;
@@ -144,7 +145,7 @@ export function playPart(
         if (settings.fermatas && item.marks?.some(({ kind }) => kind === 'fermata'))
           fermatas.push({ from: at, to: until });
         for (const lyric of item.lyrics ?? [])
-          if ((lyric.verse ?? 1) === pass + 1) lyrics.push({ at, text: sungText(lyric) });
+          if ((lyric.verse ?? 1) === sung) lyrics.push({ at, text: sungText(lyric) });
       }
   });
   return { notes: playing.notes, lyrics, fermatas, slides: playing.slides };
@@ -328,3 +329,11 @@ function playGraces(
 }
 
 const clamp = (velocity: number): number => Math.max(1, Math.min(127, Math.round(velocity)));
+
+/** The verse of a bar that is sung in a pass (from 0): its own, or the first again where it has none (common practice). */
+function sungVerse({ voices }: PartBar, pass: number): number {
+  const isThere = voices.some(({ items }) =>
+    items.some((item) => item.kind === 'chord' && item.lyrics?.some(({ verse }) => verse === pass + 1)),
+  );
+  return isThere ? pass + 1 : 1;
+}

@@ -281,3 +281,26 @@ describe('rehearsal marks', () => {
     expect(performScore(score, ALL_PLAYED).markers).toEqual([{ tick: 0, text: 'A' }]);
   });
 });
+
+describe('words are sung', () => {
+  const lyric = (verse: number, text: string, syllabic = 'single') =>
+    `<lyric number="${verse}"><syllabic>${syllabic}</syllabic><text>${text}</text></lyric>`;
+  it('verse by verse, and the first again in a pass that has none of its own, with hyphens where words go on', () => {
+    const repeated = (...lyrics: string[]) =>
+      `<barline location="left"><repeat direction="forward"/></barline>${lyrics
+        .map((own, at) => note(at ? 'A' : 'G', 4, 16, 'half', own))
+        .join('')}<barline location="right"><repeat direction="backward"/></barline>`;
+    const sung = (measure: string) => performed([measure]).parts[0]!.lyrics.map(({ text }) => text);
+    expect(sung(repeated(lyric(1, 'lan', 'begin'), lyric(1, 'tern', 'end')))).toEqual([
+      'lan-',
+      'tern',
+      'lan-',
+      'tern',
+    ]);
+    expect(sung(repeated(lyric(1, 'row') + lyric(2, 'sleep'), lyric(1, 'on')))).toEqual([
+      'row',
+      'on',
+      'sleep',
+    ]);
+  });
+});
