@@ -442,6 +442,11 @@ test('bars are put in and taken out of a score, what was decided goes along, and
   await expect(page.getByText('Bars 3–4 taken out').first()).toBeVisible({ timeout: 30_000 });
   const back = await downloaded(page);
   expect(bars(back)).toBe(bars(ferry));
+  await page.getByRole('button', { name: /History/ }).click();
+  const steps = page.getByRole('list', { name: 'Steps' });
+  await expect(steps).toContainText('2 empty bars put in before bar 3');
+  await expect(steps).toContainText('Bars 3–4 taken out');
+  await page.keyboard.press('Escape');
   const undo = page.getByRole('button', { name: /^Undo/ });
   await undo.click();
   await expect.poll(async () => bars(await downloaded(page)), { timeout: 30_000 }).toBe(bars(ferry)! + 2);

@@ -90,10 +90,11 @@ export interface JobActions {
   addSource: (file: { name: string; bytes: Uint8Array }, versionOf: SourceId | null) => Promise<number>;
   /**
    * Puts bars of a score in, takes them out, repeats or moves them: its next version.
+   * @param done what was done, as the history tells it
    * @returns what went along, as sentences
    * @throws Error that says why that cannot be done
    */
-  editBars: (edit: BarsEdit) => Promise<string[]>;
+  editBars: (edit: BarsEdit, done: string) => Promise<string[]>;
 }
 
 export type Session = JobState & JobActions;
@@ -418,9 +419,9 @@ export function openJob(jobId: string) {
     }
   }
 
-  /** Another version of a source counts: what was decided about moments goes along with its music. @returns how much of it cannot */
-  async function takeVersion(source: SourceId, version: number): Promise<number> {
-    const chosen: PlainDirective = { kind: 'version', source, version };
+  /** Another version of a source counts: what was decided about moments goes along with its music. @param done how it was made, for the history. @returns how much of it cannot */
+  async function takeVersion(source: SourceId, version: number, done?: string): Promise<number> {
+    const chosen: PlainDirective = { kind: 'version', source, version, ...(done && { done }) };
     const { directives } = await latestBrief();
     const all = withDirectives({ ...EMPTY_BRIEF, directives }, [chosen]).directives.length;
     const isKept = await keep(layOutAnew(() => [chosen]));
@@ -524,13 +525,13 @@ export function openJob(jobId: string) {
         await keepSource(file, versionOf);
         return versionOf === null ? 0 : takeVersion(next.source, next.version);
       },
-      editBars: async (edit) => {
+      editBars: async (edit, done) => {
         const { core, summary } = get();
         if (!summary) throw new Error('The score is still being written.');
         const made = await core.editBars(summary.revision, edit);
         if ('refused' in made) throw new Error(made.refused);
         await keepSource(made, made.id);
-        await takeVersion(made.id, made.version);
+        await takeVersion(made.id, made.version, done);
         return made.told;
       },
     };

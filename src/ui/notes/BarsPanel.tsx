@@ -38,7 +38,7 @@ export function BarsPanel({
   const edit = async (wanted: BarsEdit, done: string, show: number) => {
     setBusy(true);
     try {
-      const told = await editBars(wanted);
+      const told = await editBars(wanted, done);
       if (told.length === 0) message.success(done);
       else
         notification.info({
