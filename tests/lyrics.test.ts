@@ -10,6 +10,7 @@ import type { EventId } from '@/core/model/ids';
 import type { Score } from '@/core/model/score';
 import { readSyllable, sungText, typedSyllable } from '@/core/model/syllable';
 import { readMusicXml } from '@/core/sources/musicxml/read';
+import { proofOf } from '@/core/workbench/proof';
 import { Workbench } from '@/core/workbench/workbench';
 import { parseXml, schemaFaults } from './helpers/schema';
 
@@ -211,5 +212,36 @@ describe('a syllable', () => {
       expect(typedSyllable(readSyllable(typed))).toBe(typed);
     expect(sungText(readSyllable('-lu-'))).toBe('lu-');
     expect(sungText(readSyllable('do~re'))).toBe('dore');
+  });
+});
+
+describe('words that are broken off', () => {
+  const made = job(documentOf(tune(true)));
+  const found = (text: string) => {
+    const plain = made();
+    const { directives } = layLyrics(plain.score, { ...line(), text, fit: false });
+    const bench = new Workbench([
+      { id: '1', version: 1, name: 'x.musicxml', bytes: bytesOf(documentOf(tune(true))) },
+    ]);
+    const state = (decided: PlainDirective[]) => {
+      bench.layOut(1, withDirectives(EMPTY_BRIEF, [...directives, ...decided]));
+      return finished(proofOf(finished(bench.write(1)))).findings.filter(({ check }) => check === 'lyrics');
+    };
+    const findings = state([]);
+    return { findings, left: state(findings.flatMap(({ mends }) => mends[0]!.directives)) };
+  };
+
+  it('are found at their note, with a mend that ends the word or begins one', () => {
+    const { findings, left } = found('lan- row -tern o-ver fer-');
+    expect(findings.map(({ what, weight, mends }) => [what, weight, mends[0]!.label])).toEqual([
+      ['“lan-” has a hyphen, and its word does not go on.', 'doubtful', 'End the word here'],
+      ['“-tern” goes on from no syllable before it.', 'doubtful', 'Begin a word here'],
+      ['“fer-” has a hyphen, and its word does not go on.', 'doubtful', 'End the word here'],
+    ]);
+    expect(left).toEqual([]);
+  });
+
+  it('are none where words are whole', () => {
+    expect(found('lan-tern o-ver glo-_-ri-a').findings).toEqual([]);
   });
 });
