@@ -9,7 +9,7 @@
  * syllables contradict each other).
  */
 import { divideText, layLyrics, lyricsText } from '../src/core/edit/lyrics';
-import type { Tongue } from '../src/core/edit/syllables';
+import type { WordLanguage } from '../src/core/edit/syllables';
 import type { EventId } from '../src/core/model/ids';
 import { readScores } from './corpus';
 
@@ -29,11 +29,14 @@ const VERSES = [1, 2, 3];
 const faults: string[] = [];
 
 /** Whose words they are, and in which language; null where the document is not one of those. */
-function kindOf(name: string): { row: string; tongue: Tongue } | null {
+function kindOf(name: string): { row: string; language: WordLanguage } | null {
   const [, number] = /^bwv(\d+)/.exec(name) ?? [];
   if (number)
-    return { row: Number(number) % 2 ? 'German, chorales of odd number' : 'German, chorales', tongue: 'de' };
-  return name.startsWith('prayer') ? { row: 'English, a song', tongue: 'en' } : null;
+    return {
+      row: Number(number) % 2 ? 'German, chorales of odd number' : 'German, chorales',
+      language: 'de',
+    };
+  return name.startsWith('prayer') ? { row: 'English, a song', language: 'en' } : null;
 }
 
 for (const { name, reading } of readScores('')) {
@@ -68,7 +71,7 @@ for (const { name, reading } of readScores('')) {
     for (const printed of bare.split(/\s+/)) {
       const whole = printed.replaceAll('-', '');
       if (!/^[\p{L}’']+[.,;:!?]*$/u.test(whole)) continue;
-      const ours = divideText(whole, kind.tongue);
+      const ours = divideText(whole, kind.language);
       const count = (word: string) => word.split('-').filter(Boolean).length;
       if (count(printed) < 2 && count(ours) < 2) continue;
       row.words++;

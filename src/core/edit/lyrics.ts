@@ -5,7 +5,7 @@ import { beatsOf } from '../model/meter';
 import type { Chord, Part, Score, VoiceLine } from '../model/score';
 import { readSyllable, typedSyllable } from '../model/syllable';
 import { type Moment, QUARTER } from '../model/time';
-import { divide, type Tongue } from './syllables';
+import { divide, type WordLanguage } from './syllables';
 
 /** What is to stand under a line of notes. */
 export interface LyricsRequest {
@@ -66,19 +66,21 @@ const AFTER_COMMA = 0.5;
 const OFF_BEAT = 0.5;
 const BEAMED = 0.5;
 
-/**
- * Prices by which words are laid where there are more notes than syllables or fewer (ours): a line of words that begins where the
- * tune breathes not, one on a note that asks for none, a breath within a line, a syllable held over one more note and over a breath, a note without a word between
- * two lines and after the last, a syllable without a note.
- */
+/** Prices by which words are laid where there are more notes than syllables or fewer; chosen on the chorales of even number in `bench:lyrics`. */
 const PRICES = {
+  /** A line of words begins, or the last ends, where the tune does not breathe. */
   lineAstray: 1,
+  /** A syllable on a note that hardly asks for one. */
   weak: 0.3,
+  /** The tune breathes within a line of words. */
   breathWithin: 0.6,
+  /** A syllable is held over one more note, and over a breath. */
   held: 1.2,
   heldOverBreath: 2,
+  /** A note without a word between two lines, and after the last. */
   between: 0.8,
   after: 0.05,
+  /** A syllable without a note. */
   left: 3,
 };
 
@@ -143,8 +145,8 @@ function syllablesIn(word: string): string[] {
 }
 
 /** The words of a text divided into their syllables; those that have hyphens or signs of their own stay. */
-export const divideText = (text: string, tongue: Tongue): string =>
-  text.replace(/\S+/g, (word) => (/.[-_~]./.test(word) ? word : divide(word, tongue).join('-')));
+export const divideText = (text: string, language: WordLanguage): string =>
+  text.replace(/\S+/g, (word) => (/.[-_~]./.test(word) ? word : divide(word, language).join('-')));
 
 /** The notes of a line that can take a syllable, in order. */
 function placesOf(score: Score, { part: index, notes, slurs }: LyricsLine): Place[] {

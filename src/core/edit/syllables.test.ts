@@ -1,15 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { divide, TONGUES, type Tongue } from './syllables';
+import { divide, WORD_LANGUAGES, type WordLanguage } from './syllables';
 
-const divided = (words: string, tongue: Tongue) =>
+const divided = (words: string, language: WordLanguage) =>
   words
     .split(' ')
-    .map((word) => divide(word.replaceAll('-', ''), tongue).join('-'))
+    .map((word) => divide(word.replaceAll('-', ''), language).join('-'))
     .join(' ');
 
 /** As the dictionaries of each language divide them; from memory, those of German as hymn books print them. */
-const WORDS: Record<Tongue, string> = {
+const WORDS: Record<WordLanguage, string> = {
   en: 'a-way o-pen on-ly lit-tle ta-ble peo-ple flow-er be-ing beau-ti-ful hal-le-lu-jah wan-ted loved called saved grace white name Je-sus na-tion',
   de: 'A-bend Him-mel Kö-nig ge-trost ver-traut wan-dern ü-ber Schwe-ster Sün-de lie-ben auf-er-stan-den neu-e Ruh',
   fr: 'a-mour bel-le chan-son é-toi-le oi-seau pe-ti-te',
@@ -22,8 +22,8 @@ const WORDS: Record<Tongue, string> = {
 };
 
 describe('syllables of a word', () => {
-  it.each(TONGUES)('are those of the dictionary (%s)', (tongue) => {
-    expect(divided(WORDS[tongue], tongue)).toBe(WORDS[tongue]);
+  it.each(WORD_LANGUAGES)('are those of the dictionary (%s)', (language) => {
+    expect(divided(WORDS[language], language)).toBe(WORDS[language]);
   });
 
   it('keep the signs that stand at the word, and its capitals', () => {
@@ -36,9 +36,9 @@ describe('syllables of a word', () => {
     fc.assert(
       fc.property(
         fc.string({ minLength: 1, unit: 'grapheme' }),
-        fc.constantFrom(...TONGUES),
-        (word, tongue) => {
-          const parts = divide(word, tongue);
+        fc.constantFrom(...WORD_LANGUAGES),
+        (word, language) => {
+          const parts = divide(word, language);
           expect(parts.join('')).toBe(word);
           expect(parts.every((part) => part !== '')).toBe(true);
         },
@@ -47,9 +47,9 @@ describe('syllables of a word', () => {
     fc.assert(
       fc.property(
         fc.string({ minLength: 1, unit: fc.constantFrom(...'aeiouybcdghklmnrstzé') }),
-        fc.constantFrom(...TONGUES),
-        (word, tongue) => {
-          const parts = divide(word, tongue);
+        fc.constantFrom(...WORD_LANGUAGES),
+        (word, language) => {
+          const parts = divide(word, language);
           expect(parts.join('')).toBe(word);
           expect(parts.every((part) => part !== '')).toBe(true);
         },

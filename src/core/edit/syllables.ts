@@ -1,6 +1,6 @@
 /** Languages whose words can be divided. */
-export const TONGUES = ['en', 'de', 'fr', 'it', 'es', 'la'] as const;
-export type Tongue = (typeof TONGUES)[number];
+export const WORD_LANGUAGES = ['en', 'de', 'fr', 'it', 'es', 'la'] as const;
+export type WordLanguage = (typeof WORD_LANGUAGES)[number];
 
 interface Manner {
   /** Vowels that are sung as one, the longest first. */
@@ -24,7 +24,7 @@ const LIQUIDS = 'bl br cl cr dr fl fr gl gr pl pr tr';
  * songs keep (st stays together), French with its final e, the others as their dictionaries divide, English by ear. Common
  * practice, from memory.
  */
-const MANNERS: Record<Tongue, Manner> = {
+const MANNERS: Record<WordLanguage, Manner> = {
   en: {
     vowels:
       /eau|(?<=[ct]|ss)i(?:ou|o|a|e)|eo(?=pl)|ai|au|(?<!^)aw|ay|ea|ee|ei(?!ng)|eu|ew|ey|ie|oa|oe|oi|oo|ou|ow|oy|ue|(?<!q)ui|[aeiouy]/g,
@@ -80,8 +80,8 @@ function onsetIn(cluster: string, { onsets, inner }: Manner, vowel: string): num
  * @param word with the signs that stand at it
  * @returns the parts, which joined are the word; the whole word where it has but one syllable
  */
-export function divide(word: string, tongue: Tongue): string[] {
-  const manner = MANNERS[tongue];
+export function divide(word: string, language: WordLanguage): string[] {
+  const manner = MANNERS[language];
   const { vowels, mute, prefix } = manner;
   const [, before = '', letters = ''] = /^([^\p{L}]*)([\p{L}'’]*)/u.exec(word.normalize('NFC')) ?? [];
   const small = letters.toLowerCase();

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { MOST_VERSES } from '../../core/decisions/kinds/sign';
 import { divideText, type LaidSyllable } from '../../core/edit/lyrics';
-import { TONGUES, type Tongue } from '../../core/edit/syllables';
+import { WORD_LANGUAGES, type WordLanguage } from '../../core/edit/syllables';
 import { instrumentOf } from '../../core/instruments/catalogue';
 import type { PartId } from '../../core/model/ids';
 import type { NoteOrigin, PartSummary } from '../../core/workbench/replies';
@@ -11,7 +11,7 @@ import { useOfScore, useSession } from '../job/session';
 import styles from './LyricsPanel.module.css';
 import { ToolRow } from './ToolRow';
 
-const NAMES: Record<Tongue, string> = {
+const NAMES: Record<WordLanguage, string> = {
   en: 'English',
   de: 'German',
   fr: 'French',
@@ -23,7 +23,8 @@ const NAMES: Record<Tongue, string> = {
 const isSung = ({ instrument }: PartSummary): boolean => instrumentOf(instrument).family === 'voice';
 
 /** The language of the browser, where its words can be divided. */
-const usualTongue = (): Tongue => TONGUES.find((tongue) => navigator.language.startsWith(tongue)) ?? 'en';
+const usualLanguage = (): WordLanguage =>
+  WORD_LANGUAGES.find((language) => navigator.language.startsWith(language)) ?? 'en';
 
 /** The part whose words are meant: that of the chosen notes, else the first that is sung, else the first in view. */
 function meantPart(
@@ -68,7 +69,7 @@ export function LyricsPanel({
   const [slursHold, setSlursHold] = useState<boolean | null>(null);
   const [fits, setFits] = useState<boolean | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
-  const [tongue, setTongue] = useState(usualTongue);
+  const [language, setLanguage] = useState(usualLanguage);
   const parts = summary?.parts ?? [];
   const own = meantPart(parts, shown, origins);
   const part = origins.length > 0 ? own : (parts.find(({ id }) => id === chosenPart) ?? own);
@@ -140,11 +141,11 @@ export function LyricsPanel({
           size="small"
           aria-label="Language of the words"
           className={styles.language}
-          value={tongue}
-          options={TONGUES.map((value) => ({ value, label: NAMES[value] }))}
-          onChange={setTongue}
+          value={language}
+          options={WORD_LANGUAGES.map((value) => ({ value, label: NAMES[value] }))}
+          onChange={setLanguage}
         />
-        <Button size="small" disabled={text === ''} onClick={() => setTyped(divideText(text, tongue))}>
+        <Button size="small" disabled={text === ''} onClick={() => setTyped(divideText(text, language))}>
           Divide words
         </Button>
       </ToolRow>
@@ -195,7 +196,7 @@ export function LyricsPanel({
         </Button>
         {typed !== null && (
           <Button size="small" onClick={() => setTyped(null)}>
-            As it stands
+            Discard
           </Button>
         )}
       </div>
