@@ -157,7 +157,7 @@ describe('words under a tune', () => {
     expect(texts('glo-_-_-ri-a * in~ex-cel-sis')).toEqual(['glo-', '-ri-', '-a', 'in~ex-', '-cel-', '-sis']);
     expect(lay('glo-_-_-ri-a').laid.map(({ bar }) => bar)).toEqual([0, 2, 2]);
     expect(texts('home — a-way')).toEqual(['home —', 'a-', '-way_']);
-    expect(lay('')).toEqual({ laid: [], left: [], free: 14, directives: [] });
+    expect(lay('')).toEqual({ laid: [], left: [], free: 14, isFitted: true, directives: [] });
     const many = lay(Array.from({ length: 20 }, (_, at) => `w${at}`).join(' '));
     expect(many.left).toEqual(['w14', 'w15', 'w16', 'w17', 'w18', 'w19']);
   });

@@ -40,6 +40,8 @@ export interface LaidLyrics {
   left: string[];
   /** Notes after the last syllable. */
   free: number;
+  /** Whether lines begin where the tune breathes: what is too long has the next note for each syllable. */
+  isFitted: boolean;
   /** What gives the notes these syllables; nothing where they have them. */
   directives: PlainDirective[];
 }
@@ -314,11 +316,10 @@ export function layLyrics(score: Score, request: LyricsRequest): LaidLyrics {
   const { verse } = request;
   const places = placesOf(score, request);
   const syllables = syllablesOf(request.text);
-  const isSmall = syllables.length * places.length <= MOST;
-  const laid =
-    request.fit && isSmall
-      ? laidAt(syllables, places, request.notes.length > 0)
-      : inTurn(syllables, places.length);
+  const isFitted = request.fit && syllables.length * places.length <= MOST;
+  const laid = isFitted
+    ? laidAt(syllables, places, request.notes.length > 0)
+    : inTurn(syllables, places.length);
   const typedAt = new Map<number, string>();
   syllables.forEach(({ typed }, index) => {
     const at = laid[index]!;
@@ -336,6 +337,7 @@ export function layLyrics(score: Score, request: LyricsRequest): LaidLyrics {
     laid: [...typedAt].map(([at, text]) => ({ bar: places[at]!.bar, note: places[at]!.note, text })),
     left: syllables.flatMap(({ typed }, index) => (laid[index]! < 0 ? [typed] : [])),
     free: places.length - 1 - ends,
+    isFitted,
     directives: places.flatMap((place, at): PlainDirective[] => {
       const before = wordOf(place, verse);
       const text = typedAt.get(at);

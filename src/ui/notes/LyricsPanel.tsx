@@ -167,7 +167,7 @@ export function LyricsPanel({
                 , {laid.left.length} without a note, from “{laid.left[0]}” on
               </strong>
             )}
-            .
+            .{fit && !laid.isFitted && ' So long a text has the next note for each syllable.'}
           </p>
           {bars.length > 0 && (
             <Table
