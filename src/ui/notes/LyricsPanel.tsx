@@ -158,32 +158,16 @@ export function LyricsPanel({
       </p>
       {why !== null && <Alert type="error" title="The words could not be laid." description={why} />}
       {typed !== null && laid && (
-        <>
-          <p role="status">
-            {counted(laid.laid.length, 'syllable')} under notes
-            {laid.free > 0 && laid.laid.length > 0 && `, ${counted(laid.free, 'note')} after them free`}
-            {laid.left.length > 0 && (
-              <strong className="rubric">
-                , {laid.left.length} without a note, from “{laid.left[0]}” on
-              </strong>
-            )}
-            .{fit && !laid.isFitted && ' So long a text has the next note for each syllable.'}
-          </p>
-          {bars.length > 0 && (
-            <Table
-              size="small"
-              virtual
-              scroll={{ y: 180 }}
-              pagination={false}
-              rowKey="bar"
-              dataSource={bars}
-              columns={[
-                { title: 'Bar', width: 52, align: 'right', render: (_, { bar }) => summary.bars[bar] },
-                { title: 'Words', dataIndex: 'text' },
-              ]}
-            />
+        <p role="status">
+          {counted(laid.laid.length, 'syllable')} under notes
+          {laid.free > 0 && laid.laid.length > 0 && `, ${counted(laid.free, 'note')} after them free`}
+          {laid.left.length > 0 && (
+            <strong className="rubric">
+              , {laid.left.length} without a note, from “{laid.left[0]}” on
+            </strong>
           )}
-        </>
+          .{fit && !laid.isFitted && ' So long a text has the next note for each syllable.'}
+        </p>
       )}
       <div className={styles.actions}>
         <Button
@@ -200,6 +184,20 @@ export function LyricsPanel({
           </Button>
         )}
       </div>
+      {typed !== null && bars.length > 0 && (
+        <Table
+          size="small"
+          virtual
+          scroll={{ y: 180 }}
+          pagination={false}
+          rowKey="bar"
+          dataSource={bars}
+          columns={[
+            { title: 'Bar', width: 52, align: 'right', render: (_, { bar }) => summary.bars[bar] },
+            { title: 'Words', dataIndex: 'text' },
+          ]}
+        />
+      )}
     </>
   );
 }
