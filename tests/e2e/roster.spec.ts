@@ -113,6 +113,9 @@ test('strands are routed by keyboard and pointer, divided, laid into a line-up, 
   await expect(page.getByRole('heading', { name: '3 parts' })).toBeVisible();
   await page.getByRole('textbox', { name: 'Search the strands' }).fill('');
   await page.getByRole('button', { name: 'None', exact: true }).click();
+  // The tools of what was chosen stand above the list until then.
+  await expect(page.getByRole('button', { name: 'Join into one part' })).toHaveCount(0);
+  await expect(strands.getByRole('listitem')).toHaveCount(4);
 
   // By pointer: the pad is left out, and comes back by undo.
   const from = (await strands.getByText('Warm thing').boundingBox())!;
