@@ -161,20 +161,20 @@ function placesOf(score: Score, { part: index, notes, slurs }: LyricsLine): Plac
   let end: Moment | null = null;
   let breathes = true;
   part.bars.forEach((bar, at) => {
+    const written = score.bars[at]!;
+    const beats = new Set(beatsOf(written).map(({ start }) => start - written.missing));
     for (const { voice, staff, items } of bar.voices) {
       if (voice !== line.voice || staff !== line.staff) continue;
       for (const item of items) {
         if (item.kind === 'rest' || item.cue) continue;
         const [head] = item.notes;
-        const from = score.bars[at]!.start + item.onset;
+        const from = written.start + item.onset;
         if (end !== null && from > end) breathes = true;
         end = from + item.duration;
         const note = head?.sources[0];
         const last = out.at(-1);
         if (head && note && !head.tieStop && !held.has(head.id)) {
-          const isOff = !beatsOf(score.bars[at]!).some(
-            ({ start }) => start === item.onset + score.bars[at]!.missing,
-          );
+          const isOff = !beats.has(item.onset);
           const isBeamed = item.beams?.[0] === 'continue' || item.beams?.[0] === 'end';
           const ease = (isOff ? OFF_BEAT : 1) * (isBeamed ? BEAMED : 1);
           const start = breathes ? 1 : 0;
@@ -308,9 +308,9 @@ const wordOf = ({ chord }: Place, verse: number): Lyric | undefined =>
   chord.lyrics?.find((lyric) => (lyric.verse ?? 1) === verse);
 
 /**
- * Lays words under a line of notes: one syllable a note, ties and, if wanted, slurs held. Lines of words begin where the tune
- * breathes: where notes and syllables are not as many, dynamic programming over both finds the cheapest way (`PRICES`). What
- * stood under these notes in this verse goes.
+ * Lays words under a line of notes: one syllable a note, ties and, if wanted, slurs held. If lines are to begin where the tune
+ * breathes, dynamic programming over notes and syllables finds the cheapest way (`PRICES`). What stood under these notes in
+ * this verse goes.
  */
 export function layLyrics(score: Score, request: LyricsRequest): LaidLyrics {
   const { verse } = request;

@@ -38,18 +38,11 @@ function choicesFor(many: boolean): Choice[] {
   ];
 }
 
-/** What is typed and names no sign can be a text over the staff, or syllables under it. */
+/** What is typed and names no sign can be a text over the staff. */
 const wordsFor = (typed: string): Choice[] =>
   typed.trim() === ''
     ? []
-    : [
-        { value: `text ${typed}`, label: `text “${typed}”`, edit: { sign: 'words', put: true, text: typed } },
-        {
-          value: `syllables ${typed}`,
-          label: `syllables “${typed}”`,
-          edit: { sign: 'lyric', put: true, text: typed },
-        },
-      ];
+    : [{ value: `text ${typed}`, label: `text “${typed}”`, edit: { sign: 'words', put: true, text: typed } }];
 
 /** Puts signs at the chosen notes and takes them off. */
 export function SignTools({

@@ -166,14 +166,6 @@ export function useNoteEdits(
       ...more,
     });
     if (!put) return take(...notes.map((note) => said(note)));
-    if (sign === 'lyric') {
-      const syllables = (text ?? '').split(/\s+/).filter(Boolean);
-      return take(
-        ...byPart(origins).flatMap((own) =>
-          own.slice(0, syllables.length).map(({ id }, at) => said(id, { text: syllables[at]! })),
-        ),
-      );
-    }
     if (isWorded(sign))
       return take(...byPart(origins).map((own) => said(own[0]!.id, text === undefined ? {} : { text })));
     if (isSpanning(sign))
