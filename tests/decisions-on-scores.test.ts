@@ -91,6 +91,7 @@ const SAMPLES: Record<KindName, PlainDirective> = {
   part: { kind: 'part', strand: '0/t1c1', instrument: 'flute' } as never,
   perform: { kind: 'perform', ...ALL_PLAYED, repeats: false },
   pitch: { kind: 'pitch', note: NOTE, steps: 1, semitones: 2 },
+  'play-like': { kind: 'play-like', source: '2', takes: ['velocity'] },
   place: { kind: 'place', note: NOTE, start: '1' },
   played: { kind: 'played', note: NOTE, velocity: 1 },
   programs: { kind: 'programs', strand: HORN, use: 'instrument' },

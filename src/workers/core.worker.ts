@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import type { LineUp } from '../core/cast/line-ups';
 import { plansOf } from '../core/cast/written';
+import { soundingOf } from '../core/clean/sounding';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
@@ -475,9 +476,10 @@ const api = {
   /** The bar table. */
   barTable(revision: number, data: unknown): { rows: BarRow[]; csv: string } {
     const { rate, start } = checkMessage(BarTableRequest, data);
-    const { performance, decisions, written } = bench().at(revision).desk;
+    const { desk } = bench().at(revision);
+    const { performance, decisions, written } = desk;
     const plans = plansOf(performance, decisions, written?.score.parts ?? null);
-    const rows = barTable(performance, rate, start, plans);
+    const rows = barTable(soundingOf(desk, performance), rate, start, plans);
     return { rows, csv: barTableCsv(rows, rate) };
   },
 

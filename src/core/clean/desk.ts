@@ -67,6 +67,8 @@ export interface Desk {
   source: Performance;
   /** What the other sources of the job play, but for one that gives the clock. */
   others: readonly { name: string; performance: Performance }[];
+  /** The source that the piece is played like, as it is played; null for none. */
+  player: Performance | null;
   /** How that version was carried over from the one before. */
   carried: Carried | null;
   /** As cleaned; the same object where nothing was. */
@@ -130,6 +132,7 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
     brief,
     decisions,
     source,
+    player: playerOf(chosen, leading, decisions),
     carried: versioned.carried,
     others: [...new Set(readings.map(({ id }) => id))].flatMap((id) => {
       const own = id === leading.id || id === other?.id ? undefined : chosen(id);
@@ -169,6 +172,16 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
       ...cleaned.refusals,
     ],
   };
+}
+
+/** What the source that the piece is to be played like plays; null where that is no other one. */
+function playerOf(
+  chosen: (id: SourceId | null) => Reading | undefined,
+  leading: Reading,
+  { playLike, clock }: Decisions,
+): Performance | null {
+  const reading = playLike && playLike.source !== leading.id ? chosen(playLike.source) : undefined;
+  return reading ? performanceOf(reading, clock) : null;
 }
 
 /** Whether something was decided that means the clock of the file, or another one. */
@@ -285,7 +298,7 @@ function editedScore({ asRead, score, readAs }: ScoreReading, { pitches, signs, 
 function missingSources(readings: readonly Reading[], decisions: Decisions): Refusal[] {
   const has = (id: SourceId, version?: number) =>
     readings.some((reading) => reading.id === id && (version ?? reading.version) === reading.version);
-  const { leading, clockFrom, versions } = decisions;
+  const { leading, clockFrom, playLike, versions } = decisions;
   const refusals: Refusal[] = [];
   if (leading && !has(leading))
     refusals.push({
@@ -296,6 +309,11 @@ function missingSources(readings: readonly Reading[], decisions: Decisions): Ref
     refusals.push({
       step: 'clock-from',
       why: `Source ${clockFrom} cannot give the clock: the job has no such source.`,
+    });
+  if (playLike && !has(playLike.source))
+    refusals.push({
+      step: 'play-like',
+      why: `Nothing is played like source ${playLike.source}: the job has no such source.`,
     });
   for (const name of decisions.taken.keys()) {
     const [id, version] = takenOf(name);

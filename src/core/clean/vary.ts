@@ -5,6 +5,7 @@ import { recogniseInstrument } from '../instruments/recognise';
 import { barAt, type Clock, positionAt, secondsAt, tickAt } from '../model/clock';
 import type { StrandId } from '../model/ids';
 import { makeStrand, type Performance, type PlayedNote, type Strand } from '../model/performance';
+import { untangled } from './untangled';
 
 type Amounts = Pick<Vary, 'time' | 'velocity' | 'seed'>;
 
@@ -136,15 +137,4 @@ function hash(text: string): number {
   let value = 0x811c9dc5;
   for (let at = 0; at < text.length; at++) value = Math.imul(value ^ text.charCodeAt(at), 0x01000193);
   return value >>> 0;
-}
-
-/** A key that did not sound into its own next stroke before does not do so now. */
-function untangled(notes: PlayedNote[]): PlayedNote[] {
-  const last = new Map<number, PlayedNote>();
-  for (const note of notes.sort((a, b) => a.on - b.on || a.key - b.key)) {
-    const before = last.get(note.key);
-    if (before && !note.stacked && before.off > note.on) before.off = Math.max(before.on, note.on);
-    last.set(note.key, note);
-  }
-  return notes;
 }

@@ -7,6 +7,7 @@ import type { PlainDirective } from './kinds';
 import { BEAT_UNITS } from './kinds/beats';
 import { CONTROLLER_USES } from './kinds/controllers';
 import { CHANNELS, FORMS, HAND_OVER_PROGRAMS } from './kinds/hand-over';
+import { PLAYING } from './kinds/play-like';
 import { PROGRAM_USES } from './kinds/programs';
 import { SWING_USES } from './kinds/swing';
 
@@ -136,6 +137,11 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
     mend: fc.constantFrom('keep' as const, 'to-bar' as const, 'drop' as const),
   }),
   fc.record({ kind: fc.constant('silence' as const), trim: fc.boolean() }),
+  fc.record({
+    kind: fc.constant('play-like' as const),
+    source: fc.constantFrom('2' as const, null),
+    takes: fc.uniqueArray(fc.constantFrom(...PLAYING), { minLength: 1 }),
+  }),
   anyStrand({ kind: fc.constant('vary' as const), time: fc.nat(60), velocity: fc.nat(40), seed: fc.nat(99) }),
   fc.record({
     kind: fc.constant('meant' as const),

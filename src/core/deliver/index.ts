@@ -2,7 +2,8 @@ import { fileNames } from '../basics/file-names';
 import type { PartPlan } from '../cast/route';
 import { plansOf } from '../cast/written';
 import type { Desk } from '../clean/desk';
-import { vary } from '../clean/vary';
+import { soundingOf } from '../clean/sounding';
+import type { Decisions } from '../decisions/decisions';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import type { EventId } from '../model/ids';
 import type { Lane } from '../model/lanes';
@@ -26,16 +27,19 @@ export type Preview = Omit<HandOverFile, 'smf'> & { loops: Loop[] | null };
 
 /** What goes out: the cleaned performance with its variation, by the roster. */
 export function handOverSource(
-  { file, source, performance, decisions, written: score }: Desk,
-  choice: HandOverChoice = decisions.handOver,
+  desk: Desk,
+  choice: HandOverChoice = desk.decisions.handOver,
   written: Transcription | null = null,
 ): HandOverSource {
-  const timed = written && needsScore(choice) ? withNoteTimes(performance, written, choice) : performance;
+  const { file, source, performance, decisions, written: score } = desk;
+  const isTimed = written !== null && needsScore(choice);
   const plans = plansOf(performance, decisions, score?.score.parts ?? null);
   return {
     file,
     source,
-    performance: vary(timed, decisions),
+    performance: isTimed
+      ? soundingOf(desk, withNoteTimes(performance, written, choice), loudnessOf(decisions))
+      : soundingOf(desk, performance),
     decisions,
     plans,
     manners: mannersOf(performance, plans),
@@ -44,6 +48,9 @@ export function handOverSource(
     title: decisions.title ?? performance.title,
   };
 }
+
+/** Notes that stand where the staff has them take no more of another playing than how loud they are. */
+const loudnessOf = ({ playLike }: Decisions) => playLike?.takes.filter((each) => each === 'velocity');
 
 /** The staff of each note of the parts that have two, as the score has them. */
 function stavesOf({ score }: Transcription): Map<EventId, number> {

@@ -3,7 +3,7 @@ import { QUARTER, type Span } from '../model/time';
 import { type Alignment, alignUnits, type Unit, type UnitPair } from './align-bars';
 import { compareBars } from './compare-bars';
 import { compareNotes } from './compare-notes';
-import type { BarPair, Ledger, LineMatch } from './ledger';
+import type { BarPair, Difference, Ledger, LineMatch } from './ledger';
 import { type LinePair, matchLines } from './match-lines';
 import { matchNotes } from './match-notes';
 import type { Side } from './reading';
@@ -17,6 +17,10 @@ const SURE = 0.9;
 const NOTHING = 0.08;
 /** Another way must have so much more in common. */
 const BETTER = 0.1;
+/** Differences of notes that are in both, at the same place and key. */
+const ONLY_HELD: ReadonlySet<Difference> = new Set<Difference>(['length', 'spelling', 'voice', 'part']);
+/** So many times the notes must agree by their order to be taken for freely played. */
+const FREER = 1.05;
 /** Bars are laid over each other anew so often, at most. */
 const MOST_TIMES = 2;
 /** Attacks this near each other are one chord. */
@@ -39,8 +43,31 @@ interface Laid {
  * order. Null where they have nothing in common.
  */
 export function* reconcileInSteps(one: Side, two: Side): Steps<Ledger | null> {
-  let laid = yield* layOver(one, two);
+  const laid = yield* layOver(one, two);
   if (laid.alignment.share < NOTHING) return null;
+  const ledger = yield* ledgerOf(one, two, laid);
+  if (!mayBeFree(one, two, laid)) return ledger;
+  // Beats that are alike by chance: the other one may have none, and its attacks only follow each other.
+  const byOrder = yield* laidBy('order', one, two, [attacksOf(one), attacksOf(two)]);
+  if (byOrder.alignment.share < CLEAR) return ledger;
+  const free = yield* ledgerOf(one, two, byOrder);
+  return countInPlace(free) > FREER * countInPlace(ledger) ? free : ledger;
+}
+
+/** Notes that both have at the same place, however long. */
+const countInPlace = ({ entries }: Ledger): number =>
+  entries.reduce((sum, { differs }) => sum + (differs.some((each) => !ONLY_HELD.has(each)) ? 0 : 1), 0);
+
+/** Whether one of them may have been played without the beats of the other though its bars or beats are laid over that. */
+const mayBeFree = (one: Side, two: Side, { by, alignment: { share } }: Laid): boolean =>
+  by !== 'order' &&
+  share < SURE &&
+  (one.kind === 'performance' || two.kind === 'performance') &&
+  Math.max(countBeats(one), countBeats(two)) <= MOST_BEATS;
+
+/** What two readings come to that are laid over each other. */
+function* ledgerOf(one: Side, two: Side, first: Laid): Steps<Ledger> {
+  let laid = first;
   let laying = yield* closer(one, two, laid);
   let time = timeMap(laying.pairs, laying.of);
   let lines = yield* matchLines(one, two, time);

@@ -1,5 +1,5 @@
 import { barsOfPiece, type Clock, tempoAt } from '../model/clock';
-import { frameBars, momentOf } from '../model/frame';
+import { type Frame, frameBars, momentOf } from '../model/frame';
 import { PERCUSSION_CHANNEL, type Performance } from '../model/performance';
 import { movedBy, type Pitch } from '../model/pitch';
 import { keyInBar, type Note, type Part, type Score } from '../model/score';
@@ -62,11 +62,14 @@ export interface Side {
 const meterText = ({ numerator, denominator }: { numerator: number; denominator: number }): string =>
   `${numerator}/${denominator}`;
 
+/** The bars of a performance, by which its ticks are moments of its side. */
+export const frameOfPerformance = ({ clock, end }: Performance): Frame =>
+  frameBars(clock, barsOfPiece(clock, end));
+
 /** A performance as it was played, each strand a line. */
 export function sideOfPerformance(performance: Performance): Side {
   const { clock, strands, keys } = performance;
-  const clockBars = barsOfPiece(clock, performance.end);
-  const frame = frameBars(clock, clockBars);
+  const frame = frameOfPerformance(performance);
   return {
     kind: 'performance',
     lines: strands.map((strand, line) => ({

@@ -3,7 +3,7 @@ import type { PartPlan } from '../cast/route';
 import { plansOf } from '../cast/written';
 import { clean } from '../clean';
 import type { Desk } from '../clean/desk';
-import { vary } from '../clean/vary';
+import { soundingOf } from '../clean/sounding';
 import { beatsOf, openingBar } from '../deliver/clock-track';
 import {
   barOf,
@@ -62,8 +62,11 @@ export function timelineOf(desk: Desk, heard: Heard, score: Score | null): Timel
         heard === 'score' ? asWritten(perform) : perform,
       );
   } else {
-    const played: Performance = heard === 'source' ? source : vary(performance, decisions);
-    for (const strand of played.strands) queueStrand(queue, strand, planOf(strand.id), played.clock, heard);
+    const played: Performance = heard === 'source' ? source : soundingOf(desk, performance);
+    // Another tempo is a matter of how long the piece takes; its moments stay those of its own clock.
+    const clock = heard === 'source' ? source.clock : performance.clock;
+    for (const strand of played.strands) queueStrand(queue, strand, planOf(strand.id), clock, heard);
+    if (played.clock !== clock) holds = holdsBetween(clock, played.clock);
   }
   const { clock, end } = heard === 'source' ? source : performance;
   return { ...queue.sorted(), beats: beatsIn(clock, end), opening: openingOf(clock), holds };
@@ -231,6 +234,19 @@ function queuePerformed(
   return holdsOf(stretchesOf(performed.tempos, steadyTempos(score, once), at).filter(isSteady).flat());
 }
 
+/** Where a piece takes other time than its own clock says because another one holds. */
+function holdsBetween(own: Clock, other: Clock): Holds {
+  const ticks = [...new Set([...own.tempos, ...other.tempos].map(({ tick }) => tick))].sort((a, b) => a - b);
+  // After the last change everything goes on evenly, at the other's pace.
+  ticks.push((ticks.at(-1) ?? 0) + AFTER_LAST * own.ticksPerQuarter);
+  return {
+    piece: Float64Array.from(ticks, (tick) => secondsAt(own, tick)),
+    heard: Float64Array.from(ticks, (tick) => secondsAt(other, tick)),
+  };
+}
+
+/** Quarter notes beyond the last tempo change for which its pace is told: more than any piece goes on. */
+const AFTER_LAST = 100_000;
 const COMMON_TIME = { numerator: 4, denominator: 4 };
 const MICROS = 1_000_000;
 

@@ -1,6 +1,6 @@
 import { routeStrands } from '../cast/route';
 import type { Desk } from '../clean/desk';
-import { vary } from '../clean/vary';
+import { soundingOf } from '../clean/sounding';
 import { decidedFor } from '../decisions/decisions';
 import type { Clock } from '../model/clock';
 import { type EventId, eventId, indexOf, type StrandId, wholeStrand } from '../model/ids';
@@ -59,7 +59,7 @@ export interface NoteBarsData {
 export function noteBars(desk: Desk, varied: boolean): NoteBarsData {
   const { performance, decisions } = desk;
   const plans = routeStrands(performance, decisions);
-  const after = vary(performance, decisions);
+  const after = soundingOf(desk, performance);
   const { strands, clock, markers, end } = varied ? after : performance;
   return {
     strands: strands.map((strand): StrandBars => {

@@ -3,6 +3,7 @@ import { plainName } from '../basics/file-names';
 import type { Steps } from '../basics/steps';
 import { counted } from '../basics/words';
 import { plansOf } from '../cast/written';
+import { soundingOf } from '../clean/sounding';
 import type { HandOverChoice } from '../decisions/kinds/hand-over';
 import { deliverMidi, isZip } from '../deliver';
 import { barTable, barTableCsv, clockTime } from '../deliver/bar-table';
@@ -81,7 +82,10 @@ export function* packetOf(
     files.push({
       path: '5 Bar table.csv',
       bytes: text.encode(
-        barTableCsv(barTable(desk.performance, choice.rate, choice.start, plans), choice.rate),
+        barTableCsv(
+          barTable(soundingOf(desk, desk.performance), choice.rate, choice.start, plans),
+          choice.rate,
+        ),
       ),
     });
   }

@@ -38,6 +38,7 @@ import { part } from './part';
 import { perform } from './perform';
 import { pitch } from './pitch';
 import { place } from './place';
+import { playLike } from './play-like';
 import { played } from './played';
 import { programs } from './programs';
 import { reference } from './reference';
@@ -124,6 +125,7 @@ export const KINDS = {
   silence,
   offset,
   vary,
+  'play-like': playLike,
   meant,
   reference,
   hearing,

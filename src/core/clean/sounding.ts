@@ -1,0 +1,21 @@
+import type { Playing } from '../decisions/kinds/play-like';
+import type { Performance } from '../model/performance';
+import type { Desk } from './desk';
+import { playedLike } from './play-like';
+import { vary } from './vary';
+
+/**
+ * What is heard of a job and handed over: its performance in the manner of another source, and varied, where that
+ * was decided.
+ *
+ * @param performance as cleaned, or with its notes elsewhere in the same time
+ * @param takes what of the other source's manner counts where notes have their places already
+ */
+export function soundingOf(
+  { decisions, player }: Pick<Desk, 'decisions' | 'player'>,
+  performance: Performance,
+  takes: readonly Playing[] = decisions.playLike?.takes ?? [],
+): Performance {
+  const liked = player && takes.length > 0 ? playedLike(performance, player, takes).performance : performance;
+  return vary(liked, decisions);
+}
