@@ -17,6 +17,7 @@ import { performanceOf, performanceReading } from '@/core/sources';
 import type { SmfEvent } from '@/core/sources/smf/events';
 import { readSmf } from '@/core/sources/smf/read';
 import { writeSmf } from '@/core/sources/smf/write';
+import { proofOf } from '@/core/workbench/proof';
 import { Workbench } from '@/core/workbench/workbench';
 import { deskOf, madeFile, madeTrack, meterAt, type Stroke, trackName } from './helpers/made-file';
 
@@ -256,10 +257,21 @@ describe('a score played like a performance of it', () => {
       .map(([on]) => (on - first) / 960)
       .sort((a, b) => a - b);
     expect(heard).toHaveLength(wanted.length);
-    heard.sort((a, b) => a - b).forEach((seconds, at) => expect(seconds).toBeCloseTo(wanted[at]!, 2));
+    for (const [at, seconds] of heard.toSorted((a, b) => a - b).entries())
+      expect(seconds).toBeCloseTo(wanted[at]!, 2);
     const rows = barTable(soundingOf(played, played.performance), '25');
     // Bar 2 begins with the fifth quarter, within what its players are apart.
     expect(Math.abs(rows[1]!.seconds - (parts[0][4]![0] - first) / 960)).toBeLessThan(0.04);
+  });
+
+  it('is no other tempo to look at any more', () => {
+    const tempos = (...directives: PlainDirective[]) =>
+      finished(proofOf(under(...directives))).findings.filter(
+        ({ check, what }) => check === 'others' && what.includes('tempo'),
+      );
+    const found = tempos();
+    expect(found.length).toBeGreaterThan(0);
+    expect(tempos(...found[0]!.mends[0]!.directives)).toEqual([]);
   });
 
   it('is told where the job has no such source, and goes back', () => {

@@ -2,7 +2,7 @@ import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import type { LineUp } from '../core/cast/line-ups';
 import { plansOf } from '../core/cast/written';
-import { soundingOf } from '../core/clean/sounding';
+import { type LikeFigures, likeFigures, soundingOf } from '../core/clean/sounding';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide } from '../core/decisions/decisions';
 import type { PlainDirective } from '../core/decisions/kinds';
@@ -12,6 +12,7 @@ import { writtenScore } from '../core/deliver/folded';
 import { deliverParts, withParts, zipOf } from '../core/deliver/parts';
 import { deliverScore } from '../core/deliver/score';
 import { untidyFile } from '../core/demo/untidy';
+import type { Answered } from '../core/edit/answers';
 import { type LikePassage, likePassages } from '../core/edit/like-passages';
 import { type LaidLyrics, layLyrics, lyricsText, versesUnder } from '../core/edit/lyrics';
 import { rearrange } from '../core/edit/rearrange';
@@ -33,6 +34,7 @@ import type { Stem } from '../core/sound/stem-choice';
 import { timelineOf } from '../core/sound/timeline';
 import { BadSourceError } from '../core/sources';
 import type { Progress } from '../core/transcribe';
+import { answered } from '../core/workbench/answers';
 import { type EditedBars, editBars } from '../core/workbench/bars-edit';
 import { type BeatSheet, beatSheet, decideBeats } from '../core/workbench/beat-sheet';
 import {
@@ -69,6 +71,7 @@ import { checkMessage } from './check-message';
 import { drive } from './drive';
 import { KeptScores } from './kept-scores';
 import {
+  AnswerRequest,
   BarTableRequest,
   BetweenRequest,
   ComparedBarsRequest,
@@ -384,6 +387,18 @@ const api = {
       comparedSound(bench(), bench().writtenAt(revision), toBothCompared(request), request.index),
     );
     return Comlink.transfer(made, [made.from.buffer, made.until.buffer, ...buffersOf(made.timeline)]);
+  },
+
+  /** The decisions by which chosen differences of the score from another reading go. */
+  answered(revision: number, data: unknown): Promise<Answered> {
+    const request = checkMessage(AnswerRequest, data);
+    const pair = toBothCompared(request);
+    return unhurried(answered(bench(), bench().writtenAt(revision), pair, request.rows, request.answer));
+  },
+
+  /** How far another source plays the piece, where it is played like that; null where it is not. */
+  playedLike(revision: number): LikeFigures | null {
+    return likeFigures(bench().at(revision).desk);
   },
 
   /** The same as a table for other programs. */

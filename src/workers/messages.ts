@@ -26,6 +26,7 @@ import { BEAT_UNITS, type BeatUnit } from '../core/decisions/kinds/beats';
 import { MOST_VERSES } from '../core/decisions/kinds/sign';
 import type { PacketChoice, PacketExtra } from '../core/deliver/packet-choice';
 import { RATES, type Rate } from '../core/deliver/smpte';
+import { ANSWERS, type Answer } from '../core/edit/answers';
 import { COPIED, type Copied } from '../core/edit/like-passages';
 import { ARRANGEMENTS, type Arrangement } from '../core/edit/rearrange';
 import { CHORD_PLACES, type ChordPlace, type NoteRule } from '../core/edit/select';
@@ -315,6 +316,16 @@ export class CompareRequest {
 /** One of two readings to be heard. */
 export class ComparedSoundRequest extends CompareRequest {
   @IsIn([0, 1]) index!: 0 | 1;
+}
+
+/** What is to become of differences of two readings. */
+export class AnswerRequest extends CompareRequest {
+  @IsArray()
+  @ArrayMaxSize(MOST_CHOSEN)
+  @IsString({ each: true })
+  @MaxLength(200, { each: true })
+  rows!: string[];
+  @IsIn(ANSWERS) answer!: Answer;
 }
 
 /** A line of a reading and a bar of it, both as indices. */

@@ -1,9 +1,12 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 import { lanternFerry } from '../../src/core/demo/lantern-ferry';
+import { tidyFile } from '../../src/core/demo/tidy';
 import { untidyFile } from '../../src/core/demo/untidy';
 import { writeMusicXml } from '../../src/core/sources/musicxml/write';
+import type { SmfEvent } from '../../src/core/sources/smf/events';
 import { readSmf } from '../../src/core/sources/smf/read';
+import { writeSmf } from '../../src/core/sources/smf/write';
 import { toStrands } from './helpers';
 import { expect, test } from './visit';
 
@@ -239,6 +242,79 @@ test('a score takes the dynamics of a MIDI file of the same piece; undone, it is
   expect(count(text)).toBeGreaterThan(count(ferry));
   await page.getByRole('button', { name: /^Undo/ }).click();
   expect(await downloaded(page)).toBe(ferry);
+});
+
+test('a score and a performance of it are joined: its notes where they were wrong, its playing in the MIDI file', async ({
+  page,
+}) => {
+  // As it is played: a key of the flute another one, a note of it left out, all a little late, on another clock.
+  const smf = readSmf(tidyFile());
+  const flute = smf.tracks.find(({ events }) =>
+    events.some((event) => event.kind === 'noteOn' && event.key > 80),
+  )!;
+  const struck = flute.events.filter((event) => event.kind === 'noteOn').slice(0, 6);
+  const [changed, gone] = [struck[2]!, struck[4]!];
+  const isGone = (event: SmfEvent) =>
+    'key' in event &&
+    'key' in gone &&
+    event.key === gone.key &&
+    event.tick >= gone.tick &&
+    event.tick <= gone.tick + 960;
+  let taken = 0;
+  const played = {
+    ...smf,
+    tracks: smf.tracks.map((track) => ({
+      events: track.events
+        .filter((event) => track !== flute || !isGone(event) || taken++ > 1)
+        .map((event): SmfEvent => {
+          if (event.kind === 'tempo') return { ...event, microsPerQuarter: event.microsPerQuarter + 50_000 };
+          if (track === flute && 'key' in event && 'key' in changed && event.key === changed.key)
+            if (event.tick >= changed.tick && event.tick <= changed.tick + 960)
+              return { ...event, key: event.key - 1 };
+          return event.kind === 'noteOn' ? { ...event, velocity: 33 } : event;
+        }),
+    })),
+  };
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file('ferry.musicxml', ferry));
+  await page.getByRole('region', { name: 'The source' }).waitFor({ timeout: 30_000 });
+  await page
+    .getByTestId('file-input')
+    .setInputFiles({ name: 'played.mid', mimeType: 'audio/midi', buffer: Buffer.from(writeSmf(played)) });
+  await page.getByRole('radio', { name: /^Another source of/ }).click();
+  await page.getByRole('button', { name: 'Take it in' }).click();
+  await expect(page.getByRole('table', { name: 'Sources' })).toContainText('played.mid');
+  await page.getByRole('link', { name: /^Proof/ }).click();
+  await page.getByText('Compare readings').click();
+  await expect(page.getByText('2 differences by bar and part')).toBeVisible({ timeout: 60_000 });
+  const rows = page.getByRole('checkbox', { name: /^Choose/ });
+  // The one is right in the score, the other as it is played.
+  await rows.first().click();
+  await page.getByRole('button', { name: 'Keep the score’s' }).click();
+  await expect(page.getByText('Kept 1')).toBeVisible();
+  await expect(rows).toHaveCount(1);
+  await rows.first().click();
+  await page.getByRole('button', { name: 'Take the other’s' }).click();
+  await expect(page.getByText('1 difference by bar and part')).toBeVisible({ timeout: 60_000 });
+  const text = await downloaded(page);
+  const differing = text.split('</measure>').filter((bar, index) => bar !== ferry.split('</measure>')[index]);
+  expect(differing).toHaveLength(1);
+  await page.getByText('MIDI file', { exact: true }).click();
+  await page.getByRole('combobox', { name: 'Played like' }).click();
+  await page.getByTitle('played.mid').last().click();
+  await expect(page.getByRole('status').filter({ hasText: /notes as in played.mid/ })).toBeVisible({
+    timeout: 60_000,
+  });
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const out = readSmf(new Uint8Array(readFileSync(await (await waiting).path())));
+  const events = out.tracks.flatMap((track) => track.events);
+  const softest = events.filter((event) => event.kind === 'noteOn' && event.velocity === 33);
+  expect(softest.length).toBeGreaterThan(2_000);
+  expect(events.find((event) => event.kind === 'tempo')).toMatchObject({
+    microsPerQuarter: played.tracks.flatMap((track) => track.events).find((event) => event.kind === 'tempo')!
+      .microsPerQuarter,
+  });
 });
 
 test('a part of a score is put on another instrument, and an octave down, in its own lines', async ({

@@ -1,7 +1,7 @@
 import type { Playing } from '../decisions/kinds/play-like';
 import type { Performance } from '../model/performance';
 import type { Desk } from './desk';
-import { playedLike } from './play-like';
+import { type Likened, playedLike } from './play-like';
 import { vary } from './vary';
 
 /**
@@ -18,4 +18,15 @@ export function soundingOf(
 ): Performance {
   const liked = player && takes.length > 0 ? playedLike(performance, player, takes).performance : performance;
   return vary(liked, decisions);
+}
+
+/** How far another source plays the piece: notes of both, of the one, of the other; bars that are not played. */
+export type LikeFigures = Omit<Likened, 'performance'>;
+
+/** Null where the piece is not played like another source. */
+export function likeFigures({ decisions, player, performance }: Desk): LikeFigures | null {
+  const takes = decisions.playLike?.takes ?? [];
+  if (!player || takes.length === 0) return null;
+  const { performance: _, ...figures } = playedLike(performance, player, takes);
+  return figures;
 }

@@ -44,7 +44,10 @@ export function handOverSource(
     plans,
     manners: mannersOf(performance, plans),
     staves: written && choice.apart?.includes('hands') ? stavesOf(written) : new Map(),
-    asked: score ? curveLanes(decisions.perform) : [],
+    asked: [
+      ...(score ? curveLanes(decisions.perform) : []),
+      ...(desk.player && decisions.playLike?.takes.includes('controllers') ? EXPRESSION : []),
+    ],
     title: decisions.title ?? performance.title,
   };
 }
@@ -85,6 +88,9 @@ function mannersOf({ strands }: Performance, plans: readonly PartPlan[]): Map<Ev
   }
   return manners;
 }
+
+/** Mixer lanes that come with another source’s playing. */
+const EXPRESSION: readonly Lane[] = ['cc11'];
 
 const curveLanes = ({ dynamics, curve }: PerformSettings): Lane[] =>
   dynamics === 'curve' || dynamics === 'both'

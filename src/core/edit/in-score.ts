@@ -14,8 +14,8 @@ export interface EditedScore {
   written: WrittenNotes;
 }
 
-/** Gives ids to notes that are written in. */
-const numbering = (written: WrittenNotes): ((strand: StrandId) => EventId) => {
+/** Gives ids to notes that are written in, beyond those that are there. */
+export const numbering = (written: WrittenNotes): ((strand: StrandId) => EventId) => {
   const known = new Set(written.keys());
   return (strand) => {
     const id = addedNoteId(strand, known);
@@ -24,7 +24,8 @@ const numbering = (written: WrittenNotes): ((strand: StrandId) => EventId) => {
   };
 };
 
-const writeNote = (
+/** The decision that writes a note into the part of a strand. Moments of the score as it is written, key as it sounds. */
+export const writeNote = (
   note: EventId,
   strand: StrandId,
   { start, end, key, staff }: Pick<SketchNote, 'start' | 'end' | 'key'> & { staff?: number },

@@ -1,12 +1,14 @@
 import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { counted } from '../basics/words';
+import type { Desk } from '../clean/desk';
+import type { SourceId } from '../model/ids';
 import type { Performance } from '../model/performance';
 import { reconcile } from '../reconcile';
 import { compareBars } from '../reconcile/compare-bars';
 import type { ClockDifference } from '../reconcile/ledger';
 import { type Side, sideOfPerformance } from '../reconcile/reading';
-import type { Check, Found } from './finding';
+import type { Check, Found, Mend } from './finding';
 
 const NAMES: Readonly<Record<ClockDifference['kind'], string>> = {
   tempo: 'tempo',
@@ -29,6 +31,8 @@ export const checkOtherSources: Check = ({ desk, result }) =>
     const { performance } = other;
     const differences = remembered(performance, CLOCK_AGAINST, { source: desk.source, performance });
     return (Object.keys(NAMES) as ClockDifference['kind'][]).flatMap((kind): Found[] => {
+      // Where its tempo is played there is nothing to decide.
+      if (kind === 'tempo' && isPlayed(desk, performance.source)) return [];
       const own = differences.filter((each) => each.kind === kind);
       const told = own.slice(0, MOST).map(({ one, says }): Found => {
         const bar = result.frame.bars[one];
@@ -37,6 +41,8 @@ export const checkOtherSources: Check = ({ desk, result }) =>
           ...(bar && { at: bar.start }),
           about: `${other.name} ${kind} ${one}`,
           what: `${other.name} has another ${NAMES[kind]} from here on: ${says[1]}, and not ${says[0]}.`,
+          ...(kind === 'tempo' &&
+            performance.strands.length > 0 && { mends: [asPlayed(desk, performance.source)] }),
         };
       });
       if (own.length > MOST)
@@ -48,6 +54,18 @@ export const checkOtherSources: Check = ({ desk, result }) =>
       return told;
     });
   });
+
+const isPlayed = ({ decisions: { playLike } }: Desk, source: SourceId): boolean =>
+  playLike?.source === source && playLike.takes.includes('tempo');
+
+/** Plays the piece at the tempo of a source, and as it was played like that source before. */
+function asPlayed({ decisions: { playLike } }: Desk, source: SourceId): Mend {
+  const before = playLike?.source === source ? playLike.takes : [];
+  return {
+    label: 'Play it at that tempo',
+    directives: [{ kind: 'play-like', source, takes: ['tempo', ...before] }],
+  };
+}
 
 function differencesOf(one: Side, two: Side): ClockDifference[] {
   const isClockOnly = two.lines.every(({ notes }) => notes.length === 0);

@@ -227,12 +227,16 @@ function placeIn(side: Side, { line, start }: Pick<ReadNote, 'line' | 'start'>):
   };
 }
 
-/** Differences by line, bar and kind, in order of bars. */
-function rowsOf(entries: readonly Entry[], one: Side, two: Side, own: 'one' | 'two' | null): ComparedRow[] {
-  const groups = new Map<
-    string,
-    { entries: Entry[]; one: ComparedPlace | null; two: ComparedPlace | null }
-  >();
+/** What differs in one bar of one line, in one way. */
+interface Group {
+  entries: Entry[];
+  one: ComparedPlace | null;
+  two: ComparedPlace | null;
+}
+
+/** Differences by line, bar and kind, by the ids of their rows. */
+export function groupsOf(entries: readonly Entry[], one: Side, two: Side): Map<string, Group> {
+  const groups = new Map<string, Group>();
   for (const entry of entries) {
     if (entry.differs.length === 0) continue;
     const here = entry.one && placeIn(one, entry.one);
@@ -242,7 +246,12 @@ function rowsOf(entries: readonly Entry[], one: Side, two: Side, own: 'one' | 't
     group.entries.push(entry);
     groups.set(id, group);
   }
-  return [...groups]
+  return groups;
+}
+
+/** The same as rows, in order of bars. */
+function rowsOf(entries: readonly Entry[], one: Side, two: Side, own: 'one' | 'two' | null): ComparedRow[] {
+  return [...groupsOf(entries, one, two)]
     .map(([id, group]): ComparedRow => {
       const [first] = group.entries;
       const note = own && first![own];

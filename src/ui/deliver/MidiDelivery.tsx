@@ -9,6 +9,7 @@ import type { StrandId } from '../../core/model/ids';
 import { FirstBarInput } from '../common/FirstBarInput';
 import { saveFile } from '../common/saveFile';
 import { useOfPerformance, useSession } from '../job/session';
+import { PlayLike } from '../playback/PlayLike';
 import styles from './DeliverStage.module.css';
 import { MidiPreview } from './MidiPreview';
 import { PlayingForm } from './PlayingForm';
@@ -29,8 +30,9 @@ const FORMS: Record<HandOverChoice['form'], { label: string; says: string }> = {
 
 /** Standard MIDI File hand-overs, each with a preview of what it holds. */
 export function MidiDelivery() {
-  const { job, core, decisions, inventory, stock, summary, amend, latestBrief } = useSession(
+  const { job, sources, core, decisions, inventory, stock, summary, amend, latestBrief } = useSession(
     'job',
+    'sources',
     'core',
     'decisions',
     'inventory',
@@ -80,6 +82,7 @@ export function MidiDelivery() {
     }
   };
 
+  const hasOthers = new Set(sources.map(({ source }) => source)).size > 1;
   const hasNotes = form !== 'clock';
   const parts = summary?.parts ?? [];
   const own = [
@@ -167,6 +170,12 @@ export function MidiDelivery() {
                 change(({ division: _, ...rest }) => ({ ...rest, ...(division > 0 && { division }) }))
               }
             />
+            {hasOthers && (
+              <>
+                <span>Played like</span>
+                <PlayLike />
+              </>
+            )}
             {hasNotes && (
               <>
                 {stock.kind !== 'score' && <TimesFields choice={choice} change={change} />}

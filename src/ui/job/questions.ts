@@ -19,6 +19,7 @@ export const QUESTIONS = {
   'midi preview': 'the preview of the MIDI file',
   'note bars': 'the note bars',
   origins: 'where the notes come from',
+  'played like': 'the other source’s playing',
   proof: 'the proof',
   reading: 'the reading of the note',
   systems: 'the systems of the score',

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Select, Space, Spin, type TableColumnsType } from 'antd';
+import { Button, Segmented, Select, Space, Spin, type TableColumnsType } from 'antd';
 import { useMemo, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { DIFFERENCES } from '../../core/reconcile/ledger';
@@ -12,6 +12,7 @@ import { saveFile } from '../common/saveFile';
 import { useHeight } from '../common/useHeight';
 import { useOfScore, useSession } from '../job/session';
 import { ComparedBarsView } from './ComparedBars';
+import { DifferenceAnswers, keptAs, useCanAnswer } from './DifferenceAnswers';
 import styles from './ProofStage.module.css';
 import { type Order, SteppedTable } from './SteppedTable';
 import { DIFFERENCE_NAMES } from './words';
@@ -54,6 +55,7 @@ export function CompareView() {
     const csv = await core.comparisonCsv(summary.revision, { one: toCompared(first), two: toCompared(two) });
     saveFile('differences.csv', new Blob([csv], { type: 'text/csv' }));
   };
+  const which = useMemo((): [Compared, Compared] => [toCompared(first), toCompared(two)], [first, two]);
   return (
     <section className={styles.compare}>
       <div className={styles.tools}>
@@ -100,7 +102,7 @@ export function CompareView() {
       {why !== null && <p className="rubric">These two could not be compared. {why}</p>}
       {first !== two && data && (
         <Told
-          which={[toCompared(first), toCompared(two)]}
+          which={which}
           comparison={data}
           names={[nameOfReading(first, options), nameOfReading(two, options)]}
         />
@@ -148,12 +150,24 @@ interface ToldProps {
 
 function Told({ which, comparison, names }: ToldProps) {
   const { agree, differ, share, kinds, lines, passages, clock, rows: all, more, by } = comparison;
+  const { decisions } = useSession('decisions');
   const [order, setOrder] = useState<Order<ComparedRow>>(null);
   const [wanted, setWanted] = useState<readonly string[]>([]);
+  const [shown, setShown] = useState<'open' | 'kept'>('open');
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const canAnswer = useCanAnswer(which);
+  const kept = useMemo(
+    () => new Set(all.filter((row) => decisions.meant.has(keptAs(which, row))).map(({ id }) => id)),
+    [all, which, decisions.meant],
+  );
   const rows = useMemo(() => {
-    const some = all.filter((row) => wanted.length === 0 || row.kinds.some((kind) => wanted.includes(kind)));
+    const some = all.filter(
+      (row) =>
+        (!canAnswer || kept.has(row.id) === (shown === 'kept')) &&
+        (wanted.length === 0 || row.kinds.some((kind) => wanted.includes(kind))),
+    );
     return order ? some.toSorted(order) : some;
-  }, [all, order, wanted]);
+  }, [all, order, wanted, canAnswer, kept, shown]);
   const [current, setCurrent] = useState<string | null>(null);
   const height = useHeight(560, 200);
   const at = rows.findIndex(({ id }) => id === current);
@@ -232,10 +246,34 @@ function Told({ which, comparison, names }: ToldProps) {
         </ul>
       </div>
       <div>
-        <Space className={styles.tools!}>
+        <Space className={styles.tools!} wrap>
           <span className="soft">
             {counted(all.length + more, 'difference')} by bar and part. n and p go from one to the next.
           </span>
+          {canAnswer && (
+            <>
+              <Segmented<'open' | 'kept'>
+                size="small"
+                aria-label="Which differences"
+                value={shown}
+                options={[
+                  { value: 'open', label: `Open ${all.length - kept.size}` },
+                  { value: 'kept', label: `Kept ${kept.size}` },
+                ]}
+                onChange={(next) => {
+                  setShown(next);
+                  setChosen([]);
+                }}
+              />
+              <DifferenceAnswers
+                which={which}
+                names={names}
+                rows={rows.filter(({ id }) => chosen.includes(id))}
+                areKept={shown === 'kept'}
+                onDone={() => setChosen([])}
+              />
+            </>
+          )}
         </Space>
         <SteppedTable<ComparedRow>
           rows={rows}
@@ -243,6 +281,14 @@ function Told({ which, comparison, names }: ToldProps) {
           onCurrent={setCurrent}
           height={height}
           columns={columns}
+          {...(canAnswer && {
+            rowSelection: {
+              columnWidth: 32,
+              selectedRowKeys: [...chosen],
+              onChange: (keys) => setChosen(keys.map(String)),
+              getCheckboxProps: (row) => ({ 'aria-label': `Choose ${row.says}` }),
+            },
+          })}
           onOrder={(next) => setOrder(() => next)}
           onChange={(_, { kinds: some }) => setWanted((some ?? []).map(String))}
           locale={{ emptyText: 'They agree, note by note.' }}
