@@ -121,6 +121,26 @@ describe('a performance played like another', () => {
     expect(flute!.notes.every(({ velocity }) => velocity === 80)).toBe(true);
   });
 
+  it('with its tempo has no other tempo to look at', () => {
+    const bench = new Workbench([
+      { id: '1', version: 1, name: 'piece.mid', bytes: writeSmf(fileOf(strict(bars))) },
+      {
+        id: '2',
+        version: 1,
+        name: 'played.mid',
+        bytes: writeSmf(fileOf(late, [meterAt(0, 4, 4), tempo(0, 600_000), tempo(8 * TICKS, 400_000)])),
+      },
+    ]);
+    const tempos = (revision: number, ...directives: PlainDirective[]) => {
+      bench.layOut(revision, withDirectives(EMPTY_BRIEF, directives));
+      return finished(proofOf(finished(bench.write(revision)))).findings.filter(
+        ({ check, what }) => check === 'others' && what.includes('tempo'),
+      );
+    };
+    const [found] = tempos(1);
+    expect(tempos(2, ...found!.mends[0]!.directives)).toEqual([]);
+  });
+
   it('takes no more than it was asked for', () => {
     const loud = playedLike(own, clocked, ['velocity']).performance;
     expect(loud.clock).toBe(own.clock);
@@ -262,16 +282,6 @@ describe('a score played like a performance of it', () => {
     const rows = barTable(soundingOf(played, played.performance), '25');
     // Bar 2 begins with the fifth quarter, within what its players are apart.
     expect(Math.abs(rows[1]!.seconds - (parts[0][4]![0] - first) / 960)).toBeLessThan(0.04);
-  });
-
-  it('is no other tempo to look at any more', () => {
-    const tempos = (...directives: PlainDirective[]) =>
-      finished(proofOf(under(...directives))).findings.filter(
-        ({ check, what }) => check === 'others' && what.includes('tempo'),
-      );
-    const found = tempos();
-    expect(found.length).toBeGreaterThan(0);
-    expect(tempos(...found[0]!.mends[0]!.directives)).toEqual([]);
   });
 
   it('is told where the job has no such source, and goes back', () => {
