@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import * as Comlink from 'comlink';
 import type { LineUp } from '../core/cast/line-ups';
 import { plansOf } from '../core/cast/written';
+import type { Desk } from '../core/clean/desk';
 import { type LikeFigures, likeFigures, soundingOf } from '../core/clean/sounding';
 import { BadBriefError, type Brief, EMPTY_BRIEF, parseBrief } from '../core/decisions/brief';
 import { decide } from '../core/decisions/decisions';
@@ -134,6 +135,12 @@ const quiet = () => {};
 /** Runs steps to their end, listening in between. */
 const unhurried = async <T>(steps: Generator<unknown, T>): Promise<T> =>
   (await drive(steps, SLICE, never, quiet))!.value;
+
+/** A desk whose sounding performance is at hand: laying another one over it takes its time, and gives way. */
+async function sounding(desk: Desk): Promise<Desk> {
+  await unhurried(likeFigures(desk));
+  return desk;
+}
 
 /** The score as it is looked at. */
 function shownScore(
@@ -397,8 +404,8 @@ const api = {
   },
 
   /** How far another source plays the piece, where it is played like that; null where it is not. */
-  playedLike(revision: number): LikeFigures | null {
-    return likeFigures(bench().at(revision).desk);
+  playedLike(revision: number): Promise<LikeFigures | null> {
+    return unhurried(likeFigures(bench().at(revision).desk));
   },
 
   /** The same as a table for other programs. */
@@ -453,17 +460,17 @@ const api = {
   },
 
   /** The performance as flat arrays, as it is or with the variation that was asked for. */
-  noteBars(revision: number, varied: boolean): NoteBarsData {
-    const data = noteBars(bench().at(revision).desk, Boolean(varied));
+  async noteBars(revision: number, varied: boolean): Promise<NoteBarsData> {
+    const data = noteBars(await sounding(bench().at(revision).desk), Boolean(varied));
     return Comlink.transfer(data, transferable(data) as Transferable[]);
   },
 
   /** Everything of the performance, or of the score, to be played, in order of time. */
-  timeline(revision: number, data: unknown): Timeline {
+  async timeline(revision: number, data: unknown): Promise<Timeline> {
     const { heard, ofScore } = checkMessage(TimelineRequest, data);
-    const made = ofScore
-      ? timelineOf(bench().writtenAt(revision).desk, heard, bench().writtenAt(revision).transcription.score)
-      : timelineOf(bench().at(revision).desk, heard, null);
+    const score = ofScore ? bench().writtenAt(revision).transcription.score : null;
+    const state = ofScore ? bench().writtenAt(revision) : bench().at(revision);
+    const made = timelineOf(await sounding(state.desk), heard, score);
     return Comlink.transfer(made, buffersOf(made));
   },
 
@@ -474,14 +481,14 @@ const api = {
   },
 
   /** What the hand-over of the brief will hold. */
-  previewMidi(revision: number): Preview {
-    return previewMidi(bench().at(revision).desk);
+  async previewMidi(revision: number): Promise<Preview> {
+    return previewMidi(await sounding(bench().at(revision).desk));
   },
 
   /** The hand-over under a brief: a Standard MIDI File, or a zip of loops. */
   async deliverMidi(under: Brief): Promise<Uint8Array> {
     const brief = parseBrief(under);
-    const desk = bench().deskUnder(brief);
+    const desk = await sounding(bench().deskUnder(brief));
     const { handOver } = desk.decisions;
     const written = needsScore(handOver) ? await unhurried(bench().transcriptionUnder(brief)) : null;
     const bytes = deliverMidi(desk, handOver, written);
@@ -489,9 +496,9 @@ const api = {
   },
 
   /** The bar table. */
-  barTable(revision: number, data: unknown): { rows: BarRow[]; csv: string } {
+  async barTable(revision: number, data: unknown): Promise<{ rows: BarRow[]; csv: string }> {
     const { rate, start } = checkMessage(BarTableRequest, data);
-    const { desk } = bench().at(revision);
+    const desk = await sounding(bench().at(revision).desk);
     const { performance, decisions, written } = desk;
     const plans = plansOf(performance, decisions, written?.score.parts ?? null);
     const rows = barTable(soundingOf(desk, performance), rate, start, plans);

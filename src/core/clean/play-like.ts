@@ -1,7 +1,8 @@
 import { medianOf } from '../basics/average';
-import { node } from '../basics/graph';
-import { remembered } from '../basics/remember';
+import { node, steppedNode } from '../basics/graph';
+import { remembered, rememberedInSteps } from '../basics/remember';
 import { lastAtOrBefore } from '../basics/search';
+import { finished, type Steps } from '../basics/steps';
 import type { LikeChoice, Playing } from '../decisions/kinds/play-like';
 import {
   barAt,
@@ -22,7 +23,7 @@ import {
   type Strand,
 } from '../model/performance';
 import { type Moment, QUARTER } from '../model/time';
-import { reconcile } from '../reconcile';
+import { reconcileInSteps } from '../reconcile';
 import type { Difference, Ledger } from '../reconcile/ledger';
 import { frameOfPerformance, sideOfPerformance } from '../reconcile/reading';
 import { untangled } from './untangled';
@@ -68,29 +69,46 @@ const ELSEWHERE: ReadonlySet<Difference> = new Set<Difference>(['onset']);
  *
  * With tempo and timing each note that both have sounds when the other sounds, to the tick.
  */
-export function playedLike(
+export function* playedLikeInSteps(
   performance: Performance,
   player: Performance,
   takes: readonly Playing[],
-): Likened {
-  return remembered(performance, LIKENED, { performance, player, takes });
+): Steps<Likened> {
+  const laid = yield* rememberedInSteps(performance, LAID, { performance, player });
+  return remembered(performance, LIKENED, { performance, player, takes, laid });
 }
 
-const LIKENED = node(
-  'likened',
-  ({
-    performance,
-    player,
-    takes,
-  }: {
-    performance: Performance;
-    player: Performance;
-    takes: LikeChoice['takes'];
-  }) => likened(performance, player, new Set(takes)),
+/** The same without a pause. */
+export const playedLike = (
+  performance: Performance,
+  player: Performance,
+  takes: readonly Playing[],
+): Likened => finished(playedLikeInSteps(performance, player, takes));
+
+const LAID = steppedNode(
+  'played over',
+  function* ({ performance, player }: Pick<Laid, 'performance' | 'player'>): Steps<Laid['laid']> {
+    return { ledger: yield* reconcileInSteps(sideOfPerformance(performance), sideOfPerformance(player)) };
+  },
 );
 
-function likened(performance: Performance, player: Performance, takes: ReadonlySet<Playing>): Likened {
-  const ledger = reconcile(sideOfPerformance(performance), sideOfPerformance(player));
+interface Laid {
+  performance: Performance;
+  player: Performance;
+  takes: LikeChoice['takes'];
+  laid: { ledger: Ledger | null };
+}
+
+const LIKENED = node('likened', ({ performance, player, takes, laid: { ledger } }: Laid) =>
+  likened(performance, player, new Set(takes), ledger),
+);
+
+function likened(
+  performance: Performance,
+  player: Performance,
+  takes: ReadonlySet<Playing>,
+  ledger: Ledger | null,
+): Likened {
   const frame = frameOfPerformance(performance);
   const partners = partnersOf(ledger, performance, player);
   const runs = ledger ? runsOf(ledger, frame, player, partners) : [];

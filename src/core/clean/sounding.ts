@@ -1,7 +1,8 @@
+import type { Steps } from '../basics/steps';
 import type { Playing } from '../decisions/kinds/play-like';
 import type { Performance } from '../model/performance';
 import type { Desk } from './desk';
-import { type Likened, playedLike } from './play-like';
+import { type Likened, playedLike, playedLikeInSteps } from './play-like';
 import { vary } from './vary';
 
 /**
@@ -23,10 +24,10 @@ export function soundingOf(
 /** How far another source plays the piece: notes of both, of the one, of the other; bars that are not played. */
 export type LikeFigures = Omit<Likened, 'performance'>;
 
-/** Null where the piece is not played like another source. */
-export function likeFigures({ decisions, player, performance }: Desk): LikeFigures | null {
+/** Null where the piece is not played like another source. In steps, so that what sounds is at hand afterwards. */
+export function* likeFigures({ decisions, player, performance }: Desk): Steps<LikeFigures | null> {
   const takes = decisions.playLike?.takes ?? [];
   if (!player || takes.length === 0) return null;
-  const { performance: _, ...figures } = playedLike(performance, player, takes);
+  const { performance: _, ...figures } = yield* playedLikeInSteps(performance, player, takes);
   return figures;
 }
