@@ -120,7 +120,13 @@ for (const [kind, takes, read, aim] of KINDS) {
     // Lines are many: the model, which only guesses their kind, hears every eighth.
     const isLineAlone = read === 'line' && index++ % 8 > 0;
     const heard: Heard = isLineAlone
-      ? { ...finished(hearLine({ samples, rate: RATE })), facts: NO_FACTS, guess: 'line', many: [] }
+      ? {
+          ...finished(hearLine({ samples, rate: RATE })),
+          facts: NO_FACTS,
+          guess: 'line',
+          many: [],
+          mix: null,
+        }
       : finished(listen({ samples, rate: RATE }, keeping));
     if (!isLineAlone) {
       took += performance.now() - before;

@@ -370,6 +370,7 @@ describe('a recording', () => {
       guess: 'line',
       line: heard,
       many: [],
+      mix: null,
     });
     const { findings } = finished(proofOf(writtenOf(bytes)));
     const found = of('heard', findings);

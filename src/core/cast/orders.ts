@@ -114,7 +114,10 @@ export function orderOf(instruments: readonly string[]): ScoreOrder {
     return 'wind-band';
   if (inFamilies('brass') > 1 && inFamilies('brass', 'percussion', 'keyboard') === instruments.length)
     return 'brass-ensemble';
-  const isCombo = count(/^drum-set$/) > 0 && bowed <= 1 && count(OF_ORCHESTRA) === 0;
+  const isCombo =
+    count(/^(drum-set|bass-guitar|five-string-bass|fretless-bass)$/) > 0 &&
+    bowed <= 1 &&
+    count(OF_ORCHESTRA) === 0;
   if (isCombo && instruments.length <= MOST_IN_COMBO) return 'combo';
   const keyboards = inFamilies('keyboard');
   const voices = inFamilies('voice');

@@ -3,6 +3,7 @@ import { remembered } from '../basics/remember';
 import { counted } from '../basics/words';
 import type { Brief } from '../decisions/brief';
 import { type Decisions, decide, saysWhen } from '../decisions/decisions';
+import type { HeardBeats } from '../decisions/kinds/beats';
 import { takenName, takenOf } from '../decisions/kinds/take';
 import { heardBeats, recordedBeats } from '../infer/beats/heard';
 import { commonOffset } from '../infer/lead/offset';
@@ -115,8 +116,7 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
     can.beats === 'printed' ||
     hasClock(brief, decided) ||
     (can.beats === 'laid' && commonOffset(source) !== 0);
-  const findBeats = can.beats === 'none' ? recordedBeats : heardBeats;
-  const heard = isFiled ? null : findBeats(source);
+  const heard = isFiled ? null : beatsHeard(leading, source);
   const decisions: Decisions = heard ? { ...decided, beats: heard } : decided;
   const other = decisions.clockFrom === leading.id ? undefined : chosen(decisions.clockFrom);
   const timekeeper = other ? performanceOf(other, decisions.clock) : null;
@@ -160,6 +160,14 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
       ...(!can.hears && brief.directives.some(({ kind }) => kind === 'hearing')
         ? [{ step: 'hearing', why: 'Nothing is heard here: this source is no recording.' }]
         : []),
+      ...(leading.kind === 'recording' && decided.hearing.read === 'mix' && leading.heard.read !== 'mix'
+        ? [
+            {
+              step: 'hearing',
+              why: 'This recording was heard before bands were: open its sound again to have it heard as one.',
+            },
+          ]
+        : []),
       ...missingStrands(readings, leading.id, source, decisions),
       ...rewriting.refused.map((why) => ({ step: 'write', why })),
       ...(signed?.refused ?? []).map((why) => ({ step: 'bar-sign', why })),
@@ -172,6 +180,13 @@ export function layOut(asRead: readonly Reading[], brief: Brief): Desk {
       ...cleaned.refusals,
     ],
   };
+}
+
+/** The beats that are heard in a piece whose file does not tell them: as they were heard in a band, or in its notes. */
+function beatsHeard(leading: Reading, source: Performance): HeardBeats | null {
+  if (leading.kind === 'recording' && leading.heard.beats)
+    return { ...leading.heard.beats, heard: 'recorded' };
+  return leading.can.beats === 'none' ? recordedBeats(source) : heardBeats(source);
 }
 
 /** What the source that the piece is to be played like plays; null where that is no other one. */

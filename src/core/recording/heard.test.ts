@@ -64,6 +64,7 @@ const heardOf = (many: MaybeNote[]): Heard => ({
   guess: 'many',
   line: many.map(({ rules: _, ...note }) => note),
   many,
+  mix: null,
 });
 
 describe('what may have been heard', () => {

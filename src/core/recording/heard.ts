@@ -23,10 +23,23 @@ export interface MaybeNote {
   rules?: Readonly<Record<Rule, number>>;
 }
 
+/** Ways to read a recording: as one line, as many notes at once, or as a band. */
+export const READS = ['line', 'many', 'mix'] as const;
+export type Read = (typeof READS)[number];
+/** What is made of a band. */
+export const MIX_FORMS = ['lead-sheet', 'with-bass', 'piano', 'band'] as const;
+export type MixForm = (typeof MIX_FORMS)[number];
+/** How hard a left hand is that is made of chords: from single notes to leaps. */
+export const MIX_GRADES = [1, 2, 3] as const;
+export type MixGrade = (typeof MIX_GRADES)[number];
+
 /** How what was heard is taken. */
 export interface HearingSettings {
-  /** As one line, or as many notes at once; null for as it was guessed. */
-  read: 'line' | 'many' | null;
+  /** Null for as it was guessed. */
+  read: Read | null;
+  /** What is made of a band, and for which hands; a lead sheet, and the middle, where absent. */
+  form?: MixForm;
+  grade?: MixGrade;
   /** Notes of less confidence, 0–1, are left out. */
   threshold: number;
   /** Rules that may speak. */

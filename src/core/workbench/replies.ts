@@ -15,7 +15,7 @@ import type { Interval, Pitch } from '../model/pitch';
 import type { PartGroup, SwingMark, Transposition } from '../model/score';
 import type { Sign } from '../model/signs';
 import type { Moment } from '../model/time';
-import type { Rule } from '../recording/heard';
+import type { Read, Rule } from '../recording/heard';
 import type { SoundFacts } from '../recording/levels';
 import type { SourceKind } from '../sources';
 import type { LaneUse } from '../stock/controllers';
@@ -69,7 +69,11 @@ export interface HeardStock {
   /** Cents above 440 Hz, taken out of the notes. */
   tuning: number;
   guess: 'line' | 'many';
-  read: 'line' | 'many';
+  read: Read;
+  /** Whether it was heard as a band, too. */
+  isBand: boolean;
+  /** Chords that were heard, where it is read as a band. */
+  chords: number | null;
   taken: number;
   /** Of them so many want a look. */
   doubtful: number;

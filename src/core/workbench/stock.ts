@@ -58,10 +58,10 @@ export function* stockOf({ revision, desk }: State): Steps<Stock> {
 /** Shares of sureness that are counted apart. */
 const SHARES = 20;
 
-function heardStock({ heard, taken }: HeardReading, settings: HearingSettings): HeardStock {
-  const read = settings.read ?? heard.guess;
+function heardStock({ heard, read, taken }: HeardReading, settings: HearingSettings): HeardStock {
+  const { mix } = heard;
   const sureness = Array<number>(SHARES).fill(0);
-  for (const note of heard[read]) {
+  for (const note of read === 'mix' ? [...(mix?.tune ?? []), ...(mix?.bass ?? [])] : heard[read]) {
     const share = Math.min(SHARES - 1, Math.floor(confidenceOf(note, settings.rules) * SHARES));
     sureness[share]!++;
   }
@@ -70,6 +70,8 @@ function heardStock({ heard, taken }: HeardReading, settings: HearingSettings): 
     tuning: heard.tuning,
     guess: heard.guess,
     read,
+    isBand: mix !== null,
+    chords: read === 'mix' ? (mix?.chords.length ?? 0) : null,
     taken: taken.notes.length,
     doubtful: taken.notes.filter(({ confidence }) => confidence < DOUBTFUL).length,
     kept: read === 'many' ? taken.kept : null,

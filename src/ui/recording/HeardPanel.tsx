@@ -1,13 +1,22 @@
-import { Checkbox, InputNumber, Segmented, Slider, Table, type TableColumnsType } from 'antd';
+import { Checkbox, InputNumber, Segmented, Select, Slider, Table, type TableColumnsType } from 'antd';
 import { useState } from 'react';
 import { Bar, BarChart, Cell, ResponsiveContainer, XAxis } from 'recharts';
 import { counted } from '../../core/basics/words';
-import { type HearingSettings, RULES, type Rule } from '../../core/recording/heard';
+import {
+  type HearingSettings,
+  type MixForm,
+  type MixGrade,
+  READS,
+  type Read,
+  RULES,
+  type Rule,
+} from '../../core/recording/heard';
 import type { HeardStock } from '../../core/workbench/replies';
 import { useAppearance } from '../common/Providers';
 import { useSession } from '../job/session';
 import { coloursOf } from '../note-bars/inks';
 import styles from './RecordingView.module.css';
+import { READ_WORDS } from './read-words';
 
 const RULE_WORDS: Readonly<Record<Rule, { name: string; what: string }>> = {
   ghosts: { name: 'Ghosts', what: 'partials and octaves of other notes' },
@@ -17,13 +26,18 @@ const RULE_WORDS: Readonly<Record<Rule, { name: string; what: string }>> = {
   faint: { name: 'Faint', what: 'short and soft, as breath and strings are' },
 };
 
-type Read = NonNullable<HearingSettings['read']> | 'guess';
-const READS: { value: Read; label: string }[] = [
-  { value: 'guess', label: 'as guessed' },
-  { value: 'line', label: 'one line' },
-  { value: 'many', label: 'many notes at once' },
+type Choice = Read | 'guess';
+const FORMS: { value: MixForm; label: string }[] = [
+  { value: 'lead-sheet', label: 'lead sheet' },
+  { value: 'with-bass', label: 'lead sheet with bass' },
+  { value: 'piano', label: 'piano version' },
+  { value: 'band', label: 'tune, chords and bass' },
 ];
-const READ_WORDS = { line: 'one line', many: 'many notes at once' };
+const GRADES: { value: MixGrade; label: string }[] = [
+  { value: 1, label: 'left hand: roots' },
+  { value: 2, label: 'left hand: open chords' },
+  { value: 3, label: 'left hand: bass and chords' },
+];
 const CHART = { width: 420, height: 84 };
 
 interface RuleRow {
@@ -82,16 +96,49 @@ export function HeardPanel({ heard }: { heard: HeardStock }) {
       </p>
       <div className={styles.row}>
         <span>Treat as</span>
-        <Segmented<Read>
+        <Segmented<Choice>
           aria-label="Treat as"
           size="small"
           value={settings.read ?? 'guess'}
-          options={READS.map((each) =>
-            each.value === 'guess' ? { ...each, label: `as guessed: ${READ_WORDS[heard.guess]}` } : each,
-          )}
+          options={[
+            { value: 'guess', label: `as guessed: ${READ_WORDS[heard.guess]}` },
+            ...READS.map((value) => ({
+              value,
+              label: READ_WORDS[value],
+              ...(value === 'mix' &&
+                !heard.isBand && {
+                  disabled: true,
+                  title: 'It was heard before bands were: open its sound again to have it heard as one.',
+                }),
+            })),
+          ]}
           onChange={(read) => set({ read: read === 'guess' ? null : read })}
         />
       </div>
+      {heard.read === 'mix' && (
+        <div className={styles.row}>
+          <span>Make a</span>
+          <Select<MixForm>
+            aria-label="What is made of the band"
+            size="small"
+            style={{ width: 190 }}
+            value={settings.form ?? 'lead-sheet'}
+            options={FORMS}
+            onChange={(form) => set({ form })}
+          />
+          {settings.form === 'piano' && (
+            <Select<MixGrade>
+              aria-label="How hard the left hand is"
+              size="small"
+              style={{ width: 210 }}
+              value={settings.grade ?? 2}
+              options={GRADES}
+              onChange={(grade) => set({ grade })}
+            />
+          )}
+          <span className="soft">{counted(heard.chords ?? 0, 'chord')} heard.</span>
+        </div>
+      )}
       <Threshold
         key={settings.threshold}
         heard={heard}

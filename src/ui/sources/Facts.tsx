@@ -7,6 +7,7 @@ import { carriedText } from '../../core/stock/oddities/tracks';
 import type { MarkUse, Stock } from '../../core/workbench/replies';
 import { clockText, signatureName } from '../common/names';
 import { useSession } from '../job/session';
+import { READ_WORDS } from '../recording/read-words';
 import { SourceList } from './SourceList';
 import styles from './SourcesStage.module.css';
 import { VersionNewsView } from './VersionNews';
@@ -72,7 +73,7 @@ export function Facts() {
         {stock.kind === 'score'
           ? `MusicXML score, ${counted(inventory.strands.length, 'part')} that ${inventory.strands.length === 1 ? 'sounds' : 'sound'}; as played`
           : stock.heard
-            ? `Recording of ${clockText(stock.heard.facts.seconds)}, heard as ${stock.heard.read === 'line' ? 'one line' : 'many notes at once'}: ${counted(stock.heard.taken, 'note')}, ${stock.heard.doubtful} of them doubtful`
+            ? `Recording of ${clockText(stock.heard.facts.seconds)}, heard as ${READ_WORDS[stock.heard.read]}: ${counted(stock.heard.taken, 'note')}, ${stock.heard.doubtful} of them doubtful`
             : `Format ${inventory.format}, ${division && spelledDivision(division)}`}
         {' · '}
         {counted(clock.bars, 'bar')}, {clockText(clock.seconds)}

@@ -16,6 +16,7 @@ import {
 import { gunzipSync, gzipSync, strFromU8, strToU8 } from 'fflate';
 import { crc32 } from '../../basics/zip';
 import { type MaybeNote, RULES } from '../../recording/heard';
+import type { Mix } from '../../recording/mix';
 import { BadSourceError } from '../refused';
 import type { Heard } from './listen';
 
@@ -54,13 +55,11 @@ function areRows(value: unknown, length: number): value is Row[] {
   );
 }
 
-const AreRows = (length: number) => (object: object, propertyName: string) =>
-  registerDecorator({
-    name: 'areRows',
-    target: object.constructor,
-    propertyName,
-    validator: { validate: (value: unknown) => areRows(value, length) },
-  });
+const Passes =
+  (name: string, validate: (value: unknown) => boolean) => (object: object, propertyName: string) =>
+    registerDecorator({ name, target: object.constructor, propertyName, validator: { validate } });
+
+const AreRows = (length: number) => Passes('areRows', (value) => areRows(value, length));
 
 class Facts {
   @IsNumber() @Min(0) @Max(1e5) seconds!: number;
@@ -71,6 +70,58 @@ class Facts {
   @IsNumber() @Min(0) silentAfter!: number;
 }
 
+/** Kinds of chords by their numbers in a document: new ones come at the end. */
+const CHORD_KINDS = [
+  'major',
+  'minor',
+  'dominant',
+  'minor-seventh',
+  'major-seventh',
+  'half-diminished',
+  'diminished',
+  'suspended-fourth',
+];
+/** Seconds on and off, root, number of the kind, confidence. */
+const CHORD_ROW = 5;
+/** More beats or chords no recording that is let in has. */
+const MOST_BEATS = 20_000;
+
+const isAscending = (values: readonly unknown[]): boolean =>
+  values.every(
+    (value, at) =>
+      typeof value === 'number' && value >= 0 && (at === 0 || value > (values[at - 1] as number)),
+  );
+
+/** Chords one after the other that can be. */
+const areChords = (value: unknown): boolean =>
+  Array.isArray(value) &&
+  value.length <= MOST_BEATS &&
+  value.every((row: unknown, index) => {
+    if (!Array.isArray(row) || row.length !== CHORD_ROW || !row.every(Number.isFinite)) return false;
+    const [on, off, root, kind, confidence] = row as [number, number, number, number, number];
+    const before = (value as Row[])[index - 1]?.[1] ?? 0;
+    return (
+      on >= before - 1e-3 &&
+      off > on &&
+      Number.isInteger(root) &&
+      root >= 0 &&
+      root <= 11 &&
+      CHORD_KINDS[kind] !== undefined &&
+      confidence >= 0 &&
+      confidence <= 1
+    );
+  });
+
+class MixDocument {
+  @Passes('areBeats', (value) => Array.isArray(value) && value.length <= MOST_BEATS && isAscending(value))
+  beats!: number[];
+  @IsInt() @Min(1) @Max(12) perBar!: number;
+  @IsInt() @Min(0) @Max(11) first!: number;
+  @Passes('areChords', areChords) chords!: Row[];
+  @AreRows(LINE_ROW) tune!: Row[];
+  @AreRows(LINE_ROW) bass!: Row[];
+}
+
 class HeardDocument {
   @Equals('dragoman-heard') format!: 'dragoman-heard';
   @IsObject() @ValidateNested() @Type(() => Facts) facts!: Facts;
@@ -78,6 +129,7 @@ class HeardDocument {
   @IsIn(['line', 'many']) guess!: Heard['guess'];
   @AreRows(LINE_ROW) line!: Row[];
   @AreRows(MANY_ROW) many!: Row[];
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => MixDocument) mix?: MixDocument;
 }
 
 /** Whether bytes are what was heard in a recording, by what they begin with. */
@@ -112,8 +164,35 @@ function noteOf([on, off, key, velocity, cents, says, ...rules]: Row): MaybeNote
   };
 }
 
+const mixRows = ({ beats, perBar, first, chords, tune, bass }: Mix) => ({
+  beats: beats.map((at) => rounded(at, 4)),
+  perBar,
+  first,
+  chords: chords.map(({ on, off, root, kind, confidence }) => [
+    rounded(on, 4),
+    rounded(off, 4),
+    root,
+    CHORD_KINDS.indexOf(kind),
+    rounded(confidence, 3),
+  ]),
+  tune: tune.map(rowOf),
+  bass: bass.map(rowOf),
+});
+
+const mixOf = ({ beats, perBar, first, chords, tune, bass }: MixDocument): Mix => ({
+  beats,
+  perBar,
+  first,
+  chords: chords.map((row) => {
+    const [on, off, root, kind, confidence] = row as [number, number, number, number, number];
+    return { on, off, root, kind: CHORD_KINDS[kind]!, confidence };
+  }),
+  tune: tune.map(noteOf),
+  bass: bass.map(noteOf),
+});
+
 /** What was heard as a document: the same bytes for the same. */
-export function writeHeard({ facts, tuning, guess, line, many }: Heard): Uint8Array {
+export function writeHeard({ facts, tuning, guess, line, many, mix }: Heard): Uint8Array {
   const text = JSON.stringify({
     format: 'dragoman-heard',
     facts,
@@ -121,6 +200,7 @@ export function writeHeard({ facts, tuning, guess, line, many }: Heard): Uint8Ar
     guess,
     line: line.map(rowOf),
     many: many.map(rowOf),
+    ...(mix && { mix: mixRows(mix) }),
   });
   const packed = gzipSync(strToU8(text), { mtime: 0 });
   const bytes = new Uint8Array(MARK.length + packed.length);
@@ -154,6 +234,13 @@ export function readHeard(bytes: Uint8Array): Heard {
   }
   const document = plainToInstance(HeardDocument, data);
   if (typeof data !== 'object' || data === null || validateSync(document).length > 0) throw damaged();
-  const { facts, tuning, guess, line, many } = document;
-  return { facts: { ...facts }, tuning, guess, line: line.map(noteOf), many: many.map(noteOf) };
+  const { facts, tuning, guess, line, many, mix } = document;
+  return {
+    facts: { ...facts },
+    tuning,
+    guess,
+    line: line.map(noteOf),
+    many: many.map(noteOf),
+    mix: mix ? mixOf(mix) : null,
+  };
 }

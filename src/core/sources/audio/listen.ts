@@ -5,6 +5,7 @@ import { AS_HEARD, type MaybeNote, oddsOf, take } from '../../recording/heard';
 import { hearKeys } from '../../recording/hearing';
 import { factsOf, type SoundFacts } from '../../recording/levels';
 import { notesOfLine } from '../../recording/line-notes';
+import { hearMix, type Mix } from '../../recording/mix';
 import { MODEL_RATE, type NoteModel } from '../../recording/model-form';
 import { onsetsOf } from '../../recording/onsets';
 import { trackPitch, tuningOf } from '../../recording/pitch-track';
@@ -23,6 +24,8 @@ export interface Heard {
   /** In order of beginning. */
   line: MaybeNote[];
   many: MaybeNote[];
+  /** As a band; null in what was heard before bands were. */
+  mix: Mix | null;
 }
 
 /** Single lines are followed in a sound of so many samples a second. */
@@ -49,12 +52,13 @@ export function* listen(sound: Sound, model: NoteModel): Steps<Heard> {
   const picture = yield* pictureOf({ samples, rate: MODEL_RATE }, hearing.perSecond);
   const many = yield* weighed(yield* candidatesOf(hearing, picture), hearing.perSecond);
 
+  const mix = yield* hearMix({ samples, rate: MODEL_RATE }, hearing, picture);
   const { tuning, line } = yield* hearLine({ samples, rate: MODEL_RATE });
   const guess = guessOf(many);
   const notes = take(guess === 'line' ? line : many, AS_HEARD).notes;
   if (notes.length === 0 || notes.length < (FEWEST_A_MINUTE * facts.seconds) / 60)
     throw new BadSourceError('No note is heard in this recording: is it silence, noise or speech?');
-  return { facts, tuning, guess, line, many };
+  return { facts, tuning, guess, line, many, mix };
 }
 
 /** What may be heard in a recording of one voice or instrument that plays one note at a time. */

@@ -1,13 +1,25 @@
 import { eventId, orderOf, type SourceId, strandId } from '../../model/ids';
-import { NOTHING_CARRIED, type Placed, type PlayedNote, type Unbarred } from '../../model/performance';
-import { type HearingSettings, type Taken, type TakenNote, take } from '../../recording/heard';
+import {
+  NOTHING_CARRIED,
+  type Placed,
+  type PlayedNote,
+  type StrandContent,
+  type Unbarred,
+} from '../../model/performance';
+import { type HearingSettings, type Read, type Taken, type TakenNote, take } from '../../recording/heard';
+import type { Mix } from '../../recording/mix';
+import { arranged } from '../../recording/mix/arrange';
 import { inTurn, USUAL_RELEASE } from '../one-channel';
 import type { Heard } from './listen';
 
 /** A recording as a source: what may have been heard in it, and what is taken of that. */
 export interface HeardReading {
   heard: Heard;
+  /** As which it is read. */
+  read: Read;
   taken: Taken;
+  /** The beats that are heard in a band, in ticks of what is played; null where they are found in its notes. */
+  beats: { ticks: number[]; perBar: number; first: number } | null;
   /** As it was played, without beats, which are found later. */
   played: Unbarred;
 }
@@ -30,12 +42,75 @@ export function heardAs(
   source: SourceId,
   name: string,
 ): HeardReading {
-  const read = settings.read ?? heard.guess;
+  const { mix } = heard;
+  const wanted = settings.read ?? heard.guess;
+  if (wanted === 'mix' && mix) return mixAs(heard, mix, settings, source, name);
+  // What was heard before bands were is what it was taken for then.
+  const read = wanted === 'mix' ? heard.guess : wanted;
   const taken = take(heard[read], settings);
   return {
     heard,
+    read,
     taken,
+    beats: null,
     played: playedBy(taken.notes, source, name, read === 'line'),
+  };
+}
+
+const tickOf = (seconds: number): number => Math.round(seconds * TICKS_PER_SECOND);
+
+/** Fewer beats are followed nowhere. */
+const FEWEST_BEATS = 4;
+
+/** What is made of a band: each of its lines a strand, its chords by name along it. */
+function mixAs(
+  heard: Heard,
+  mix: Mix,
+  settings: HearingSettings,
+  source: SourceId,
+  name: string,
+): HeardReading {
+  const { lines, symbols } = arranged(mix, settings);
+  const markers = symbols.map(({ at, text }) => ({ tick: tickOf(at), text, track: 0 }));
+  const strands = lines.map(({ name: own, track, program, notes }) => {
+    const channel = track - 1;
+    const id = strandId(source, channel, channel);
+    return {
+      id,
+      track: channel,
+      channel,
+      port: null,
+      name: own,
+      notes: inTurn(
+        notes
+          .map(({ on, off, key, velocity, index, confidence }): PlayedNote => {
+            const from = tickOf(on);
+            return {
+              id: eventId(id, numberOf(index)),
+              on: from,
+              off: Math.max(from + 1, tickOf(off)),
+              key,
+              velocity,
+              release: USUAL_RELEASE,
+              confidence,
+            };
+          })
+          .sort((a, b) => a.on - b.on || orderOf(a) - orderOf(b)),
+      ),
+      shaping: [{ order: 0, event: { kind: 'program' as const, tick: 0, channel, program } }],
+    };
+  });
+  const taken = take(
+    [...mix.tune, ...mix.bass].sort((a, b) => a.on - b.on),
+    { ...settings, rules: [] },
+  );
+  const ticks = mix.beats.map(tickOf);
+  return {
+    heard,
+    read: 'mix',
+    taken,
+    beats: ticks.length < FEWEST_BEATS ? null : { ticks, perBar: mix.perBar, first: mix.first },
+    played: { ...unbarred(source, name, strands), markers },
   };
 }
 
@@ -67,7 +142,14 @@ function playedBy(notes: readonly TakenNote[], source: SourceId, name: string, b
   }
   played.sort((a, b) => a.on - b.on || orderOf(a) - orderOf(b));
   shaping.sort((a, b) => a.event.tick - b.event.tick || a.order - b.order);
-  const isSilent = played.length === 0;
+  const own = { id: strand, track: 0, channel: CHANNEL, port: null, name, notes: inTurn(played), shaping };
+  return unbarred(source, name, played.length === 0 ? [] : [own]);
+}
+
+/** What is played of a recording; a track without notes where nothing is. */
+function unbarred(source: SourceId, name: string, strands: readonly StrandContent[]): Unbarred {
+  const isSilent = strands.length === 0;
+  const notes = strands.flatMap((strand) => strand.notes);
   return {
     source,
     title: isSilent ? name : '',
@@ -77,13 +159,11 @@ function playedBy(notes: readonly TakenNote[], source: SourceId, name: string, b
     keys: [],
     markers: [],
     lyrics: [],
-    strands: isSilent
-      ? []
-      : [{ id: strand, track: 0, channel: CHANNEL, port: null, name, notes: inTurn(played), shaping }],
+    strands,
     noteFree: isSilent ? [{ track: 0, name, carries: NOTHING_CARRIED }] : [],
     loose: [],
-    end: played.reduce((latest, { off }) => Math.max(latest, off), 0),
-    begun: played.length,
+    end: notes.reduce((latest, { off }) => Math.max(latest, off), 0),
+    begun: notes.length,
     mends: [],
   };
 }
