@@ -28,9 +28,9 @@ const RULE_WORDS: Readonly<Record<Rule, { name: string; what: string }>> = {
 
 type Choice = Read | 'guess';
 const FORMS: { value: MixForm; label: string }[] = [
-  { value: 'lead-sheet', label: 'lead sheet' },
-  { value: 'with-bass', label: 'lead sheet with bass' },
-  { value: 'piano', label: 'piano version' },
+  { value: 'lead-sheet', label: 'a lead sheet' },
+  { value: 'with-bass', label: 'a lead sheet with bass' },
+  { value: 'piano', label: 'a piano version' },
   { value: 'band', label: 'tune, chords and bass' },
 ];
 const GRADES: { value: MixGrade; label: string }[] = [
@@ -117,7 +117,7 @@ export function HeardPanel({ heard }: { heard: HeardStock }) {
       </div>
       {heard.read === 'mix' && (
         <div className={styles.row}>
-          <span>Make a</span>
+          <span>Make of it</span>
           <Select<MixForm>
             aria-label="What is made of the band"
             size="small"

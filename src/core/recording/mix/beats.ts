@@ -54,9 +54,34 @@ export function beatsIn(onsets: Onsets, hearing: Hearing): Beats[] {
     const near = (share: number) =>
       meanOf(path.slice(1).map((at, index) => nearby(strength, path[index]! + share * (at - path[index]!))));
     const agreement = near(1) - HALFWAY * near(1 / 2) - THIRDS * Math.min(near(1 / 3), near(2 / 3));
-    const seconds = path.map((at) => at / perSecond);
+    const seconds = evened(path.map((at) => at / perSecond));
     const period = (seconds.at(-1)! - seconds[0]!) / (seconds.length - 1);
     return [{ seconds, period, worth: agreement * priorOf(lag, perSecond) }];
+  });
+}
+
+/** Beats on either side by which one is evened, and how far it may be moved by that, in seconds. */
+const BESIDE = 6;
+const FARTHEST = 0.025;
+
+/** Beats as even as their neighbours say, within what an attack can be told: nobody plays to the hundredth of a second. */
+function evened(seconds: readonly number[]): number[] {
+  return seconds.map((own, at) => {
+    const side = Math.min(BESIDE, at, seconds.length - 1 - at);
+    const [first, last] =
+      side > 0
+        ? [at - side, at + side]
+        : [Math.max(0, at - BESIDE), Math.min(seconds.length - 1, at + BESIDE)];
+    const count = last - first + 1;
+    const middle = (first + last) / 2;
+    let [mean, slope, spread] = [0, 0, 0];
+    for (let each = first; each <= last; each++) mean += seconds[each]! / count;
+    for (let each = first; each <= last; each++) {
+      slope += (each - middle) * (seconds[each]! - mean);
+      spread += (each - middle) ** 2;
+    }
+    const even = mean + (spread > 0 ? (slope / spread) * (at - middle) : 0);
+    return Math.abs(even - own) <= FARTHEST ? even : own;
   });
 }
 

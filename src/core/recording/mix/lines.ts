@@ -59,6 +59,8 @@ export const BASS: Manner = {
 
 /** A key that sounds less than this is silent, 0–1. */
 const UNHEARD = 0.1;
+/** And one so many decibels below the loudest of all. */
+const FAINT = 255 - 42 / STEP;
 /** Notes shorter than this are none; seconds. */
 const SHORTEST = 0.06;
 /** Two beginnings of a key are so many moments apart. */
@@ -126,7 +128,7 @@ function worthsOf({ frames, count }: Hearing, picture: PitchPicture, manner: Man
     for (let k = 0; k < width; k++) {
       const frame = frames[row + low + k]!;
       worths[at * width + k] =
-        frame < UNHEARD
+        frame < UNHEARD || levels[k]! < FAINT
           ? -1
           : frame -
             manner.soft * STEP * (loudest - levels[k]!) +
