@@ -32,6 +32,8 @@ export interface Manner {
   leap: number;
   /** So much of a beginning begins a note anew. */
   again: number;
+  /** Moments before and after its path comes to it in which a key may have begun: basses speak slowly. */
+  late: number;
 }
 
 export const TUNE: Manner = {
@@ -44,6 +46,7 @@ export const TUNE: Manner = {
   change: 3,
   leap: 0.2,
   again: 0.45,
+  late: 0,
 };
 export const BASS: Manner = {
   low: 26,
@@ -55,6 +58,7 @@ export const BASS: Manner = {
   change: 3,
   leap: 0,
   again: 0.5,
+  late: 5,
 };
 
 /** A key that sounds less than this is silent, 0–1. */
@@ -63,6 +67,8 @@ const UNHEARD = 0.1;
 const FAINT = 255 - 42 / STEP;
 /** Notes shorter than this are none; seconds. */
 const SHORTEST = 0.06;
+/** So much of a beginning is one. */
+const LEAST_BEGINNING = 0.15;
 /** Two beginnings of a key are so many moments apart. */
 const APART = 6;
 
@@ -151,6 +157,15 @@ function usualMost(worths: Float32Array, width: number): number {
 const levelOf = ({ values, count }: PitchPicture, at: number, key: number): number =>
   at < count ? values[at * PICTURE_ROW + (key - LOWEST_KEY) * PICTURE_BINS + 1]! : 0;
 
+/** The moment about which a key begins most, where a path comes to it: it may come a little late, or ring from before. */
+function firstBeginning(begins: (at: number) => number, from: number, to: number, late: number): number {
+  let best = from;
+  let most = LEAST_BEGINNING;
+  for (let at = Math.max(0, from - late); at < to; at++)
+    if (begins(at) > most) [best, most] = [at, begins(at)];
+  return best;
+}
+
 /** A path as notes. */
 function cut(
   path: Int8Array,
@@ -158,7 +173,7 @@ function cut(
   picture: PitchPicture,
   manner: Manner,
 ): LineNote[] {
-  const { low, again } = manner;
+  const { low, again, late } = manner;
   const silent = widthOf(manner);
   const notes: LineNote[] = [];
   const put = (from: number, to: number, key: number) => {
@@ -182,8 +197,8 @@ function cut(
     if (path[from] !== silent) {
       const key = low + path[from]!;
       const begins = (at: number) => onsets[at * MODEL_KEYS + key - LOWEST_KEY]!;
-      let since = from;
-      for (let at = from + APART; at < to - APART; at++)
+      let since = firstBeginning(begins, from, Math.min(to, from + late), late);
+      for (let at = since + APART; at < to - APART; at++)
         if (
           begins(at) >= again &&
           begins(at) >= begins(at - 1) &&
