@@ -63,6 +63,21 @@ test('a recording that the product rendered is heard, taken as decided, put righ
   await page.getByRole('checkbox', { name: 'Ghosts' }).click();
   await page.getByText('one line', { exact: true }).click();
   await expect(facts).toContainText('heard as one line');
+  // As a band it has chords and a tune: a lead sheet, or a version for piano.
+  await page.getByText('a band', { exact: true }).click();
+  await expect(facts).toContainText('heard as a band');
+  await expect(page.getByText(/^[78] chords heard\.$/)).toBeVisible();
+  await page.getByRole('combobox', { name: 'What is made of the band' }).click();
+  await page.getByTitle('a piano version').last().click();
+  await expect(page.getByRole('combobox', { name: 'How hard the left hand is' })).toBeVisible();
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  const sheet = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Download' }).click();
+  const band = readFileSync((await (await sheet).path())!, 'utf8');
+  expect(band.match(/<harmony/g)!.length).toBeGreaterThanOrEqual(7);
+  expect(band).toContain('<staves>2</staves>');
+  await page.getByRole('link', { name: /^Sources/ }).click();
+  await page.getByText('Recording', { exact: true }).first().click();
   await page.getByText(/^as guessed/).click();
   await expect(facts).toContainText(`: ${before} notes`);
 
