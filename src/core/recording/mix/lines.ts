@@ -176,8 +176,12 @@ function cut(
   const { low, again, late } = manner;
   const silent = widthOf(manner);
   const notes: LineNote[] = [];
-  const put = (from: number, to: number, key: number) => {
+  const put = (begins: number, to: number, key: number) => {
+    // One note at a time: what begins ahead of its path ends what was.
+    const before = notes.at(-1);
+    const from = before ? Math.max(begins, Math.round(before.on * perSecond) + APART) : begins;
     if ((to - from) / perSecond < SHORTEST) return;
+    if (before) before.off = Math.min(before.off, from / perSecond);
     let [sum, loud] = [0, 0];
     for (let at = from; at < to; at++) {
       sum += frames[at * MODEL_KEYS + key - LOWEST_KEY]!;

@@ -11,7 +11,7 @@ import { hearMix, type Mix } from '.';
 import { arranged, fifthsOf } from './arrange';
 import { beatsIn } from './beats';
 import { barsOf, soundsOf } from './chords';
-import { lineThrough, TUNE } from './lines';
+import { BASS, lineThrough, TUNE } from './lines';
 
 const PER_SECOND = 86;
 
@@ -145,6 +145,34 @@ describe('the tune of a mix', () => {
     const line = lineThrough(hearing, picture, TUNE);
     expect(line.map(({ key }) => key)).toEqual(tune.map(({ key }) => key));
     for (const [at, { on }] of line.entries()) expect(Math.abs(on - tune[at]!.on)).toBeLessThan(0.05);
+  });
+
+  it('has one note at a time, in order, whatever sounds', () => {
+    const notes = fc.array(
+      fc.record({
+        at: fc.integer({ min: 0, max: 700 }),
+        length: fc.integer({ min: 2, max: 200 }),
+        key: fc.integer({ min: 24, max: 96 }),
+        share: fc.double({ min: 0.05, max: 1, noNaN: true }),
+      }),
+      { maxLength: 60 },
+    );
+    fc.assert(
+      fc.property(notes, fc.constantFrom(TUNE, BASS), (all, manner) => {
+        const { hearing, picture } = heardOf(
+          all.map(({ at, length, ...each }) => ({ ...each, on: at / 100, off: (at + length) / 100 })),
+          9,
+        );
+        let end = 0;
+        for (const { on, off, key, confidence } of lineThrough(hearing, picture, manner)) {
+          expect(on).toBeGreaterThanOrEqual(end - 1e-9);
+          expect(off).toBeGreaterThan(on);
+          expect(key >= manner.low && key <= manner.high && confidence >= 0 && confidence <= 1).toBe(true);
+          end = off;
+        }
+      }),
+      { numRuns: 60 },
+    );
   });
 
   it('begins a key anew where it is struck again', () => {
