@@ -81,7 +81,7 @@ function evened(seconds: readonly number[]): number[] {
       spread += (each - middle) ** 2;
     }
     const even = mean + (spread > 0 ? (slope / spread) * (at - middle) : 0);
-    return Math.abs(even - own) <= FARTHEST ? even : own;
+    return Math.abs(even - own) <= FARTHEST ? Math.max(0, even) : own;
   });
 }
 
