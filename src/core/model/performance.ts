@@ -153,6 +153,8 @@ export interface TextAt {
   tick: number;
   text: string;
   track: number;
+  /** It names a chord, and is not to be weighed as one. */
+  chord?: true;
 }
 
 /** The heard reading of one source. */

@@ -30,6 +30,8 @@ describe('names of chords', () => {
       expect(chordNamed(text)).toBeNull();
     const at = (texts: string[]) => texts.map((text, tick) => ({ text, tick, track: 0 }));
     expect(chordMarkers(at(['A', 'B', 'C', 'D', 'E', 'F'])).chords).toEqual([]);
+    const said = at(['A', 'D', 'E']).map((each) => ({ ...each, chord: true as const }));
+    expect(chordMarkers(said).chords).toHaveLength(3);
     expect(chordMarkers(at(['Intro', 'Verse', 'Am', 'Chorus'])).chords).toEqual([]);
     const { chords, others } = chordMarkers(at(['C 7', 'F 7', 'C', 'G 7', 'Dm', 'Solo', 'C']));
     expect(chords).toHaveLength(6);

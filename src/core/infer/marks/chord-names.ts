@@ -52,7 +52,7 @@ function rootOf(letter: string, sign: string): Root | null {
 const ENOUGH = 4;
 const MOSTLY = 0.7;
 
-/** The markers of a file that are chord names, and the others. Letters alone are chords only among such with more to them. */
+/** The markers of a file that are chord names, and the others. Letters alone are chords only among such with more to them, or where they are said to be. */
 export function chordMarkers(markers: readonly TextAt[]): {
   chords: { tick: number; symbol: ChordSymbol }[];
   others: TextAt[];
@@ -60,7 +60,9 @@ export function chordMarkers(markers: readonly TextAt[]): {
   const named = markers.map((marker) => ({ marker, symbol: chordNamed(marker.text) }));
   const telling = named.filter(({ marker, symbol }) => symbol && marker.text.trim().length > 1);
   const count = named.filter(({ symbol }) => symbol).length;
-  if (telling.length < ENOUGH || count < MOSTLY * markers.length) return { chords: [], others: [...markers] };
+  const areNamed = markers.some(({ chord }) => chord);
+  if (!areNamed && (telling.length < ENOUGH || count < MOSTLY * markers.length))
+    return { chords: [], others: [...markers] };
   return {
     chords: named.flatMap(({ marker, symbol }) => (symbol ? [{ tick: marker.tick, symbol }] : [])),
     others: named.flatMap(({ marker, symbol }) => (symbol ? [] : [marker])),

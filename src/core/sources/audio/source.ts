@@ -71,7 +71,7 @@ function mixAs(
   name: string,
 ): HeardReading {
   const { lines, symbols } = arranged(mix, settings);
-  const markers = symbols.map(({ at, text }) => ({ tick: tickOf(at), text, track: 0 }));
+  const markers = symbols.map(({ at, text }) => ({ tick: tickOf(at), text, track: 0, chord: true as const }));
   const strands = lines.map(({ name: own, track, program, notes }) => {
     const channel = track - 1;
     const id = strandId(source, channel, channel);
