@@ -47,6 +47,8 @@ const SOURCES = {
   'notate/notate.ts': 'by design',
   recording:
     'rendered works of `bench:laid` and of the tuned parts of `bench:recordings`, order common practice',
+  'recording/mix': 'made songs of `bench:mixes`, seeds 101 to 130, order common practice',
+  'recording/mix/arrange.ts': 'General MIDI, and common practice of arrangers',
   'reconcile/same-bars.ts': 'by design: what takes no time to speak of',
   reconcile: 'damaged works of `bench:match`, order common practice',
   proof: 'common practice',

@@ -21,7 +21,9 @@ export interface Made {
   symbols: { at: number; text: string }[];
 }
 
+/** Each line has a track of its own, whatever is made. */
 const TRACKS = { tune: 1, bass: 2, chords: 3, left: 4 } as const;
+/** Programs of General MIDI, from 0. */
 const PIANO = 0;
 const ELECTRIC_PIANO = 4;
 const FINGERED_BASS = 33;
