@@ -1,6 +1,7 @@
 import { lastAtOrBefore } from '../basics/search';
-import { type BeatSound, chordText, findChords } from '../infer/marks/chords';
+import { type BeatSound, findChords } from '../infer/marks/chords';
 import type { Beat } from '../model/beats';
+import { chordText } from '../model/chord-text';
 import type { Frame } from '../model/frame';
 import type { EventId } from '../model/ids';
 import type { MarkOffer } from '../model/offers';

@@ -1,6 +1,6 @@
 import { lastAtOrBefore } from '../basics/search';
-import { chordText } from '../infer/marks/chords';
 import { beatsOfFrame } from '../model/beats';
+import { chordText } from '../model/chord-text';
 import { chordTones } from '../model/chord-tones';
 import type { ChordSymbol, Root } from '../model/marks';
 import { keyAlter, movedBy, STEPS } from '../model/pitch';

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { chordText } from '../../model/chord-text';
 import type { LocalKey } from '../../model/sketch';
 import { QUARTER } from '../../model/time';
 import { chordNamed } from './chord-names';
-import { type BeatSound, chordText, findChords } from './chords';
+import { type BeatSound, findChords } from './chords';
 
 const C_MAJOR: LocalKey = { fifths: 0, minor: false };
 

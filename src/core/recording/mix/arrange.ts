@@ -1,5 +1,6 @@
+import { chordText } from '../../model/chord-text';
 import { kindTones } from '../../model/chord-tones';
-import { pitchAt, pitchName } from '../../model/pitch';
+import { pitchAt } from '../../model/pitch';
 import type { HearingSettings, MixGrade, TakenNote } from '../heard';
 import { take } from '../heard';
 import type { Mix, MixChord } from '.';
@@ -180,22 +181,9 @@ export function fifthsOf(chords: readonly MixChord[]): number {
   );
 }
 
-/** How kinds are written after their roots (common practice). */
-const SUFFIXES: Readonly<Record<string, string>> = {
-  major: '',
-  minor: 'm',
-  dominant: '7',
-  'minor-seventh': 'm7',
-  'major-seventh': 'maj7',
-  'half-diminished': 'm7♭5',
-  diminished: '°',
-  'suspended-fourth': 'sus4',
-};
-
 /** A chord as it is read: its root spelled as the twelve neighbours of the signature are. */
 function nameOf({ root, kind }: MixChord, fifths: number): string {
   const lowest = fifths - 4;
   const place = lowest + ((((root * 7 - lowest) % 12) + 12) % 12);
-  const pitch = pitchAt(place, 60 + root);
-  return `${pitchName(pitch).replace(/-?\d+$/, '')}${SUFFIXES[kind] ?? ''}`;
+  return chordText({ root: pitchAt(place, 60 + root), kind });
 }

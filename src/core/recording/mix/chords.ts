@@ -17,8 +17,7 @@ export interface HeardChord {
   from: number;
   to: number;
   root: number;
-  /** As MusicXML names it. */
-  kind: string;
+  kind: MixKind;
   /** How sure it is against the next best of another root or third, 0–1. */
   confidence: number;
 }
@@ -29,8 +28,21 @@ export interface ChordPath {
   likelihood: number;
 }
 
-/** Kinds that are told in a mix, and what speaks against each beforehand (natural logarithms). */
-const RARE: Readonly<Record<string, number>> = {
+/** Kinds of chords that are told in a mix, as MusicXML names them; documents number them so: new ones come at the end. */
+export const MIX_KINDS = [
+  'major',
+  'minor',
+  'dominant',
+  'minor-seventh',
+  'major-seventh',
+  'half-diminished',
+  'diminished',
+  'suspended-fourth',
+] as const;
+export type MixKind = (typeof MIX_KINDS)[number];
+
+/** What speaks against each beforehand (natural logarithms). */
+const RARE: Readonly<Record<MixKind, number>> = {
   major: 0,
   minor: 0,
   dominant: 0.6,
@@ -59,13 +71,14 @@ const CHANGES = { bar: 1.5, middle: 3.5, other: 6 } as const;
 
 interface State {
   root: number;
-  kind: string;
+  /** Empty for none. */
+  kind: MixKind | '';
   rare: number;
   logs: Float64Array;
   lows: Float64Array;
 }
 
-const CHORDS: readonly State[] = Object.entries(RARE).flatMap(([kind, rare]) =>
+const CHORDS: readonly State[] = MIX_KINDS.flatMap((kind) =>
   Array.from({ length: 12 }, (_, root): State => {
     const tones = kindTones(kind);
     const sum = tones.reduce((all, _tone, at) => all + (SHARES[at] ?? SHARES[3]), 0);
@@ -75,7 +88,7 @@ const CHORDS: readonly State[] = Object.entries(RARE).flatMap(([kind, rare]) =>
       logs[(root + tone) % 12] = Math.log((INSIDE * (SHARES[at] ?? SHARES[3])) / sum);
       lows[(root + tone) % 12] = Math.log(at === 0 ? LOW.root : LOW.tone / (tones.length - 1));
     });
-    return { root, kind, rare, logs, lows };
+    return { root, kind, rare: RARE[kind], logs, lows };
   }),
 );
 
@@ -159,9 +172,8 @@ export function chordsOf(sounds: readonly BeatSound[], { perBar, first }: BarCou
   for (let from = 0; from < path.length; ) {
     let to = from + 1;
     while (to < path.length && path[to] === path[from]) to++;
-    const state = STATES[path[from]!]!;
-    const { root, kind } = state;
-    if (state !== NONE)
+    const { root, kind } = STATES[path[from]!]!;
+    if (kind !== '')
       chords.push({ from, to, root, kind, confidence: sureness(sounds, fits, { from, to }, path[from]!) });
     from = to;
   }

@@ -5,15 +5,15 @@ import type { Hearing } from '../hearing';
 import { onsetsOf } from '../onsets';
 import type { Sound } from '../sound';
 import { type Beats, beatsIn } from './beats';
-import { type BarCount, barsOf, soundsOf } from './chords';
+import { type BarCount, barsOf, type MixKind, soundsOf } from './chords';
 import { BASS, type LineNote, lineThrough, TUNE } from './lines';
 
-/** A chord of a mix. Seconds; the root as a pitch class from C; the kind as MusicXML names it. */
+/** A chord of a mix. Seconds; the root as a pitch class from C. */
 export interface MixChord {
   on: number;
   off: number;
   root: number;
-  kind: string;
+  kind: MixKind;
   /** 0–1. */
   confidence: number;
 }

@@ -10,7 +10,7 @@ import { onsetsExpected } from '../onsets';
 import { hearMix, type Mix } from '.';
 import { arranged, fifthsOf } from './arrange';
 import { beatsIn } from './beats';
-import { barsOf, soundsOf } from './chords';
+import { barsOf, MIX_KINDS, type MixKind, soundsOf } from './chords';
 import { BASS, lineThrough, TUNE } from './lines';
 
 const PER_SECOND = 86;
@@ -185,16 +185,7 @@ describe('the tune of a mix', () => {
 
 const chord = fc.record({
   root: fc.integer({ min: 0, max: 11 }),
-  kind: fc.constantFrom(
-    'major',
-    'minor',
-    'dominant',
-    'minor-seventh',
-    'major-seventh',
-    'half-diminished',
-    'diminished',
-    'suspended-fourth',
-  ),
+  kind: fc.constantFrom(...MIX_KINDS),
   confidence: fc.double({ min: 0, max: 1, noNaN: true }),
 });
 const mixes = fc
@@ -242,7 +233,7 @@ describe('what is made of a mix', () => {
   });
 
   it('has chords spelled by the signature that holds most of them', () => {
-    const named = (roots: readonly [number, string][]) => {
+    const named = (roots: readonly [number, MixKind][]) => {
       const chords = roots.map(([root, kind], at) => ({ on: at, off: at + 1, root, kind, confidence: 1 }));
       const mix: Mix = { beats: [], perBar: 4, first: 0, chords, tune: [], bass: [] };
       return { fifths: fifthsOf(chords), names: arranged(mix, AS_HEARD).symbols.map(({ text }) => text) };

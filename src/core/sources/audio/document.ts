@@ -17,6 +17,7 @@ import { gunzipSync, gzipSync, strFromU8, strToU8 } from 'fflate';
 import { crc32 } from '../../basics/zip';
 import { type MaybeNote, RULES } from '../../recording/heard';
 import type { Mix } from '../../recording/mix';
+import { MIX_KINDS } from '../../recording/mix/chords';
 import { BadSourceError } from '../refused';
 import type { Heard } from './listen';
 
@@ -70,17 +71,6 @@ class Facts {
   @IsNumber() @Min(0) silentAfter!: number;
 }
 
-/** Kinds of chords by their numbers in a document: new ones come at the end. */
-const CHORD_KINDS = [
-  'major',
-  'minor',
-  'dominant',
-  'minor-seventh',
-  'major-seventh',
-  'half-diminished',
-  'diminished',
-  'suspended-fourth',
-];
 /** Seconds on and off, root, number of the kind, confidence. */
 const CHORD_ROW = 5;
 /** More beats or chords no recording that is let in has. */
@@ -106,7 +96,7 @@ const areChords = (value: unknown): boolean =>
       Number.isInteger(root) &&
       root >= 0 &&
       root <= 11 &&
-      CHORD_KINDS[kind] !== undefined &&
+      MIX_KINDS[kind] !== undefined &&
       confidence >= 0 &&
       confidence <= 1
     );
@@ -172,7 +162,7 @@ const mixRows = ({ beats, perBar, first, chords, tune, bass }: Mix) => ({
     rounded(on, 4),
     rounded(off, 4),
     root,
-    CHORD_KINDS.indexOf(kind),
+    MIX_KINDS.indexOf(kind),
     rounded(confidence, 3),
   ]),
   tune: tune.map(rowOf),
@@ -185,7 +175,7 @@ const mixOf = ({ beats, perBar, first, chords, tune, bass }: MixDocument): Mix =
   first,
   chords: chords.map((row) => {
     const [on, off, root, kind, confidence] = row as [number, number, number, number, number];
-    return { on, off, root, kind: CHORD_KINDS[kind]!, confidence };
+    return { on, off, root, kind: MIX_KINDS[kind]!, confidence };
   }),
   tune: tune.map(noteOf),
   bass: bass.map(noteOf),
