@@ -24,7 +24,7 @@ import {
 } from '../model/performance';
 import { type Moment, QUARTER } from '../model/time';
 import { reconcileInSteps } from '../reconcile';
-import type { Difference, Ledger } from '../reconcile/ledger';
+import type { Ledger } from '../reconcile/ledger';
 import { frameOfPerformance, sideOfPerformance } from '../reconcile/reading';
 import { untangled } from './untangled';
 
@@ -58,8 +58,6 @@ const LEAP_SECONDS = 2;
 const SOONEST = 1e-6;
 /** Pedals, modulation and expression (MIDI 1.0): what shapes notes and not the mixer. */
 const TAKEN_CONTROLLERS: ReadonlySet<number> = new Set([1, 2, 11, 64, 65, 66, 67]);
-/** Notes that differ so are placed by those around them. */
-const ELSEWHERE: ReadonlySet<Difference> = new Set<Difference>(['onset']);
 
 /**
  * Plays the notes of a performance as another performance of the piece plays them: both are laid over each other
@@ -166,7 +164,7 @@ function partnersOf(ledger: Ledger | null, performance: Performance, player: Per
   for (const { one, two, differs } of ledger?.entries ?? []) {
     const partner = two && played.get(two.id);
     if (!one || !partner || !own.has(one.id)) continue;
-    partners.set(one.id as EventId, { ...partner, inPlace: !differs.some((each) => ELSEWHERE.has(each)) });
+    partners.set(one.id as EventId, { ...partner, inPlace: !differs.includes('onset') });
   }
   return partners;
 }
@@ -391,7 +389,7 @@ function notesLike(
   });
 }
 
-/** For each strand the one of the other performance that has most of its notes; each of those shapes one strand of a channel only. */
+/** For each strand the one of the other performance that has most of its notes. */
 function leadersOf(performance: Performance, player: Performance, partners: Partners): Map<StrandId, Strand> {
   const byId = new Map(player.strands.map((strand) => [strand.id, strand]));
   const leaders = new Map<StrandId, Strand>();
