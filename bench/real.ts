@@ -8,15 +8,9 @@
 import { finished } from '../src/core/basics/steps';
 import { EMPTY_BRIEF } from '../src/core/decisions/brief';
 import { instrumentOf } from '../src/core/instruments/catalogue';
+import type { Clef } from '../src/core/model/clefs';
 import { diatonicHeight } from '../src/core/model/pitch';
-import {
-  type Clef,
-  type Item,
-  type Part,
-  type Score,
-  tupletsFrom,
-  type VoiceLine,
-} from '../src/core/model/score';
+import { type Item, type Part, type Score, tupletsFrom, type VoiceLine } from '../src/core/model/score';
 import { QUARTER } from '../src/core/model/time';
 import { LINES } from '../src/core/notate/clefs';
 import { writeMusicXml } from '../src/core/sources/musicxml/write';

@@ -51,6 +51,7 @@ const SAMPLES: Record<KindName, PlainDirective> = {
   beats: { kind: 'beats', ticks: [0, 480, 900, 1500, 2000], perBar: 4, first: 0, bars: [0], unit: 1 },
   brackets: { kind: 'brackets', groups: [{ from: HORN, to: HARP, symbol: 'bracket', joined: true }] },
   cast: { kind: 'cast', strand: HORN, instrument: 'flute' },
+  clef: { kind: 'clef', strand: HORN, clef: 'alto' } as never,
   channel: { kind: 'channel', strand: HORN, channel: 7 },
   'clock-event': { kind: 'clock-event', what: 'tempo', tick: 0, mend: 'drop' },
   'clock-from': { kind: 'clock-from', source: '2' },

@@ -4,6 +4,7 @@ import { finished } from '@/core/basics/steps';
 import { type Brief, EMPTY_BRIEF } from '@/core/decisions/brief';
 import { withDirectives } from '@/core/decisions/decisions';
 import type { PlainDirective } from '@/core/decisions/kinds';
+import { AS_FOUND } from '@/core/decisions/kinds/clef';
 import { untidyFile } from '@/core/demo/untidy';
 import type { Source } from '@/core/sources';
 import { writeMusicXml } from '@/core/sources/musicxml/write';
@@ -118,6 +119,12 @@ const directive = fc.oneof(
     place: fc.option(fc.constantFrom('C5', 'G5')),
     head: fc.constantFrom('x' as const, 'normal' as const),
     foot: fc.boolean(),
+  }),
+  fc.record({
+    kind: fc.constant('clef' as const),
+    strand,
+    clef: fc.constantFrom('treble' as const, 'tenor' as const, AS_FOUND),
+    from: fc.constantFrom(0, 1920, 4000),
   }),
   fc.record({
     kind: fc.constant('shorthand' as const),

@@ -1,10 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { PITCHED_CLEFS } from '../model/clefs';
 import { SWUNG_VALUES } from '../model/score';
 import { BadBriefError, EMPTY_BRIEF, parseBrief } from './brief';
 import { decide, decidedFor, withDirectives } from './decisions';
 import type { PlainDirective } from './kinds';
 import { BEAT_UNITS } from './kinds/beats';
+import { AS_FOUND } from './kinds/clef';
 import { CONTROLLER_USES } from './kinds/controllers';
 import { CHANNELS, FORMS, HAND_OVER_PROGRAMS } from './kinds/hand-over';
 import { PLAYING } from './kinds/play-like';
@@ -135,6 +137,11 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
     what: fc.constantFrom('tempo' as const, 'meter' as const),
     tick: fc.nat(5),
     mend: fc.constantFrom('keep' as const, 'to-bar' as const, 'drop' as const),
+  }),
+  anyStrand({
+    kind: fc.constant('clef' as const),
+    clef: fc.constantFrom(...PITCHED_CLEFS, AS_FOUND),
+    staff: fc.integer({ min: 1, max: 3 }),
   }),
   fc.record({ kind: fc.constant('silence' as const), trim: fc.boolean() }),
   fc.record({

@@ -1,8 +1,9 @@
 import { instrumentOf } from '../instruments/catalogue';
+import type { Clef } from '../model/clefs';
 import type { EventId } from '../model/ids';
 import { beatsOf } from '../model/meter';
 import { diatonicHeight } from '../model/pitch';
-import type { Bar, Chord, Clef, Note, Part, VoiceLine } from '../model/score';
+import { type Bar, type Chord, clefAt, type Note, type Part, type VoiceLine } from '../model/score';
 import { isArticulation, isOrnament, isTechnique, type Sign } from '../model/signs';
 import type { SketchNote } from '../model/sketch';
 import { type Moment, type NoteType, typeSpan } from '../model/time';
@@ -146,17 +147,4 @@ function slurredNotes({ spanners = [] }: Part): Set<string> {
       kind === 'slur' ? [from, to].flatMap((end) => ('note' in end ? [end.note] : [])) : [],
     ),
   );
-}
-
-/** The clef that a staff has at a moment. */
-function clefAt({ clefs, changes = [] }: Part, staff: number, bar: number, onset: Moment): Clef {
-  let clef = clefs[staff - 1] ?? 'treble';
-  for (const change of changes)
-    if (
-      change.kind === 'clef' &&
-      change.staff === staff &&
-      (change.bar < bar || (change.bar === bar && change.at <= onset))
-    )
-      clef = change.clef;
-  return clef;
 }

@@ -1,6 +1,14 @@
 import type { PartId } from '../model/ids';
 import type { Anchor, Spanner } from '../model/marks';
-import { keyInBar, type Part, regrouped, type Score, writtenFifths, writtenKeys } from '../model/score';
+import {
+  clefAt,
+  keyInBar,
+  type Part,
+  regrouped,
+  type Score,
+  writtenFifths,
+  writtenKeys,
+} from '../model/score';
 
 /**
  * A window on a score: some parts, and the bars from `from` up to but not
@@ -50,12 +58,7 @@ function slicePart(score: Score, part: Part, from: number, to: number): Part {
       const { shown, ...others } = bar;
       return index === 0 && shown === 'repeat' ? others : bar;
     }),
-    clefs: part.clefs.map((clef, staff) =>
-      opening.reduce(
-        (before, change) => (change.kind === 'clef' && change.staff === staff + 1 ? change.clef : before),
-        clef,
-      ),
-    ),
+    clefs: part.clefs.map((_, staff) => clefAt(part, staff + 1, from, 0)),
     transposition,
     ...(spanners && {
       spanners: spanners.flatMap((each) => cutSpanner(score, each, from, to)),

@@ -1,11 +1,12 @@
 import { lastAtOrBefore } from '../basics/search';
+import type { Clef } from './clefs';
 import type { Meter } from './clock';
 import type { EventId, PartId } from './ids';
 import type { ChordMark, Lyric, Mark, Spanner } from './marks';
 import { type Interval, intervalFifths, type Pitch } from './pitch';
 import type { Moment, NoteType, Span, Value } from './time';
 
-/** The read reading of a piece. All times are exact (see time.ts). */
+/** A piece as it is written. All times are exact (see time.ts). */
 export interface Score {
   title: string;
   composer?: string;
@@ -144,30 +145,6 @@ export interface RehearsalMark {
   text: string;
 }
 
-export type Clef =
-  | 'treble'
-  | 'treble8vb'
-  | 'treble8va'
-  | 'treble15ma'
-  | 'treble15mb'
-  | 'french'
-  | 'soprano'
-  | 'mezzosoprano'
-  | 'alto'
-  | 'tenor'
-  | 'tenor8vb'
-  | 'baritone'
-  | 'baritoneF'
-  | 'bass'
-  | 'bass8vb'
-  | 'bass8va'
-  | 'bass15mb'
-  | 'subbass'
-  | 'percussion'
-  | 'tab'
-  /** No clef is printed. */
-  | 'none';
-
 /** Written to sounding pitch, octaves included. */
 export type Transposition = Interval;
 
@@ -202,6 +179,22 @@ export type PartChange = { bar: number; at: Moment } & (
   | { kind: 'transposition'; transposition: Transposition }
   | { kind: 'instrument'; instrument: string }
 );
+
+/**
+ * The clef that a staff has at a moment of a bar.
+ * @param staff from 1 @param bar from 0
+ */
+export function clefAt({ clefs, changes = [] }: Part, staff: number, bar: number, at: Moment): Clef {
+  let clef = clefs[staff - 1] ?? 'treble';
+  for (const change of changes)
+    if (
+      change.kind === 'clef' &&
+      change.staff === staff &&
+      (change.bar < bar || (change.bar === bar && change.at <= at))
+    )
+      clef = change.clef;
+  return clef;
+}
 
 /** `N` is what its notes are: those on their way to the page have no place on the staff yet. */
 export interface PartBar<N = Note> {

@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { CATALOGUE, instrumentOf } from '../instruments/catalogue';
+import { type Clef, PITCHED_CLEFS } from '../model/clefs';
 import { diatonicHeight, type Pitch, STEPS } from '../model/pitch';
-import type { Bar, Clef, Item, PartBar } from '../model/score';
+import type { Bar, Item, PartBar } from '../model/score';
 import { QUARTER, WHOLE } from '../model/time';
-import { readStaff } from './clef-changes';
+import { readStaff, type WantedClef } from './clef-changes';
 import { clefsOf, LINES } from './clefs';
 
 const bar = (index: number): Bar => ({
@@ -19,6 +20,10 @@ const bar = (index: number): Bar => ({
 
 /** Bars of quarters by their diatonic heights (C4 is 28); null rests. */
 function read(instrument: string, ...rows: (number | null)[][]) {
+  return readUnder(instrument, rows);
+}
+
+function readUnder(instrument: string, rows: (number | null)[][], wanted?: WantedClef) {
   let count = 0;
   const bars = rows.map(
     (row): PartBar => ({
@@ -47,8 +52,14 @@ function read(instrument: string, ...rows: (number | null)[][]) {
     1,
     clefsOf(own, 1)[0]!,
     own,
+    wanted,
   );
 }
+/** The clef at each beat, from the first. */
+const clefAt = ({ clef, changes }: ReturnType<typeof readStaff>, bar: number, beat: number) => {
+  const last = changes.findLast((each) => each.bar < bar || (each.bar === bar && each.at <= beat * QUARTER));
+  return last?.kind === 'clef' ? last.clef : clef;
+};
 const row = (height: number) => [height, height + 1, height + 2, height + 1];
 const shown = ({ clef, changes, octaves }: ReturnType<typeof readStaff>) => [
   clef,
@@ -114,6 +125,34 @@ describe('how a staff is read', () => {
               expect(from.bar * WHOLE + from.at).toBeLessThan(to.bar * WHOLE + to.at);
           // In the middle of the staff nothing changes.
           if (rows.flat().every((height) => height === null)) expect(changes).toEqual([]);
+        },
+      ),
+    );
+  });
+
+  it('holds under a passage what was decided, and beside it what was found', () => {
+    const heights = fc.array(fc.option(fc.integer({ min: 10, max: 52 })), { minLength: 4, maxLength: 4 });
+    const beat = fc.integer({ min: 0, max: 48 });
+    fc.assert(
+      fc.property(
+        fc.constantFrom('cello', 'viola', 'violin', 'flute', 'bassoon', 'piano'),
+        fc.array(heights, { minLength: 1, maxLength: 12 }),
+        fc.constantFrom(...PITCHED_CLEFS),
+        beat,
+        beat,
+        (instrument, rows, clef, one, other) => {
+          const [from, to] = [Math.min(one, other), Math.max(one, other)];
+          const isIn = (at: number) => at >= from && at < to;
+          const found = read(instrument, ...rows);
+          const made = readUnder(instrument, rows, (bar, at) =>
+            isIn(4 * bar + at / QUARTER) ? clef : undefined,
+          );
+          rows.flat().forEach((height, at) => {
+            if (height === null) return;
+            const [bar, beatInBar] = [Math.floor(at / 4), at % 4];
+            const wanted = isIn(at) ? clef : clefAt(found, bar, beatInBar);
+            expect(clefAt(made, bar, beatInBar)).toBe(wanted);
+          });
         },
       ),
     );

@@ -1,7 +1,11 @@
+import { lastAt } from '../decisions/kind';
+import { AS_FOUND, clefsOfStaff, type ReadClef } from '../decisions/kinds/clef';
 import type { Family, Instrument } from '../instruments/catalogue';
+import { type Clef, isPitchedClef, type PitchedClef } from '../model/clefs';
+import type { Frame } from '../model/frame';
 import type { Spanner } from '../model/marks';
 import { diatonicHeight } from '../model/pitch';
-import type { Bar, Clef, PartBar, PartChange } from '../model/score';
+import type { Bar, PartBar, PartChange } from '../model/score';
 import { type Moment, QUARTER } from '../model/time';
 import { LINES } from './clefs';
 
@@ -39,6 +43,24 @@ const READS_OCTAVES: ReadonlySet<Family> = new Set([
   'electronic',
 ]);
 
+/** The clef that was decided for a staff at a moment of a bar; undefined for as it is found. */
+export type WantedClef = (bar: number, at: Moment) => PitchedClef | undefined;
+
+/** @param staff from 1 @returns undefined where nothing was decided */
+export function wantedClef(
+  choices: readonly ReadClef[] | undefined,
+  staff: number,
+  { ticks, clock }: Pick<Frame, 'ticks' | 'clock'>,
+): WantedClef | undefined {
+  const own = clefsOfStaff(choices, staff);
+  if (own.length === 0) return undefined;
+  return (bar, at) => {
+    const tick = Math.round(ticks[bar]! + (at / QUARTER) * clock.ticksPerQuarter);
+    const clef = lastAt(own, tick)?.clef;
+    return clef === AS_FOUND ? undefined : clef;
+  };
+}
+
 interface State {
   clef: Clef;
   /** Octaves that the notes sound above what stands on the staff. */
@@ -53,6 +75,10 @@ interface Segment {
   chords: { low: number; high: number }[];
   /** Where its last chord begins to be over. */
   end: { bar: number; at: Moment };
+  /** The clef that was decided for it. */
+  wanted?: PitchedClef | undefined;
+  /** How it is read where nothing was decided. */
+  found?: State;
   first: { bar: number; at: Moment; note: string } | null;
 }
 
@@ -63,6 +89,7 @@ interface Segment {
  * @param bars of the part, with written pitches
  * @param staff from 1
  * @param clefs that its reader reads, the usual one first
+ * @param wanted what was decided; all else is read as it is without
  */
 export function readStaff(
   bars: readonly PartBar[],
@@ -70,12 +97,26 @@ export function readStaff(
   staff: number,
   clefs: readonly Clef[],
   { family }: Pick<Instrument, 'family'>,
+  wanted?: WantedClef,
 ): StaffReading {
   const usual = clefs[0] ?? 'treble';
-  const states = statesFor(clefs, family);
-  const segments = segmentsOf(bars, of, staff);
-  const path = cheapest(states, segments, family === 'keyboard' ? UNUSUAL_HAND : UNUSUAL);
-  const opening = states[path[0] ?? 0] ?? { clef: usual, octave: 0 };
+  const unusual = family === 'keyboard' ? UNUSUAL_HAND : UNUSUAL;
+  let segments = segmentsOf(bars, of, staff);
+  let states = statesFor(clefs, family);
+  let path = cheapest(states, segments, unusual);
+  if (wanted && isPitchedClef(usual)) {
+    const found = new Map<number, { at: Moment; state: State }[]>();
+    segments.forEach(({ bar, at }, index) => {
+      found.set(bar, [...(found.get(bar) ?? []), { at, state: states[path[index]!]! }]);
+    });
+    segments = segmentsOf(bars, of, staff, wanted).map((each) => {
+      const own = found.get(each.bar)?.findLast(({ at }) => at <= each.at);
+      return own ? { ...each, found: own.state } : each;
+    });
+    states = statesFor(clefs, family, new Set(segments.flatMap((each) => each.wanted ?? [])));
+    path = cheapest(states, segments, unusual);
+  }
+  const opening = states[path[0] ?? 0] ?? { clef: usual };
   const changes: PartChange[] = [];
   const octaves: Spanner[] = [];
   let clef = opening.clef;
@@ -111,21 +152,28 @@ export function readStaff(
   return { clef: opening.clef, changes, octaves };
 }
 
-function statesFor(clefs: readonly Clef[], family: Family): State[] {
-  const plain = clefs.map((clef): State => ({ clef, octave: 0 }));
+/** @param others clefs that its reader is to read, too */
+function statesFor(clefs: readonly Clef[], family: Family, others: ReadonlySet<Clef> = new Set()): State[] {
+  const all = [...new Set([...clefs, ...others])];
+  const plain = all.map((clef): State => ({ clef, octave: 0 }));
   if (!READS_OCTAVES.has(family)) return plain;
   const [usual] = clefs;
   // Low strings have clefs for what lies high; who knows one clef only has that an octave off.
-  const up = clefs.includes('treble') ? 'treble' : family === 'strings' ? undefined : usual;
+  const up = all.includes('treble') ? 'treble' : family === 'strings' ? undefined : usual;
   const isKeyed = family === 'keyboard' || family === 'electronic';
   return [
     ...plain,
     ...(up && up !== 'percussion' ? [{ clef: up, octave: 1 as const }] : []),
-    ...(isKeyed && clefs.includes('bass') ? [{ clef: 'bass' as const, octave: -1 as const }] : []),
+    ...(isKeyed && all.includes('bass') ? [{ clef: 'bass' as const, octave: -1 as const }] : []),
   ];
 }
 
-function segmentsOf(bars: readonly PartBar[], of: readonly Bar[], staff: number): Segment[] {
+function segmentsOf(
+  bars: readonly PartBar[],
+  of: readonly Bar[],
+  staff: number,
+  wanted?: WantedClef,
+): Segment[] {
   return bars.flatMap((bar, index): Segment[] => {
     const items = bar.voices
       .filter((line) => line.staff === staff)
@@ -153,8 +201,19 @@ function segmentsOf(bars: readonly PartBar[], of: readonly Bar[], staff: number)
       if (at - until >= REST && at > 0 && lead.has(at)) cuts.push(at);
       until = Math.max(until, end);
     }
-    return [...new Set(cuts)].map((at, cut): Segment => {
-      const next = cuts[cut + 1] ?? of[index]!.length;
+    if (wanted) {
+      // What was decided begins with the first note that it is about.
+      let before = wanted(index, 0);
+      for (const { at } of chords) {
+        const now = wanted(index, at);
+        if (now !== before) cuts.push(at);
+        before = now;
+      }
+      cuts.sort((a, b) => a - b);
+    }
+    const starts = [...new Set(cuts)];
+    return starts.map((at, cut): Segment => {
+      const next = starts[cut + 1] ?? of[index]!.length;
       const own = chords.filter((chord) => chord.at >= at && chord.at < next);
       const end = own.reduce((last, chord) => Math.max(last, chord.end), at);
       return {
@@ -162,6 +221,7 @@ function segmentsOf(bars: readonly PartBar[], of: readonly Bar[], staff: number)
         at,
         chords: own,
         end: { bar: index, at: Math.min(end, of[index]!.length) },
+        ...(wanted && { wanted: own[0] && wanted(index, own[0].at) }),
         first: own[0] ? { bar: index, at: own[0].at, note: own[0].note } : null,
       };
     });
@@ -171,12 +231,20 @@ function segmentsOf(bars: readonly PartBar[], of: readonly Bar[], staff: number)
 /** Ledger lines under and over a staff. */
 const ledgers = (steps: number): number => Math.max(0, steps >> 1);
 
-function costOf({ clef, octave }: State, usual: Clef, unusual: number, { chords }: Segment): number {
+/** Whether music may be read so, as far as that was decided. Rests are read under any clef. */
+const mayBe = ({ clef, octave }: State, { chords, wanted, found }: Segment): boolean =>
+  chords.length === 0 ||
+  (wanted ? clef === wanted : !found || (clef === found.clef && octave === found.octave));
+
+function costOf(state: State, usual: Clef, unusual: number, segment: Segment): number {
+  if (!mayBe(state, segment)) return Number.POSITIVE_INFINITY;
+  const { clef, octave } = state;
+  const { chords, wanted } = segment;
   const [bottom, top] = LINES[clef];
   let cost = 0;
   for (const { low, high } of chords) {
     cost += ledgers(bottom - (low - 7 * octave)) ** HARD + ledgers(high - 7 * octave - top) ** HARD;
-    if (clef !== usual) cost += unusual;
+    if (clef !== usual && !wanted) cost += unusual;
     if (octave !== 0) cost += UNDER_LINE;
   }
   return cost;

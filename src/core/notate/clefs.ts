@@ -1,6 +1,7 @@
 import type { Instrument } from '../instruments/catalogue';
+import type { Clef } from '../model/clefs';
 import { diatonicHeight } from '../model/pitch';
-import type { Clef, PartBar } from '../model/score';
+import type { PartBar } from '../model/score';
 
 /** Bottom and top line of the staff under each clef, as diatonic heights (C4 is 28). */
 export const LINES: Record<Clef, [number, number]> = {

@@ -1,10 +1,20 @@
 import { node } from '../basics/graph';
 import { remembered } from '../basics/remember';
 import { instrumentOf } from '../instruments/catalogue';
+import type { Clef } from '../model/clefs';
 import type { Mark } from '../model/marks';
 import { diatonicHeight, type Interval, movedBy } from '../model/pitch';
-import type { Bar, Chord, Clef, Item, Part, PartBar, Score, VoiceLine } from '../model/score';
-import { writtenKeys } from '../model/score';
+import {
+  type Bar,
+  type Chord,
+  clefAt,
+  type Item,
+  type Part,
+  type PartBar,
+  type Score,
+  type VoiceLine,
+  writtenKeys,
+} from '../model/score';
 import { showAccidentals } from './accidentals';
 import { LINES } from './clefs';
 import { barRests } from './rests';
@@ -72,7 +82,7 @@ function bestHeard(
     const top = chords.reduce((sum, { notes }) => sum + notes.at(-1)!.key, 0) / chords.length;
     const single = chords.filter(({ notes }) => notes.length === 1).length / chords.length;
     const entry = from > 0 && !plays(part.bars[from - 1]!) ? 1 : 0;
-    const octaves = Math.abs(octavesTo(clefAt(own, from), lines, betweenParts(part, own)));
+    const octaves = Math.abs(octavesTo(clefAt(own, 1, from, 0), lines, betweenParts(part, own)));
     const worth = played + WORTH.oneLine * single + WORTH.entry * entry + WORTH.octave * octaves;
     return [{ index, top, worth }];
   });
@@ -109,7 +119,7 @@ function cued(score: Score, part: Part): Part {
   const keys = writtenKeys(score, part);
   for (const { from, to, of } of cues) {
     const shown = score.parts[of]!;
-    const clef = clefAt(part, from);
+    const clef = clefAt(part, 1, from, 0);
     const between = betweenParts(shown, part);
     const lines = shown.bars.slice(from, to).map(lineOf);
     const octaves = octavesTo(clef, lines, between);
@@ -158,13 +168,6 @@ const octaveWords = (octaves: number): string => {
   const sign = octaves < 0 ? ['8va', '15ma', '22ma', '29ma'] : ['8vb', '15mb', '22mb', '29mb'];
   return octaves === 0 ? '' : ` (${sign[Math.abs(octaves) - 1]})`;
 };
-
-function clefAt({ clefs, changes = [] }: Part, bar: number): Clef {
-  const changed = changes.findLast(
-    (change) => change.kind === 'clef' && change.staff === 1 && change.bar <= bar,
-  );
-  return changed?.kind === 'clef' ? changed.clef : clefs[0]!;
-}
 
 /** How many octaves higher a cue stands so that it lies about the staff. */
 function octavesTo(clef: Clef, lines: readonly (VoiceLine | undefined)[], between: Interval): number {

@@ -1,10 +1,10 @@
 import { instrumentOf } from '../instruments/catalogue';
+import type { Clef } from '../model/clefs';
 import type { PartId } from '../model/ids';
 import type { ChordMark, Mark, Root } from '../model/marks';
 import { diatonicHeight, type Interval, intervalFifths, movedBy, nameOfAlter, STEPS } from '../model/pitch';
 import {
   type Chord,
-  type Clef,
   type Note,
   type Part,
   type PartBar,

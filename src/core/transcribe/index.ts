@@ -348,7 +348,7 @@ function inSourceOrder({ performance, plans }: Piece): number[] {
 
 /** Spells and writes every part. */
 function* writePages(
-  { graph, performance, offset, plans }: Piece,
+  { graph, decisions, performance, offset, plans }: Piece,
   { frame, beats, keys, tonality }: Time,
   rhythm: Rhythm,
 ): Generator<Progress, { pages: PartPage[]; lostLyrics: TextAt[] }> {
@@ -381,6 +381,7 @@ function* writePages(
       frame,
       lyrics: lyricsOf.get(plan) ?? [],
       chords: plan === symbols ? chords : [],
+      clefs: decidedFor(decisions, leader).clefs,
     };
     const written = yield* telling(graph.inSteps(nodes.WRITTEN, leader, inputs), {
       done: (3 * of + at) / 4,

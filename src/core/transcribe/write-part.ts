@@ -2,6 +2,7 @@ import { append } from '../basics/append';
 import { lastAtOrBefore } from '../basics/search';
 import type { Steps } from '../basics/steps';
 import type { PartPlan } from '../cast/route';
+import type { StrandDecisions } from '../decisions/decisions';
 import { lastAt } from '../decisions/kind';
 import { joinAttacks } from '../infer/attacks/attacks';
 import type { Lead } from '../infer/lead/lead-of';
@@ -43,7 +44,7 @@ import { swingInBar } from '../model/swing';
 import { type Moment, QUARTER } from '../model/time';
 import { addCourtesies, neighbourAccidental, showAccidentals } from '../notate/accidentals';
 import { beamVoice } from '../notate/beams';
-import { readStaff } from '../notate/clef-changes';
+import { readStaff, wantedClef } from '../notate/clef-changes';
 import { clefsOf } from '../notate/clefs';
 import { notate, placeDrums } from '../notate/notate';
 import { spell, type Tonality } from '../notate/spell';
@@ -99,6 +100,8 @@ export interface Writing {
   lyrics: readonly TextAt[];
   /** Chord symbols that stand over this part. */
   chords: readonly { tick: number; symbol: ChordSymbol }[];
+  /** The clefs that were decided for it. */
+  clefs: StrandDecisions['clefs'];
 }
 
 /** A part as it is written, whatever it is called. */
@@ -278,7 +281,7 @@ export function* writePart(writing: Writing): Steps<WrittenPart> {
   putTexts(doublingTexts(stretches, notes, frame), bars, frame);
   putChordSymbols(writing.chords, bars, frame);
   const readings = clefsOf(instrument, plan.staves).map((clefs, index) =>
-    readStaff(bars, frame.bars, index + 1, clefs, instrument),
+    readStaff(bars, frame.bars, index + 1, clefs, instrument, wantedClef(writing.clefs, index + 1, frame)),
   );
   const changes = [...changesBetween(stretches, keyOf), ...readings.flatMap((each) => each.changes)].sort(
     (a, b) => a.bar - b.bar || a.at - b.at,

@@ -3,7 +3,15 @@ import { positionAt, secondsAt } from '../model/clock';
 import { tickOfMoment } from '../model/frame';
 import { type EventId, noteIdOf, spelledStrand } from '../model/ids';
 import type { PlayedNote, Strand } from '../model/performance';
-import { type Chord, type Note, type Part, type Score, type VoiceLine, writtenKeys } from '../model/score';
+import {
+  type Chord,
+  clefAt,
+  type Note,
+  type Part,
+  type Score,
+  type VoiceLine,
+  writtenKeys,
+} from '../model/score';
 import type { Sign } from '../model/signs';
 import { textOfMoment } from '../model/time';
 import type { Told, Transcription } from '../transcribe';
@@ -126,6 +134,7 @@ function writingOf(part: Part, note: Note, place: Place): Writing {
     line: {
       voice: line.voice,
       staff: line.staff,
+      clef: clefAt(part, line.staff, place.bar, place.chord.onset),
       staves: part.clefs.filter((clef) => clef !== 'tab').length,
     },
   };

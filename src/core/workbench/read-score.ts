@@ -8,6 +8,7 @@ import { decidedPart, instrumentWanted, isAlike, leaderOf } from '../cast/writte
 import type { Desk } from '../clean/desk';
 import { type Decisions, decidedFor } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
+import type { ReadClef } from '../decisions/kinds/clef';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
 import { creditsOf } from '../model/credits';
 import type { BarPass, Frame } from '../model/frame';
@@ -17,6 +18,7 @@ import type { Interval } from '../model/pitch';
 import { type Part, regrouped, type Score } from '../model/score';
 import type { Attack, SketchNote } from '../model/sketch';
 import { type Moment, QUARTER } from '../model/time';
+import { withDecidedClefs } from '../notate/decided-clefs';
 import { type Transposing, transposeScore } from '../notate/transpose';
 import { isForAll } from '../sources/musicxml/said-once';
 import type { ScoreReading } from '../sources/musicxml/source';
@@ -107,6 +109,7 @@ export function readTranscription(
   const routed = new Map(arranged.plans.map((plan) => [plan.id, plan]));
   const rank = new Map(decisions.order.map((id, index) => [id, index]));
   const { score: whole } = transposed(desk, withAgain(arranged.score, again));
+  const frame = firstTimeThrough(desk, written);
   const parts = whole.parts
     // Parts that never sound have no strand, and stay unless they are left out by name.
     .filter((part) => routed.has(part.id) || !decidedFor(decisions, leaderOf(part)).out)
@@ -116,9 +119,12 @@ export function readTranscription(
         (rank.get(leaderOf(a.part)) ?? rank.size) - (rank.get(leaderOf(b.part)) ?? rank.size) ||
         a.index - b.index,
     )
-    .map(({ part }) => decidedPart(part, decisions));
+    .map(({ part }) => {
+      const { clefs } = decidedFor(decisions, leaderOf(part));
+      const own = decidedPart(part, decisions);
+      return clefs ? remembered(part, CLEFFED, { part: own, clefs, frame }) : own;
+    });
   inherit(whole.parts[0], parts);
-  const frame = firstTimeThrough(desk, written);
   const plans = parts.map((part): PartPlan => planOf(part, routed.get(part.id)));
   const byId = new Map(performance.strands.map((strand) => [strand.id, strand.notes]));
   const groups =
@@ -165,6 +171,12 @@ export function readTranscription(
     undone: again.told,
   };
 }
+
+const CLEFFED = node(
+  'cleffed',
+  ({ part, clefs, frame }: { part: Part; clefs: readonly ReadClef[]; frame: Frame }) =>
+    withDecidedClefs(part, clefs, frame),
+);
 
 /** A score with parts of it as they were written again. */
 const withAgain = (score: Score, { parts }: Again): Score =>

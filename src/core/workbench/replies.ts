@@ -8,6 +8,7 @@ import type { ListedMark } from '../explain/marks';
 import type { Uses } from '../explain/uses';
 import type { Stop } from '../infer/frets/fingering';
 import type { Lead } from '../infer/lead/lead-of';
+import type { Clef } from '../model/clefs';
 import type { Meter } from '../model/clock';
 import type { Groups } from '../model/groups';
 import type { EventId, PartId, SourceId, StrandId } from '../model/ids';
@@ -252,8 +253,8 @@ export interface NoteOrigin {
   milliseconds: number;
   /** As it is written, with the signature there, and where tablature has it; absent for drums, and for what is not in the score. */
   written?: { pitch: Pitch; fifths: number; stop?: Stop };
-  /** Its voice and staff, and how many staves its part is read from; absent for what is not in the score. */
-  line?: { voice: number; staff: number; staves: number };
+  /** Its voice and staff with the clef there, and how many staves its part is read from; absent for what is not in the score. */
+  line?: { voice: number; staff: number; clef: Clef; staves: number };
   /** Signs that stand at it or its chord, or begin there. */
   signs?: Sign[];
   /** Chord and key where it begins, as its part writes them. */

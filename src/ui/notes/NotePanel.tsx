@@ -6,6 +6,7 @@ import { keyName, pitchName } from '../../core/model/pitch';
 import type { NoteOrigin, PartSummary } from '../../core/workbench/replies';
 import { leadText } from '../common/names';
 import { useSession } from '../job/session';
+import { ClefTool } from './ClefTool';
 import { CopyDialog } from './CopyDialog';
 import { HarmonyTools } from './HarmonyTools';
 import { LikeDialog } from './LikeDialog';
@@ -57,6 +58,7 @@ export function NotePanel({ chosen, origins, signField, onEdit, onDone }: Props)
         onDone={onDone}
       />
       <TimeTools origins={origins} onEdit={onEdit} isWritten={stock.kind === 'score'} />
+      {part && origins.every((each) => partOf(each) === part) && <ClefTool origins={origins} part={part} />}
       <ToolRow name={chosen.length === 1 ? 'Note' : 'Notes'} label="The notes themselves">
         <Button size="small" onClick={() => onEdit('leave-out')}>
           {chosen.length === 1 ? 'Leave it out' : 'Leave them out'}

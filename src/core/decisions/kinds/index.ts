@@ -5,6 +5,7 @@ import { beats } from './beats';
 import { brackets } from './brackets';
 import { cast } from './cast';
 import { channel } from './channel';
+import { clef } from './clef';
 import { clock } from './clock';
 import { clockEvent } from './clock-event';
 import { clockFrom } from './clock-from';
@@ -93,6 +94,7 @@ export const KINDS = {
   marks,
   repeats,
   shorthand,
+  clef,
   sign,
   'bar-sign': barSign,
   drum,

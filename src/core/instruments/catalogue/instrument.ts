@@ -1,4 +1,5 @@
-import type { Clef, Transposition } from '../../model/score';
+import type { Clef } from '../../model/clefs';
+import type { Transposition } from '../../model/score';
 
 export type Family =
   | 'woodwind'

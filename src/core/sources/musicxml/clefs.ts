@@ -1,4 +1,4 @@
-import type { Clef } from '../../model/score';
+import type { Clef } from '../../model/clefs';
 
 /** How each clef is told in MusicXML 4.0 (`clef`): its sign, the staff line that it names, and its octaves. */
 export const CLEFS: Record<Clef, { sign: string; line?: number; octave?: number }> = {

@@ -1,4 +1,5 @@
 import { KIT } from '../../instruments/kit';
+import type { Clef } from '../../model/clefs';
 import type { Meter } from '../../model/clock';
 import { eventId, noteIdOf, type StrandId } from '../../model/ids';
 import type { Mark } from '../../model/marks';
@@ -7,7 +8,6 @@ import type {
   Barline,
   Beam,
   Chord,
-  Clef,
   Jump,
   MeterSign,
   Note,

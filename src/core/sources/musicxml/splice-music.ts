@@ -1,3 +1,4 @@
+import type { Clef } from '../../model/clefs';
 import type { ChordMark, Mark, Root } from '../../model/marks';
 import {
   diatonicHeight,
@@ -10,7 +11,6 @@ import {
   STEPS,
 } from '../../model/pitch';
 import {
-  type Clef,
   type Note,
   type Part,
   type Score,
@@ -64,7 +64,7 @@ export function musicChanges(
   changeNotes(text, places, before.part, after.part, readAs, changes);
   signChanges(text, places, before.part, after.part, readAs, changes);
   changeSymbols(text, places, before.part, after.part, changes);
-  new SignChanges(text, places, changes).make(before, after);
+  new SignChanges(text, places, changes, readAs).make(before, after);
   return changes;
 }
 
@@ -241,6 +241,8 @@ class SignChanges {
     private readonly text: string,
     private readonly places: Places,
     private readonly changes: Change[],
+    /** Names of the notes in `places` by their ids. */
+    private readonly readAs: ReadonlyMap<string, string>,
   ) {}
 
   make(before: PartMusic, after: PartMusic): void {
@@ -340,33 +342,44 @@ class SignChanges {
           text: text.slice(sign.from, text.indexOf('>', sign.from) + 1) + clefText(next.clef),
         });
     }
-    for (const clef of are)
-      if (
-        !this.signs('clef').some((sign) => isAt(clef)(sign) && sign.staff === clef.staff) &&
-        isAtStart(clef)
-      ) {
-        const isUsual = clef.clef === 'treble';
-        if (isUsual) continue;
-        this.put(
-          clef,
-          'clef',
-          `<clef${after.clefs.length > 1 ? ` number="${clef.staff}"` : ''}>${clefText(clef.clef)}`,
-        );
-      }
+    for (const clef of are) {
+      if (this.signs('clef').some((sign) => isAt(clef)(sign) && sign.staff === clef.staff)) continue;
+      // A staff without one is read as if it had the usual one.
+      if (isAtStart(clef) && clef.clef === 'treble') continue;
+      const before = isAtStart(clef) || clef.at === 0 ? undefined : this.noteAt(after, clef);
+      const number = after.clefs.length > 1 ? ` number="${clef.staff}"` : '';
+      this.put(clef, 'clef', `<clef${number}>${clefText(clef.clef)}`, before);
+    }
+  }
+
+  /** The element of the first note that begins on a staff at a moment, or of the first grace note before it. */
+  private noteAt(part: Part, { bar, at, staff }: PlacedClef): number | undefined {
+    const chords = (part.bars[bar]?.voices ?? []).flatMap((line) =>
+      line.items.flatMap((item) => (item.kind === 'chord' && item.onset === at ? [{ item, line }] : [])),
+    );
+    const isOwn = ({ item, line }: (typeof chords)[number]) =>
+      item.notes.some((note) => (note.staff ?? line.staff) === staff);
+    const places = chords.filter(isOwn).flatMap(({ item }) => {
+      const { id } = item.graces?.[0] ?? item.notes[0]!;
+      return this.places.notes.get(this.readAs.get(id) ?? id)?.from ?? [];
+    });
+    return places.length > 0 ? Math.min(...places) : undefined;
   }
 
   /** New children by the element that they go into; those without one make one together. */
-  private readonly wanted = new Map<string, { place: At; children: { name: string; xml: string }[] }>();
+  private readonly wanted = new Map<string, Wanted>();
 
-  private put({ bar, at }: At, name: string, xml: string): void {
-    const known = this.wanted.get(`${bar} ${at}`) ?? { place: { bar, at }, children: [] };
-    this.wanted.set(`${bar} ${at}`, known);
+  /** @param before where in the text it goes where nothing is there to take it; the start of the bar where absent */
+  private put({ bar, at }: At, name: string, xml: string, before?: number): void {
+    const key = `${bar} ${at} ${before ?? ''}`;
+    const known = this.wanted.get(key) ?? { place: { bar, at }, before, children: [] };
+    this.wanted.set(key, known);
     known.children.push({ name, xml });
   }
 
   private flush(): void {
     const { text, changes } = this;
-    for (const { place, children } of this.wanted.values()) {
+    for (const { place, before, children } of this.wanted.values()) {
       const inOrder = children.toSorted(
         (a, b) => ATTRIBUTE_ORDER.indexOf(a.name) - ATTRIBUTE_ORDER.indexOf(b.name),
       );
@@ -377,12 +390,12 @@ class SignChanges {
         continue;
       }
       const xml = `<attributes>${inOrder.map((each) => each.xml).join('')}</attributes>`;
-      const at = this.startOf(place);
+      const at = before ?? this.startOf(place);
       if (at !== null) changes.push({ from: at, to: at, text: xml + spaceBefore(text, at) });
     }
   }
 
-  /** Before the first note of a bar; what changes inside of one has its element there already. */
+  /** Before the first note of a bar. */
   private startOf({ bar }: At): number | null {
     const place = this.places.bars[bar];
     if (!place) return null;
@@ -401,6 +414,13 @@ const transpositionsOf = ({ transposition, changes = [] }: Part) => [
   { bar: 0, at: 0, transposition },
   ...changes.filter((change) => change.kind === 'transposition'),
 ];
+
+/** What goes into the text at a place. */
+interface Wanted {
+  place: At;
+  before: number | undefined;
+  children: { name: string; xml: string }[];
+}
 
 interface PlacedClef extends At {
   staff: number;

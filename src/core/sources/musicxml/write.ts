@@ -1,16 +1,17 @@
 import { familyBrackets } from '../../instruments/brackets';
 import { type Instrument, instrumentOf } from '../../instruments/catalogue';
 import { drumSound } from '../../instruments/kit';
+import type { Clef } from '../../model/clefs';
 import { isSameMeter } from '../../model/clock';
 import { fullLength } from '../../model/meter';
 import { metronomeOf } from '../../model/metronome';
 import {
   type Bar,
   type Chord,
-  type Clef,
   type Note,
   type Part,
   type PartBar,
+  type PartChange,
   type Rest,
   type Score,
   type SwingMark,
@@ -330,16 +331,17 @@ class PartWriter {
     });
   }
 
-  /** What changes within the part between two moments of a bar. */
-  private writeChanges(index: number, from: Moment, to: Moment): void {
+  /** What changes within the part between two moments of a bar, as far as it stands in a voice. */
+  private writeChanges(index: number, from: Moment, to: Moment, line: VoiceLine): void {
     const { xml, part } = this;
     const changes = (part.changes ?? []).filter(
-      ({ bar, at, kind }) =>
-        bar === index &&
-        at >= from &&
-        at < to &&
+      (change) =>
+        change.bar === index &&
+        change.at >= from &&
+        change.at < to &&
         // What begins with a bar stands among its attributes.
-        (at > 0 || (index > 0 && kind !== 'key' && kind !== 'transposition')),
+        (change.at > 0 || (index > 0 && change.kind !== 'key' && change.kind !== 'transposition')) &&
+        voiceOf(change, part.bars[index]!) === line,
     );
     for (const change of changes) {
       if (change.kind === 'instrument') continue;
@@ -422,6 +424,7 @@ class PartWriter {
       const end = at === last ? Number.POSITIVE_INFINITY : item.onset + item.duration;
       for (const tempo of tempos)
         if (tempo.at >= item.onset && tempo.at < end) this.writeTempo(tempo, tempo.at - item.onset);
+      this.writeChanges(index, item.onset, end, line);
       if (first) this.writeMarks(partBar, index, item.onset, end);
       if (item.kind === 'rest') this.writeRest(item, line);
       else {
@@ -438,11 +441,10 @@ class PartWriter {
     if (first) this.writeEnds(index, length, Number.POSITIVE_INFINITY);
   }
 
-  /** What stands in a bar between two moments: changes, jumps, marks, and ends of lines over the staff. */
+  /** What stands in a bar between two moments: jumps, marks, and ends of lines over the staff. */
   private writeMarks(partBar: PartBar, index: number, from: Moment, to: Moment): void {
     const { xml, score } = this;
     const isHere = ({ at }: { at: Moment }) => at >= from && at < to;
-    this.writeChanges(index, from, to);
     if (this.index === 0)
       for (const jump of score.bars[index]!.jumps ?? [])
         if (isHere(jump)) writeJump(xml, jump, this.divisions(jump.at - from));
@@ -743,6 +745,15 @@ class PartWriter {
     writeChordMarks(xml, marks, !inChord, note);
     xml.end();
   }
+}
+
+/** The voice that a change is written in: the first that begins something there, if one does. */
+function voiceOf(change: PartChange, { voices }: PartBar): VoiceLine | undefined {
+  const [first] = voices;
+  if (change.kind !== 'clef' || change.at === 0) return first;
+  const there = voices.filter(({ items }) => items.some(({ onset }) => onset === change.at));
+  if (first && there.includes(first)) return first;
+  return there.find(({ staff }) => staff === change.staff) ?? there[0] ?? first;
 }
 
 const hasTupletEdge = ({ tuplet }: Chord | Rest): boolean =>
