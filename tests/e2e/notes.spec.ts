@@ -256,7 +256,7 @@ test('a slur is put over a passage by keyboard and copied to the passages like i
     .toBe(before + 1);
 });
 
-test('notes are found by what they are like, and all get a sign, another length and other loudness at once', async ({
+test('notes are found by what they are like, and all get a sign, another length, other loudness and a clef at once', async ({
   page,
 }) => {
   await page.goto('/');
@@ -281,6 +281,10 @@ test('notes are found by what they are like, and all get a sign, another length 
       timeout: 30_000,
     },
   );
+  await inspector.getByRole('combobox', { name: 'Clef of these notes' }).click();
+  await page.getByTitle('Alto', { exact: true }).last().click();
+  // The clef of the passage, and the usual one after it.
+  await expect.poll(() => page.locator('[data-engraved="true"] g.clef').count()).toBeGreaterThan(2);
   await inspector.getByRole('button', { name: 'Shorter by a slot of the beat' }).click();
   const notes = page.locator('[data-engraved="true"] g.note');
   // Each half note less a 16th is a dotted quarter tied to a 16th's worth less.
@@ -289,9 +293,8 @@ test('notes are found by what they are like, and all get a sign, another length 
   await engraved(page);
   const xml = await musicXml(page);
   expect(count(xml, /<tenuto/g)).toBe(4);
-  await page.getByRole('button', { name: /^Undo/ }).click();
-  await page.getByRole('button', { name: /^Undo/ }).click();
-  await page.getByRole('button', { name: /^Undo/ }).click();
+  expect(xml).toMatch(/<measure number="2"[^]*?<sign>C<\/sign>[^]*?<measure number="4"[^]*?<sign>G<\/sign>/);
+  for (let step = 0; step < 4; step++) await page.getByRole('button', { name: /^Undo/ }).click();
   await expect.poll(async () => count(await musicXml(page), /<tenuto/g), { timeout: 30_000 }).toBe(0);
 });
 

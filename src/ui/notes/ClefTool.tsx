@@ -27,7 +27,7 @@ export function ClefTool({ origins, part }: { origins: readonly NoteOrigin[]; pa
     <ToolRow name="Clef">
       <Select
         size="small"
-        style={{ width: 150 }}
+        style={{ width: 104 }}
         popupMatchSelectWidth={false}
         aria-label={origins.length === 1 ? 'Clef from this note on' : 'Clef of these notes'}
         value={clefs.size === 1 && isPitchedClef(clef) ? clef : undefined}
