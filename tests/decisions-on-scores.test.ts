@@ -106,6 +106,7 @@ const SAMPLES: Record<KindName, PlainDirective> = {
   split: { kind: 'split', strand: HARP, by: 'pitch', key: 62 },
   stacked: { kind: 'stacked', mend: true },
   staves: { kind: 'staves', strand: HORN, staves: 2 },
+  stem: { kind: 'stem', stem: 'a', muted: true },
   string: { kind: 'string', note: NOTE, string: 2 } as never,
   swing: { kind: 'swing', use: 'swung', value: 'eighth', ratio: 0.6 } as never,
   take: { kind: 'take', source: '1', version: 2, fromBar: 1 },
@@ -121,7 +122,7 @@ const SAMPLES: Record<KindName, PlainDirective> = {
 };
 
 /** These are about nothing that goes out, or find nothing to do in this score. */
-const QUIET: ReadonlySet<KindName> = new Set<KindName>(['meant', 'reference', 'hanging', 'silence']);
+const QUIET: ReadonlySet<KindName> = new Set<KindName>(['meant', 'reference', 'stem', 'hanging', 'silence']);
 
 const plain = under();
 

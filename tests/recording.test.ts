@@ -3,12 +3,13 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { seeded } from '@/core/basics/random';
 import { finished } from '@/core/basics/steps';
 import { factsOf, levelsOf } from '@/core/recording/levels';
-import { layAlong } from '@/core/recording/offset';
+import { layAlong, likenessesOf } from '@/core/recording/offset';
 import { type Onsets, onsetsExpected, onsetsOf, type Struck } from '@/core/recording/onsets';
 import { mixed, type Sound } from '@/core/recording/sound';
 import { makeBank } from '@/core/sound/bank';
 import type { Timeline } from '@/core/sound/events';
-import { readBank, renderTimeline } from '@/core/sound/render';
+import { type Level, readBank, renderTimeline } from '@/core/sound/render';
+import { likeliest } from '@/core/sound/stem-match';
 import { struckOf } from '@/core/sound/struck';
 import { timelineOf } from '@/core/sound/timeline';
 import { deskOf, madeFile, madeTrack, type Stroke } from './helpers/made-file';
@@ -28,8 +29,8 @@ function tune(seed: number, bars: number): Timeline {
   return timelineOf(deskOf(madeFile(madeTrack('Piano', 0, strokes))), 'source', null);
 }
 
-function rendered(timeline: Timeline): Sound {
-  const steps = renderTimeline(readBank(makeBank()), timeline, RATE);
+function rendered(timeline: Timeline, levels?: ReadonlyMap<string, Level>): Sound {
+  const steps = renderTimeline(readBank(makeBank()), timeline, RATE, levels);
   for (;;) {
     const step = steps.next();
     if (step.done) return mixed(step.value, RATE);
@@ -155,5 +156,30 @@ describe('the outline of a sound', () => {
     const [left, right] = [Float32Array.of(1, 0, -1), Float32Array.of(0, 0.5, -1)];
     expect([...mixed([left, right], RATE).samples]).toEqual([0.5, 0.25, -1]);
     expect(() => mixed([], RATE)).toThrow(RangeError);
+  });
+});
+
+describe('stems of a piece', () => {
+  it('are told from each other by what begins in them, also where they begin late', () => {
+    const random = seeded(5);
+    const strokes = (low: number): Stroke[] =>
+      Array.from({ length: 32 }, (_, at) => at * 480 + 240 * Math.floor(random() * 2)).map((on) => [
+        on,
+        on + 220,
+        low + Math.floor(random() * 12),
+      ]);
+    const tracks = ['Flute', 'Oboe', 'Viola', 'Cello'].map((name, at) =>
+      madeTrack(name, at, strokes(72 - 8 * at)),
+    );
+    const whole = timelineOf(deskOf(madeFile(...tracks)), 'source', null);
+    const strands = whole.voicings.map(({ strand }) => strand);
+    const parts = strands.map((strand) => onsetsExpected(struckOf(whole, new Set([strand])), whole.end));
+    for (const offset of [0, 1.5])
+      strands.forEach((own, at) => {
+        const levels = new Map(strands.map((each) => [each, { gain: each === own ? 1 : 0, pan: 0 }]));
+        const stem = moved(rendered(whole, levels), offset);
+        const found = finished(likenessesOf(heard(stem), parts, offset));
+        expect(likeliest(found)).toBe(at);
+      });
   });
 });

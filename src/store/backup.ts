@@ -24,6 +24,7 @@ import { findSources, hashOf, mendSource } from './jobs';
 import { bytesOfRecording } from './recordings';
 import { withRoom } from './room';
 import { checkJobRow, checkRecordingRow, JobRow, type RecordingRow } from './rows';
+import { findStems, MOST_STEMS } from './stems';
 
 class KeptSource {
   @Matches(/^[1-9]\d{0,3}$/) source!: SourceId;
@@ -66,6 +67,12 @@ class KeptJob {
   @IsInt() @Min(0) position!: number;
   @IsArray() @ValidateNested({ each: true }) @Type(() => KeptStep) steps!: KeptStep[];
   @IsOptional() @IsObject() @ValidateNested() @Type(() => KeptRecording) recording?: KeptRecording;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_STEMS)
+  @ValidateNested({ each: true })
+  @Type(() => KeptRecording)
+  stems?: KeptRecording[];
 }
 
 /** The list in a backup of what it holds. */
@@ -84,6 +91,8 @@ export class BadBackupError extends Error {
 const MANIFEST = 'jobs.json';
 /** The newest form of the list that is known here. */
 const NEWEST = 1;
+/** With more than this no sound is added to a backup, which is made in memory; bytes. */
+const MOST_SOUND = 1_000_000_000;
 /** More than this is no backup but a bomb; bytes unpacked. */
 const MOST_BYTES = 2_000_000_000;
 
@@ -149,12 +158,17 @@ async function packJob(
   const sound = await database.recordings.get(job.id);
   const recording = checkRecordingRow(sound);
   if (sound && !recording) leftOut.push(`${called}: its recording cannot be read.`);
-  const kept = recording
-    ? await packRecording(recording, files).catch((error: unknown) => {
-        leftOut.push(`${called}: ${(error as Error).message}`);
-        return null;
-      })
-    : null;
+  const pack = (own: RecordingRow, file: string) =>
+    packRecording(own, file, files).catch((error: unknown) => {
+      leftOut.push(`${called}: ${(error as Error).message}`);
+      return null;
+    });
+  const kept = recording && (await pack(recording, `${RECORDINGS}${job.id}`));
+  const stems: KeptRecording[] = [];
+  for (const [index, own] of (await findStems(job.id)).entries()) {
+    const packed = await pack(own, `${RECORDINGS}${job.id}/${index + 1}`);
+    if (packed) stems.push(packed);
+  }
   const packed: KeptJob = {
     job,
     sources: sources.map(({ source, version, name, addedAt, bytes, hash }) => {
@@ -166,15 +180,23 @@ async function packJob(
     position: brief?.position ?? steps.length,
     steps: steps.map(({ index, removed, added, at }) => ({ index, removed, added, at })),
     ...(kept && { recording: kept }),
+    ...(stems.length > 0 && { stems }),
   };
   if (isWhole(plainToInstance(KeptJob, packed))) return packed;
   leftOut.push(`${called}: its history is damaged; its decisions are kept as they stand.`);
   return { ...packed, steps: [], position: 0 };
 }
 
-async function packRecording(row: RecordingRow, files: Record<string, Uint8Array>): Promise<KeptRecording> {
-  const { jobId, name, seconds, addedAt, hash } = row;
-  const file = `${RECORDINGS}${jobId}`;
+/** @throws Error where it is damaged, or there is no room for it in the backup */
+async function packRecording(
+  row: RecordingRow,
+  file: string,
+  files: Record<string, Uint8Array>,
+): Promise<KeptRecording> {
+  const { name, seconds, addedAt, hash } = row;
+  const total = Object.values(files).reduce((sum, { length }) => sum + length, row.file.size);
+  if (total > MOST_SOUND)
+    throw new Error(`${name} is left out: with it the backup would be larger than 1 GB. Keep its file.`);
   files[file] = await bytesOfRecording(row);
   return { name, type: row.file.type, seconds, addedAt, file, ...(hash && { hash }) };
 }
@@ -209,6 +231,7 @@ interface WholeJob {
   kept: KeptJob;
   sources: { kept: KeptSource; bytes: Uint8Array; hash: string }[];
   recording: Uint8Array | null;
+  stems: { kept: KeptRecording; bytes: Uint8Array }[];
 }
 
 /** A job with all that is whole of it; null where its sources are not. */
@@ -230,20 +253,26 @@ async function wholeOf(
     }
     sources.push({ kept: source, bytes, hash });
   }
-  const recording = kept.recording ? (files.get(kept.recording.file) ?? null) : null;
-  if (kept.recording && !recording)
-    damaged.push(
-      `“${title}” comes without its recording ${kept.recording.name}, which is missing or damaged.`,
-    );
-  return { kept, sources, recording };
+  const soundOf = (own: KeptRecording, what: string): Uint8Array | null => {
+    const bytes = files.get(own.file);
+    if (!bytes)
+      damaged.push(`“${title}” comes without its ${what} ${own.name}, which is missing or damaged.`);
+    return bytes ?? null;
+  };
+  const recording = kept.recording ? soundOf(kept.recording, 'recording') : null;
+  const stems = (kept.stems ?? []).flatMap((own) => {
+    const bytes = soundOf(own, 'stem');
+    return bytes ? [{ kept: own, bytes }] : [];
+  });
+  return { kept, sources, recording, stems };
 }
 
 /** @returns false where the job is there already */
-function putJob({ kept, sources: own, recording: sound }: WholeJob): Promise<boolean> {
-  const { jobs, sources, briefs, steps, recordings } = database;
+function putJob({ kept, sources: own, recording: sound, stems: sounds }: WholeJob): Promise<boolean> {
+  const { jobs, sources, briefs, steps, recordings, stems } = database;
   const { id } = kept.job;
   return withRoom(() =>
-    database.transaction('rw', jobs, sources, briefs, steps, recordings, async () => {
+    database.transaction('rw', [jobs, sources, briefs, steps, recordings, stems], async () => {
       if (await jobs.get(id)) return false;
       await jobs.add({ ...kept.job });
       await briefs.put({ jobId: id, brief: kept.brief, position: kept.position });
@@ -264,16 +293,16 @@ function putJob({ kept, sources: own, recording: sound }: WholeJob): Promise<boo
           hash,
         });
       }
-      if (kept.recording && sound) {
-        const { file: _, type, ...recording } = kept.recording;
-        // Its outline is drawn anew where it is first wanted.
-        await recordings.put({
-          ...recording,
-          jobId: id,
-          file: new Blob([sound as BlobPart], { type }),
-          heard: null,
-        });
-      }
+      // Outlines are drawn anew where they are first wanted.
+      const rowOf = ({ file: _, type, ...others }: KeptRecording, bytes: Uint8Array): RecordingRow => ({
+        ...others,
+        jobId: id,
+        file: new Blob([bytes as BlobPart], { type }),
+        heard: null,
+      });
+      if (kept.recording && sound) await recordings.put(rowOf(kept.recording, sound));
+      await stems.where('jobId').equals(id).delete();
+      for (const each of sounds) await stems.put(rowOf(each.kept, each.bytes));
       return true;
     }),
   );

@@ -23,6 +23,8 @@ export const database = new Dexie('dragoman') as Dexie & {
   pictures: EntityTable<PictureRow, 'name'>;
   banks: EntityTable<BankRow, 'id'>;
   recordings: EntityTable<RecordingRow, 'jobId'>;
+  /** Sound files that lie beside jobs; of each name one. */
+  stems: Table<RecordingRow, [jobId: string, name: string]>;
   settings: EntityTable<{ name: string; value: string }, 'name'>;
 };
 
@@ -86,3 +88,4 @@ database
 database.version(4).stores({ histories: null });
 database.version(5).stores({ recordings: 'jobId' });
 database.version(6).stores({ pictures: 'name, at' });
+database.version(7).stores({ stems: '[jobId+name], jobId' });

@@ -188,11 +188,11 @@ export async function addSource(
 }
 
 export async function deleteJobs(ids: readonly string[]): Promise<void> {
-  const { jobs, sources, briefs, steps, results, pictures, recordings, settings } = database;
+  const { jobs, sources, briefs, steps, results, pictures, recordings, stems, settings } = database;
   await withRoom(() =>
     database.transaction(
       'rw',
-      [jobs, sources, briefs, steps, results, pictures, recordings, settings],
+      [jobs, sources, briefs, steps, results, pictures, recordings, stems, settings],
       async () => {
         await jobs.bulkDelete([...ids]);
         await briefs.bulkDelete([...ids]);
@@ -200,6 +200,7 @@ export async function deleteJobs(ids: readonly string[]): Promise<void> {
         // They do not say whose they are; those of other jobs are made anew.
         await pictures.clear();
         await recordings.bulkDelete([...ids]);
+        await stems.where('jobId').anyOf(ids).delete();
         await sources.where('jobId').anyOf(ids).delete();
         await steps.where('jobId').anyOf(ids).delete();
         await settings.bulkDelete(ids.map((id) => `hearing ${id}`));
@@ -212,15 +213,17 @@ export async function deleteJobs(ids: readonly string[]): Promise<void> {
 /** A copy of a job with its sources, decisions and their history. @returns the copy's id */
 export async function duplicateJob(id: string): Promise<string> {
   const copy = crypto.randomUUID();
-  const { jobs, sources, briefs, steps, recordings } = database;
+  const { jobs, sources, briefs, steps, recordings, stems } = database;
   await withRoom(() =>
-    database.transaction('rw', jobs, sources, briefs, steps, recordings, async () => {
+    database.transaction('rw', [jobs, sources, briefs, steps, recordings, stems], async () => {
       const job = await jobs.get(id);
       const brief = await briefs.get(id);
       if (!job || !brief) throw new Error('This job is no longer in this browser.');
       const now = Date.now();
       await jobs.add({ ...job, id: copy, title: `${job.title} (copy)`, createdAt: now, changedAt: now });
       await briefs.add({ ...brief, jobId: copy });
+      for (const row of await stems.where('jobId').equals(id).toArray())
+        await stems.add({ ...row, jobId: copy });
       for (const row of await sources.where('jobId').equals(id).toArray())
         await sources.add({ ...row, id: crypto.randomUUID(), jobId: copy });
       const own = await steps.where('jobId').equals(id).toArray();
@@ -232,7 +235,6 @@ export async function duplicateJob(id: string): Promise<string> {
   return copy;
 }
 
-/** Renames a job in the list. */
 /**
  * Keeps how a job stands, unless something was decided meanwhile.
  * @param position steps that the decisions hold of which it is told
@@ -245,6 +247,7 @@ export const noteState = (id: string, position: number, state: JobState): Promis
       await database.jobs.update(id, { state: { ...state } });
   });
 
+/** Renames a job in the list. */
 export const renameJob = (id: string, title: string): Promise<void> =>
   withRoom(async () => {
     await database.jobs.update(id, { title: title.slice(0, 300), changedAt: Date.now() });

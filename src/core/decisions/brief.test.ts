@@ -138,6 +138,18 @@ const directive: fc.Arbitrary<PlainDirective> = fc.oneof(
     tick: fc.nat(5),
     mend: fc.constantFrom('keep' as const, 'to-bar' as const, 'drop' as const),
   }),
+  fc.record(
+    {
+      kind: fc.constant('stem' as const),
+      stem: fc.constantFrom('a', 'b'),
+      part: fc.constantFrom('1/t1c1' as const, null),
+      offset: fc.integer({ min: -9, max: 9 }),
+      name: fc.constantFrom('Flute', '笛'),
+      muted: fc.boolean(),
+      hidden: fc.boolean(),
+    },
+    { requiredKeys: ['kind', 'stem', 'muted'] },
+  ),
   anyStrand({
     kind: fc.constant('clef' as const),
     clef: fc.constantFrom(...PITCHED_CLEFS, AS_FOUND),

@@ -74,6 +74,29 @@ export function* layAlong(heard: Onsets, expected: Onsets): Steps<LaidAlong | nu
   };
 }
 
+/** A stem of a part lies no further from where all of them do; seconds (rule of thumb). */
+const ABOUT = 0.1;
+
+/**
+ * How much what begins in a recording is like what begins in each of some pieces, or parts of one, 0–1.
+ *
+ * @param offset seconds of the recording at which they begin
+ */
+export function* likenessesOf(heard: Onsets, expected: readonly Onsets[], offset: number): Steps<number[]> {
+  const sound = heard.rows.map(levelled);
+  const lag = Math.round(offset * ONSETS_PER_SECOND);
+  const reach = Math.round(ABOUT * ONSETS_PER_SECOND);
+  const found: number[] = [];
+  for (const each of expected) {
+    const piece = each.rows.map(levelled);
+    let best = 0;
+    for (let by = -reach; by <= reach; by++) best = Math.max(best, likenessAt(sound, piece, lag + by));
+    found.push(best);
+    yield;
+  }
+  return found;
+}
+
 /** Onsets without their level: blurred a little, their mean of the surroundings taken away, at unit spread. */
 function levelled(row: Float32Array): Float32Array {
   const sigma = BLUR * ONSETS_PER_SECOND;

@@ -52,6 +52,7 @@ import { specks } from './specks';
 import { split } from './split';
 import { stacked } from './stacked';
 import { staves } from './staves';
+import { stem } from './stem';
 import { string } from './string';
 import { swing } from './swing';
 import { take } from './take';
@@ -130,6 +131,7 @@ export const KINDS = {
   'play-like': playLike,
   meant,
   reference,
+  stem,
   hearing,
   'hand-over': handOver,
   'score-form': scoreForm,
