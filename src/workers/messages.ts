@@ -385,12 +385,13 @@ export class PacketRequest extends BarTableRequest implements PacketChoice {
   @IsBoolean() proof!: boolean;
   @IsBoolean() brief!: boolean;
   @IsBoolean() recording!: boolean;
+  @IsBoolean() stems!: boolean;
   @IsBoolean() rendered!: boolean;
 }
 
 /** What is said of pages and sound beside their bytes. */
 class ExtraMessage {
-  @IsIn(['score-pdf', 'part-pdf', 'recording', 'rendered']) kind!: PacketExtra['kind'];
+  @IsIn(['score-pdf', 'part-pdf', 'recording', 'stem', 'rendered']) kind!: PacketExtra['kind'];
   @IsString() @MaxLength(300) name!: string;
 }
 

@@ -1,13 +1,16 @@
 import * as Comlink from 'comlink';
 import { finished, type Steps } from '../core/basics/steps';
+import type { StrandId } from '../core/model/ids';
 import { type PitchPicture, pictureOf } from '../core/recording/constant-q';
 import { windowsOf } from '../core/recording/hearing';
 import { factsOf, type Levels, levelsOf, type SoundFacts } from '../core/recording/levels';
 import { MODEL_RATE } from '../core/recording/model-form';
-import { type LaidAlong, layAlong } from '../core/recording/offset';
+import { type LaidAlong, layAlong, likenessesOf } from '../core/recording/offset';
 import { type Onsets, onsetsExpected, onsetsOf } from '../core/recording/onsets';
 import { mixed, type Sound } from '../core/recording/sound';
 import type { Timeline } from '../core/sound/events';
+import type { SoundForm } from '../core/sound/sound-file';
+import { StemMix } from '../core/sound/stem-mix';
 import { struckOf } from '../core/sound/struck';
 import { BadSourceError } from '../core/sources/refused';
 import { serve } from './serve';
@@ -37,6 +40,15 @@ function counted<T>(steps: Steps<T>, onStep: (count: number) => void): T {
 
 let sound: Sound | null = null;
 let onsets: Onsets | null = null;
+let mix: StemMix | null = null;
+
+/** What begins in the recording that was taken in. @throws Error without one */
+function onsetsHeard(onProgress: (share: number) => void = () => {}): Onsets {
+  if (!sound) throw new Error('No recording was taken in.');
+  const steps = sound.samples.length / sound.rate / 4;
+  onsets ??= counted(onsetsOf(sound), (count) => onProgress(Math.min(1, count / steps)));
+  return onsets;
+}
 
 const api = {
   /** Takes a recording in: channels of equal length, samples a second. @returns what there is to say and to draw of it */
@@ -98,12 +110,40 @@ const api = {
 
   /** Lays the recording that was taken in along the piece of a timeline; ended early by ending the worker. */
   layAlong(timeline: Timeline, onProgress: (share: number) => void): LaidAlong | null {
-    if (!sound) throw new Error('No recording was taken in.');
-    const steps = sound.samples.length / sound.rate / 4;
-    onsets ??= counted(onsetsOf(sound), (count) => onProgress(Math.min(0.8, (0.8 * count) / steps)));
-    return counted(layAlong(onsets, onsetsExpected(struckOf(timeline), timeline.end)), (count) =>
+    const heard = onsetsHeard((share) => onProgress(0.8 * share));
+    return counted(layAlong(heard, onsetsExpected(struckOf(timeline), timeline.end)), (count) =>
       onProgress(0.8 + 0.2 * (1 - 1 / (1 + count / 20))),
     );
+  },
+
+  /**
+   * How much the recording that was taken in is like each part of a timeline, 0–1.
+   * @param parts strands of each
+   * @param offset seconds of the recording at which the piece begins
+   */
+  liken(timeline: Timeline, parts: readonly (readonly StrandId[])[], offset: number): number[] {
+    const expected = parts.map((strands) =>
+      onsetsExpected(struckOf(timeline, new Set(strands)), timeline.end),
+    );
+    return finished(likenessesOf(onsetsHeard(), expected, offset));
+  },
+
+  /** Begins to add sounds to one. */
+  beginMix(frames: number, rate: SoundForm['rate']): void {
+    mix = new StemMix(frames, rate);
+  },
+
+  /** Adds a sound. @param at the frame of the sum at which it begins */
+  addToMix(channels: Float32Array[], at: number): void {
+    mix?.add(channels, at);
+  },
+
+  /** What was added, as a WAV file. */
+  endMix(): Uint8Array {
+    if (!mix) throw new Error('Nothing was added.');
+    const bytes = mix.wav();
+    mix = null;
+    return Comlink.transfer(bytes, [bytes.buffer]);
   },
 };
 

@@ -20,14 +20,16 @@ export interface PacketChoice {
   brief: boolean;
   /** The recording that is laid along the piece, where there is one. */
   recording: boolean;
+  /** Sound files of parts that lie beside the job, as they came. */
+  stems: boolean;
   /** The cleaned performance through the sound bank. */
   rendered: boolean;
 }
 
 /** What whoever asks for a packet has made for it: pages and sound. */
 export interface PacketExtra {
-  kind: 'score-pdf' | 'part-pdf' | 'recording' | 'rendered';
-  /** Of a part as it is numbered, of a recording as it came. */
+  kind: 'score-pdf' | 'part-pdf' | 'recording' | 'stem' | 'rendered';
+  /** Of a part and its stem as they are numbered, of a recording as it came. */
   name: string;
   bytes: Uint8Array;
 }
@@ -47,5 +49,6 @@ export const WHOLE_PACKET: PacketChoice = {
   proof: true,
   brief: true,
   recording: true,
+  stems: false,
   rendered: false,
 };

@@ -109,6 +109,8 @@ function midiName({ form, times = 'played' }: HandOverChoice): string {
   return { played: 'as played', written: 'on the page', places: 'on the grid' }[times];
 }
 
+const EXTENSION = /\.[a-z0-9]{1,5}$/i;
+
 /** Where pages and sound go. */
 function pathOf({ kind, name }: PacketExtra): string {
   switch (kind) {
@@ -117,7 +119,9 @@ function pathOf({ kind, name }: PacketExtra): string {
     case 'part-pdf':
       return `2 Parts/${plainName(name)}.pdf`;
     case 'recording':
-      return `8 Recording${/\.[a-z0-9]{1,5}$/i.exec(name)?.[0] ?? ''}`;
+      return `8 Recording${EXTENSION.exec(name)?.[0] ?? ''}`;
+    case 'stem':
+      return `8 Stems/${plainName(name.replace(EXTENSION, ''))}${EXTENSION.exec(name)?.[0] ?? ''}`;
     case 'rendered':
       return '9 Rendered.wav';
   }

@@ -11,6 +11,7 @@ import { useFormat } from '../notes/useFormat';
 import { useTellMissing } from '../notes/useTellMissing';
 import { useProof } from '../proof/useProof';
 import { useRecording } from '../recording/useRecording';
+import { useStems } from '../stems/useStems';
 import styles from './DeliverStage.module.css';
 import { makePacket } from './make-packet';
 import { PacketForm } from './PacketForm';
@@ -30,6 +31,7 @@ export function PacketDelivery() {
   const { concert } = usePitchView();
   const [chosen] = useFormat();
   const { recording } = useRecording();
+  const stems = useStems();
   const { notification } = App.useApp();
   const [choice, setChoice] = useState<PacketChoice | null>(null);
   const [name, setName] = useState(job.title);
@@ -54,7 +56,7 @@ export function PacketDelivery() {
     setStep('');
     try {
       const brief = await latestBrief();
-      const of = { core, brief, summary: await whenWritten(), recording, concert, chosen, onMissing };
+      const of = { core, brief, summary: await whenWritten(), recording, stems, concert, chosen, onMissing };
       const bytes = await makePacket(of, choice, name.trim(), controller.signal, setStep);
       if (bytes) saveFile(`${name.trim()}.zip`, new Blob([bytes as BlobPart], { type: 'application/zip' }));
     } catch (error) {

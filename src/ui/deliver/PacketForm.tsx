@@ -24,6 +24,7 @@ const PIECES: { value: Piece; label: string }[] = [
   { value: 'proof', label: 'Proof sheet' },
   { value: 'brief', label: 'Brief: all decisions' },
   { value: 'recording', label: 'Recording, where one is attached' },
+  { value: 'stems', label: 'Stems, where there are some' },
   { value: 'rendered', label: 'Sound, rendered through the bank (WAV)' },
 ];
 

@@ -10,6 +10,7 @@ import { percentDone } from '../common/percent';
 import { unlessStopped } from '../common/unlessStopped';
 import { pdfOfEach, pdfOfParts } from '../notes/pdfs';
 import { bankBytes } from '../playback/bank';
+import type { Stem } from '../stems/laid-stems';
 
 /** A job at one state: everything in its packet is made of it. */
 export interface PacketOf {
@@ -17,6 +18,7 @@ export interface PacketOf {
   brief: Brief;
   summary: ScoreSummary;
   recording: RecordingRow | null;
+  stems: readonly Stem[];
   concert: boolean;
   chosen: ChosenFormat;
   /** Told the letters that are not in its PDFs. */
@@ -57,6 +59,7 @@ export async function makePacket(
     const bytes = await bytesOfRecording(of.recording);
     extras.push({ kind: 'recording', name: of.recording.name, bytes });
   }
+  if (choice.stems) extras.push(...(await stemExtras(of)));
   if (choice.rendered) {
     const bytes = await rendered(of, signal, (share) => onStep(`Sound: ${percentDone(share)} %`));
     if (!bytes) return null;
@@ -66,6 +69,33 @@ export async function makePacket(
   onStep('Proof and zip');
   const packet = await core.packet({ ...choice, name }, brief, extras);
   return signal.aborted ? null : packet;
+}
+
+/** More than this has no room in a packet, which is made in memory; bytes. */
+const MOST_STEMS = 1_000_000_000;
+
+/**
+ * The stems that are not hidden, numbered as their parts are; those of no part come last.
+ * @throws Error where one is damaged, or all are too much
+ */
+async function stemExtras({ stems, summary }: PacketOf): Promise<PacketExtra[]> {
+  const shown = stems.filter(({ hidden }) => !hidden);
+  if (shown.reduce((sum, { row }) => sum + row.file.size, 0) > MOST_STEMS)
+    throw new Error('The stems are larger than 1 GB together: hand them over by themselves.');
+  const { parts } = summary;
+  const digits = String(parts.length).length;
+  const taken = new Map<string, number>();
+  const extras: PacketExtra[] = [];
+  for (const { name, part, file, row } of shown) {
+    const place = parts.findIndex(({ leader }) => leader === part);
+    const numbered = place < 0 ? name : `${String(place + 1).padStart(digits, '0')} ${name}`;
+    const times = (taken.get(numbered) ?? 0) + 1;
+    taken.set(numbered, times);
+    const extension = /\.[a-z0-9]{1,5}$/i.exec(file)?.[0] ?? '';
+    const whole = times === 1 ? numbered : `${numbered} (${times})`;
+    extras.push({ kind: 'stem', name: `${whole}${extension}`, bytes: await bytesOfRecording(row) });
+  }
+  return extras;
 }
 
 /** How sound goes into a packet. */

@@ -36,6 +36,7 @@ class KeptChoice implements Partial<PacketChoice> {
   @IsOptional() @IsBoolean() proof?: boolean;
   @IsOptional() @IsBoolean() brief?: boolean;
   @IsOptional() @IsBoolean() recording?: boolean;
+  @IsOptional() @IsBoolean() stems?: boolean;
   @IsOptional() @IsBoolean() rendered?: boolean;
 }
 

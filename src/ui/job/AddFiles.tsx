@@ -6,10 +6,11 @@ import { counted } from '../../core/basics/words';
 import type { SourceId } from '../../core/model/ids';
 import { isRecording } from '../recording/is-recording';
 import { useAttach } from '../recording/useAttach';
+import { useTakeStems } from '../stems/useTakeStems';
 import { useSession } from './session';
 import { versionOf } from './version-name';
 
-type Use = 'job' | 'source' | 'version' | 'reference';
+type Use = 'job' | 'source' | 'version' | 'reference' | 'stems';
 
 interface Props {
   files: readonly File[];
@@ -24,11 +25,20 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
   const { notification, message } = App.useApp();
   const areRecordings = files.every(isRecording);
   const { attach } = useAttach();
+  const { takeStems, progress, stop } = useTakeStems();
   const own = [...new Map(sources.map((each) => [each.source, each])).values()];
   // A file that is called as a source of this job is most likely its next version.
   const likely = files.length === 1 && !areRecordings ? versionOf(files[0]!.name, sources) : null;
   const [use, setUse] = useState<Use>(
-    areRecordings && !stock.heard ? 'reference' : likely ? 'version' : 'job',
+    !areRecordings
+      ? likely
+        ? 'version'
+        : 'job'
+      : files.length > 1
+        ? 'stems'
+        : stock.heard
+          ? 'job'
+          : 'reference',
   );
   const [busy, setBusy] = useState(false);
   const [of, setOf] = useState<SourceId>(likely?.source ?? own[0]?.source ?? '1');
@@ -42,6 +52,10 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
     setBusy(true);
     if (use === 'reference') {
       await attach(files[0]!);
+      return onDone();
+    }
+    if (use === 'stems') {
+      await takeStems(files);
       return onDone();
     }
     for (const file of files)
@@ -74,10 +88,13 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
     <Modal
       open
       title={`What is ${names}?`}
-      okText="Take it in"
+      okText={progress ? `Taking in ${progress.done + 1} of ${progress.of}` : 'Take it in'}
       confirmLoading={busy}
       onOk={() => void go()}
-      onCancel={onDone}
+      onCancel={() => {
+        stop();
+        onDone();
+      }}
     >
       <Radio.Group
         value={use}
@@ -87,6 +104,9 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
         <Space direction="vertical">
           <Radio value="reference" disabled={!areRecordings || files.length > 1 || stock.heard !== null}>
             The listening reference of “{job.title}”
+          </Radio>
+          <Radio value="stems" disabled={!areRecordings}>
+            {files.length === 1 ? 'A stem' : 'Stems'} of “{job.title}”: the sound of single parts
           </Radio>
           <Radio value="job">
             {areRecordings ? 'A new job, of the notes that are heard in it' : 'A new job'}

@@ -8,6 +8,7 @@ import { packZip } from '../../core/basics/zip';
 import type { PacketChoice } from '../../core/deliver/packet-choice';
 import { findRecording } from '../../store/recordings';
 import type { JobRow } from '../../store/rows';
+import { findStems } from '../../store/stems';
 import { percentDone } from '../common/percent';
 import { saveFile } from '../common/saveFile';
 import { makePacket } from '../deliver/make-packet';
@@ -15,6 +16,7 @@ import { PacketForm } from '../deliver/PacketForm';
 import { type OpenJob, openJob } from '../job/control';
 import { useFormat } from '../notes/useFormat';
 import { useTellMissing } from '../notes/useTellMissing';
+import { laidStems } from '../stems/laid-stems';
 
 interface Props {
   jobs: readonly JobRow[];
@@ -69,12 +71,14 @@ export function PacketsDialog({ jobs, onDone }: Props) {
     const { store, stop } = openJob(id);
     try {
       await opened(store, signal);
-      const { core, latestBrief, whenWritten } = store.getState();
+      const { core, inventory, latestBrief, whenWritten } = store.getState();
       tell('writing the score');
       const brief = await latestBrief();
       const summary = await whenWritten();
+      const { decisions } = store.getState();
       const recording = await findRecording(id);
-      const of = { core, brief, summary, recording, concert: false, chosen, onMissing };
+      const stems = laidStems(await findStems(id), decisions.stems, summary.parts, inventory.strands);
+      const of = { core, brief, summary, recording, stems, concert: false, chosen, onMissing };
       return await makePacket(of, what, title, signal, tell);
     } finally {
       stop();

@@ -8,7 +8,8 @@ import { useKeys } from '../common/keys';
 import { clockText } from '../common/names';
 import { useSession } from '../job/session';
 import { useRecording } from '../recording/useRecording';
-import { type HeardNow, READING_NAMES } from './hearing';
+import { useStems } from '../stems/useStems';
+import { type HeardNow, isSound, READING_NAMES } from './hearing';
 import { OwnBank } from './OwnBank';
 import { KINDS_IN_TIME, PlayedOut } from './PlayedOut';
 import { AT_ONCE, usePlayback } from './playback';
@@ -22,6 +23,7 @@ const TITLES: Record<HeardNow, string> = {
   'score-performed': 'The score as players would play it: dynamics, articulation, ornaments, swing',
   score: 'Pitches and values of the page, without nuance',
   recording: 'The recording that is laid along the piece',
+  stems: 'The stems that are not muted, together',
 };
 const NAMES_OF_SCORES: Partial<Record<HeardNow, string>> = { cleaned: 'As performed', score: 'As written' };
 const TITLES_OF_SCORES: Partial<Record<HeardNow, string>> = {
@@ -34,9 +36,14 @@ const TITLES_OF_SCORES: Partial<Record<HeardNow, string>> = {
 function useChoices(): { value: HeardNow; label: string; title: string }[] {
   const { stock } = useSession('stock');
   const { recording } = useRecording();
+  const stems = useStems();
   const isScore = stock.kind === 'score';
   const readings: HeardNow[] = isScore ? ['cleaned', 'source', 'score'] : [...HEARD];
-  return [...readings, ...(recording ? (['recording'] as const) : [])].map((value) => ({
+  const sounds: HeardNow[] = [
+    ...(recording ? (['recording'] as const) : []),
+    ...(stems.length > 0 ? (['stems'] as const) : []),
+  ];
+  return [...readings, ...sounds].map((value) => ({
     value,
     label: (isScore && NAMES_OF_SCORES[value]) || READING_NAMES[value],
     title: (isScore && TITLES_OF_SCORES[value]) || TITLES[value],
@@ -129,7 +136,7 @@ function Clock() {
 function Manner({ onStrands }: { onStrands: () => void }) {
   const { scale, click, countIn, follow, loops, range, heard, other, span, change } = usePlayback();
   const choices = useChoices();
-  const hasRecording = other !== null && (heard === 'recording' || other === 'recording');
+  const hasSound = other !== null && isSound(heard) !== isSound(other);
   return (
     <div className={styles.manner}>
       <label className={styles.choice}>
@@ -152,10 +159,10 @@ function Manner({ onStrands }: { onStrands: () => void }) {
           size="small"
           aria-label="Bars at a time"
           value={span}
-          disabled={other === null || (range !== null && !hasRecording)}
+          disabled={other === null || (range !== null && !hasSound)}
           style={{ width: 84 }}
           options={[
-            ...(hasRecording ? [{ value: AT_ONCE, label: 'at once' }] : []),
+            ...(hasSound ? [{ value: AT_ONCE, label: 'at once' }] : []),
             ...[1, 2, 4, 8].map((value) => ({ value, label: String(value) })),
           ]}
           onChange={(value: number) => change({ span: value })}

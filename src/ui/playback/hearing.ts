@@ -2,8 +2,12 @@ import type { StrandId } from '../../core/model/ids';
 import type { Heard } from '../../core/sound/events';
 import type { Level } from '../../core/sound/render';
 
-/** What can be heard of a job: its readings, and the recording that is laid along them. */
-export type HeardNow = Heard | 'recording';
+/** What can be heard of a job: its readings, and the recording and the stems that are laid along them. */
+export type HeardNow = Heard | 'recording' | 'stems';
+
+/** Whether it is sound that was taken in, and no reading. */
+export const isSound = (heard: HeardNow): heard is 'recording' | 'stems' =>
+  heard === 'recording' || heard === 'stems';
 
 export const READING_NAMES: Record<HeardNow, string> = {
   source: 'Source',
@@ -12,6 +16,7 @@ export const READING_NAMES: Record<HeardNow, string> = {
   'score-performed': 'Score, performed',
   score: 'Score, written',
   recording: 'Recording',
+  stems: 'Stems',
 };
 
 /** How one strand is heard. */

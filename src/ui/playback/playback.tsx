@@ -19,9 +19,12 @@ import { isOfScore, type Timeline } from '../../core/sound/events';
 import { readSetting, writeSetting } from '../../store/jobs';
 import { useSession } from '../job/session';
 import { useRecording } from '../recording/useRecording';
+import type { SoundingPart } from '../stems/match';
+import { type LaidSound, mixedStems } from '../stems/mixed';
+import { useStems } from '../stems/useStems';
 import { bankBytes } from './bank';
 import type { Engine } from './engine';
-import { type HeardNow, type Hearing, PLAIN, READING_NAMES } from './hearing';
+import { type HeardNow, type Hearing, isSound, PLAIN, READING_NAMES } from './hearing';
 import type { Player } from './player';
 import { RecordingPlayer } from './recording-player';
 import { Together } from './together';
@@ -42,6 +45,8 @@ export interface Playback extends Manner {
   toggle: () => void;
   setRange: (range: [number, number] | null) => void;
   change: (manner: Partial<Manner>) => void;
+  /** Plays a sound that lies along the piece, in turns with a part of the score where one is given. */
+  playSound: (name: string, sound: LaidSound, part?: SoundingPart & { name: string }) => void;
   /** Plays stretches of several readings one after the other; what is playing stops. */
   playStretches: (stretches: readonly Stretch[]) => void;
   hear: (strands: readonly StrandId[], change: Partial<Hearing>) => void;
@@ -61,7 +66,7 @@ interface Manner {
   loops: boolean;
 }
 
-/** In the place of so many bars at a time: the recording and a reading sound together. */
+/** In the place of so many bars at a time: sound that was taken in and a reading are heard together. */
 export const AT_ONCE = 0;
 
 /** Something that can be played. */
@@ -69,12 +74,14 @@ interface Reading {
   /** Equal for equal sound. */
   key: string;
   name: string;
-  /** Null for the recording. */
+  /** Null for sound that was taken in. */
   load: (() => Promise<Timeline>) | null;
+  /** The sound that is heard, or that is heard at once with the reading. */
+  sound?: () => Promise<LaidSound>;
   /** Also what is left out of the job. */
   whole: boolean;
-  /** The recording sounds at once with it. */
-  along?: boolean;
+  /** These strands alone. */
+  only?: ReadonlySet<StrandId>;
 }
 
 /** Some seconds of a reading. */
@@ -153,6 +160,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
   const [range, setRange] = useState<[number, number] | null>(null);
   const [hearing, setHearing] = useState<ReadonlyMap<StrandId, Hearing>>(new Map());
   const { recording, offset } = useRecording();
+  const stems = useStems();
   const key = `hearing ${job.id}`;
 
   useEffect(() => {
@@ -197,7 +205,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
   const inHand = useRef('');
 
   const revisionOf = useCallback(
-    (heard: HeardNow) => (heard === 'recording' || !isOfScore(heard) ? stock.revision : summary?.revision),
+    (heard: HeardNow) => (isSound(heard) || !isOfScore(heard) ? stock.revision : summary?.revision),
     [stock, summary],
   );
 
@@ -206,7 +214,17 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
     (heard: HeardNow): Reading => {
       const revision = revisionOf(heard);
       const name = READING_NAMES[heard];
-      if (heard === 'recording') return { key: heard, name, load: null, whole: true };
+      const taken: Omit<Reading, 'sound'> = { key: heard, name, load: null, whole: true };
+      if (heard === 'stems')
+        return { ...taken, sound: () => mixedStems(stems.filter(({ muted, hidden }) => !muted && !hidden)) };
+      if (heard === 'recording')
+        return {
+          ...taken,
+          sound: async () => {
+            if (!recording) throw new Error('The job has no recording.');
+            return { file: recording.file, offset };
+          },
+        };
       return {
         key: `${heard} ${revision}`,
         name,
@@ -217,7 +235,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         whole: heard === 'source',
       };
     },
-    [core, revisionOf],
+    [core, revisionOf, recording, offset, stems],
   );
 
   /** What of a reading is played, laid out once. */
@@ -234,16 +252,19 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
   /** Has the player of a reading ready. */
   const toPlayer = useCallback(
     async (reading: Reading): Promise<Player> => {
-      const toRecorded = (): RecordingPlayer => {
-        if (!recording) throw new Error('The job has no recording.');
+      const toRecorded = (sound: LaidSound): RecordingPlayer => {
         const known = recorded.current;
-        if (known && known.of === recording.file && known.offset === offset) return known.player;
+        if (known && known.of === sound.file && known.offset === sound.offset) return known.player;
         known?.player.close();
-        const player = new RecordingPlayer(recording.file, offset);
-        recorded.current = { player, of: recording.file, offset };
+        const player = new RecordingPlayer(sound.file, sound.offset);
+        recorded.current = { player, of: sound.file, offset: sound.offset };
         return player;
       };
-      if (!reading.load) return toRecorded();
+      const sound = await reading.sound?.();
+      if (!reading.load) {
+        if (!sound) throw new Error('There is nothing to be heard.');
+        return toRecorded(sound);
+      }
       const player = await toEngine();
       await player.load(bankBytes);
       const timeline = await toTimeline(reading);
@@ -252,10 +273,16 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         inHand.current = reading.key;
       }
       isWhole.current = reading.whole;
-      player.setHearing(hearing, reading.whole ? NONE : leftOut);
-      return reading.along ? new Together(player, toRecorded()) : player;
+      const { only } = reading;
+      if (only)
+        player.setHearing(
+          NOT_CHANGED,
+          new Set(timeline.voicings.map(({ strand }) => strand).filter((strand) => !only.has(strand))),
+        );
+      else player.setHearing(hearing, reading.whole ? NONE : leftOut);
+      return sound ? new Together(player, toRecorded(sound)) : player;
     },
-    [toEngine, toTimeline, recording, offset, hearing, leftOut],
+    [toEngine, toTimeline, hearing, leftOut],
   );
 
   const stop = useCallback(() => {
@@ -304,20 +331,8 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
     [stop, toPlayer, notification],
   );
 
-  const play = useCallback(
-    async (options: Manner) => {
-      const from = range?.[0] ?? active.current?.position ?? 0;
-      const reading = toReading(options.heard);
-      if (options.other === null || options.other === options.heard) {
-        const alone = [{ reading, from, until: null }];
-        return playAll(alone.values(), options, false, options.loops ? range : null);
-      }
-      if (options.span === AT_ONCE && (options.heard === 'recording' || options.other === 'recording')) {
-        const notes = toReading(options.heard === 'recording' ? options.other : options.heard);
-        const together = [{ reading: { ...notes, along: true }, from, until: null }];
-        return playAll(together.values(), options, false, options.loops ? range : null);
-      }
-      const both = [reading, toReading(options.other)];
+  const playTurns = useCallback(
+    async (both: readonly Reading[], options: Manner, from: number) => {
       try {
         // Bars are those of the piece as it is laid out now.
         const { beats, end } = await toTimeline(toReading('cleaned'));
@@ -330,6 +345,43 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
       }
     },
     [range, toReading, toTimeline, playAll, notification],
+  );
+
+  const play = useCallback(
+    async (options: Manner) => {
+      const from = range?.[0] ?? active.current?.position ?? 0;
+      const reading = toReading(options.heard);
+      if (options.other === null || options.other === options.heard) {
+        const alone = [{ reading, from, until: null }];
+        return playAll(alone.values(), options, false, options.loops ? range : null);
+      }
+      const other = toReading(options.other);
+      if (options.span === AT_ONCE && isSound(options.heard) !== isSound(options.other)) {
+        const [notes, sounding] = reading.load ? [reading, other] : [other, reading];
+        const together = [{ reading: { ...notes, sound: sounding.sound }, from, until: null }];
+        return playAll(together.values(), options, false, options.loops ? range : null);
+      }
+      await playTurns([reading, other], options, from);
+    },
+    [range, toReading, playAll, playTurns],
+  );
+
+  const playSound = useCallback(
+    async (name: string, sound: LaidSound, part?: SoundingPart & { name: string }) => {
+      const from = range?.[0] ?? active.current?.position ?? 0;
+      const reading: Reading = {
+        key: `sound ${name}`,
+        name,
+        load: null,
+        whole: true,
+        sound: async () => sound,
+      };
+      if (!part) return playAll([{ reading, from, until: null }].values(), manner, true, null);
+      const notes = toReading(stock.kind === 'score' ? 'cleaned' : 'score-performed');
+      const own: Reading = { ...notes, name: part.name, only: new Set(part.strands) };
+      await playTurns([reading, own], manner, from);
+    },
+    [range, manner, stock, toReading, playAll, playTurns],
   );
 
   const value = useMemo(
@@ -347,6 +399,7 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         setManner({ ...manner, ...change });
         if (isPlaying && !('follow' in change)) stop();
       },
+      playSound: (name, sound, part) => void playSound(name, sound, part),
       playStretches: (stretches) => void playAll(stretches.values(), manner, true, null),
       hear: (strands, change) => {
         const next = new Map(hearing);
@@ -362,13 +415,27 @@ export function PlaybackProvider({ children }: { children: ReactNode }) {
         await engine.current?.changeBank(bytes);
       },
     }),
-    [manner, isPlaying, isLoading, sounding, range, hearing, key, play, playAll, stop, notification],
+    [
+      manner,
+      isPlaying,
+      isLoading,
+      sounding,
+      range,
+      hearing,
+      key,
+      play,
+      playAll,
+      playSound,
+      stop,
+      notification,
+    ],
   );
 
   return <PlaybackContext value={value}>{children}</PlaybackContext>;
 }
 
 const NONE: ReadonlySet<StrandId> = new Set();
+const NOT_CHANGED: ReadonlyMap<StrandId, Hearing> = new Map();
 
 function* stretchesOf(turns: Iterable<Turn>, readings: readonly Reading[]): Generator<Stretch, void> {
   for (const { reading, from, until } of turns) yield { reading: readings[reading]!, from, until };

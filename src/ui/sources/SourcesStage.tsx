@@ -8,6 +8,7 @@ import { Stepwise } from '../common/Stepwise';
 import { useSession } from '../job/session';
 import { NoteBars } from '../note-bars/NoteBars';
 import { RecordingView } from '../recording/RecordingView';
+import { StemsView } from '../stems/StemsView';
 import { CleaningView } from './CleaningView';
 import { Facts } from './Facts';
 import { KitsView } from './KitsView';
@@ -89,6 +90,7 @@ export function SourcesStage() {
         {view === 'recording' && (
           <Panel name="The recording">
             <RecordingView />
+            <StemsView />
           </Panel>
         )}
       </Stepwise>
