@@ -140,7 +140,7 @@ try {
     .getByTestId('file-input')
     .setInputFiles({ name: 'idea.wav', mimeType: 'audio/wav', buffer: heard });
   await page.getByRole('heading', { name: 'idea.wav' }).waitFor({ timeout: 120_000 });
-  await page.getByText('Recording', { exact: true }).first().click();
+  await page.getByText('Recordings', { exact: true }).first().click();
   await page.getByRole('region', { name: 'What was heard' }).waitFor();
   await page.waitForTimeout(2500);
   await shot('heard');

@@ -48,7 +48,7 @@ test('a recording that the product rendered is heard, taken as decided, put righ
   expect(Math.abs(before - truth)).toBeLessThan(truth * 0.15);
 
   // The threshold moves by keys, without hearing it again, and is undone like any decision.
-  await page.getByText('Recording', { exact: true }).first().click();
+  await page.getByText('Recordings', { exact: true }).first().click();
   const threshold = page.getByRole('slider', { name: 'How sure a note must be to be taken' });
   await threshold.focus();
   await page.keyboard.press('Home');
@@ -77,7 +77,7 @@ test('a recording that the product rendered is heard, taken as decided, put righ
   expect(band.match(/<harmony/g)!.length).toBeGreaterThanOrEqual(5);
   expect(band).toContain('<staves>2</staves>');
   await page.getByRole('link', { name: /^Sources/ }).click();
-  await page.getByText('Recording', { exact: true }).first().click();
+  await page.getByText('Recordings', { exact: true }).first().click();
   await page.getByText(/^as guessed/).click();
   await expect(facts).toContainText(`: ${before} notes`);
 

@@ -92,7 +92,7 @@ test('a recording is attached, laid along the piece, drawn above the note bars, 
     'aria-valuenow',
     String(before),
   );
-  await page.getByText('Recording', { exact: true }).first().click();
+  await page.getByText('Recordings', { exact: true }).first().click();
   await page.getByRole('button', { name: 'Take out…' }).click();
   await page.getByRole('button', { name: 'Take it out' }).click();
   await expect(view(page).getByRole('button', { name: 'Attach a recording…' })).toBeVisible();

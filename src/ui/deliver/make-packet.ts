@@ -88,7 +88,9 @@ async function stemExtras({ stems, summary }: PacketOf): Promise<PacketExtra[]> 
   const extras: PacketExtra[] = [];
   for (const { name, part, file, row } of shown) {
     const place = parts.findIndex(({ leader }) => leader === part);
-    const numbered = place < 0 ? name : `${String(place + 1).padStart(digits, '0')} ${name}`;
+    // Its number is that of its part, and no longer the one that files were counted by.
+    const uncounted = name.replace(/^\d{1,3}[\s._-]+(?=\D)/, '');
+    const numbered = place < 0 ? name : `${String(place + 1).padStart(digits, '0')} ${uncounted}`;
     const times = (taken.get(numbered) ?? 0) + 1;
     taken.set(numbered, times);
     const extension = /\.[a-z0-9]{1,5}$/i.exec(file)?.[0] ?? '';

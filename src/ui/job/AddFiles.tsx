@@ -10,6 +10,9 @@ import { useTakeStems } from '../stems/useTakeStems';
 import { useSession } from './session';
 import { versionOf } from './version-name';
 
+/** So many files are named. */
+const NAMED = 6;
+
 type Use = 'job' | 'source' | 'version' | 'reference' | 'stems';
 
 interface Props {
@@ -18,6 +21,13 @@ interface Props {
   /** Makes each file a job of its own. */
   onNewJobs: (files: readonly File[]) => void;
 }
+
+const newJobWords = (areRecordings: boolean, areMany: boolean): string => {
+  if (!areRecordings) return areMany ? 'New jobs' : 'A new job';
+  return areMany
+    ? 'New jobs, of the notes that are heard in each'
+    : 'A new job, of the notes that are heard in it';
+};
 
 /** Asks once what files dropped on an open job are: new jobs, other sources of it, or a new version of one. */
 export function AddFiles({ files, onDone, onNewJobs }: Props) {
@@ -42,7 +52,8 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
   );
   const [busy, setBusy] = useState(false);
   const [of, setOf] = useState<SourceId>(likely?.source ?? own[0]?.source ?? '1');
-  const names = files.map((file) => file.name).join(', ');
+  const [one, ...more] = files;
+  const asked = more.length === 0 ? `What is ${one?.name}?` : `What are these ${files.length} files?`;
 
   const go = async () => {
     if (use === 'job') {
@@ -87,8 +98,14 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
   return (
     <Modal
       open
-      title={`What is ${names}?`}
-      okText={progress ? `Taking in ${progress.done + 1} of ${progress.of}` : 'Take it in'}
+      title={asked}
+      okText={
+        progress
+          ? `Taking in ${progress.done + 1} of ${progress.of}`
+          : more.length === 0
+            ? 'Take it in'
+            : 'Take them in'
+      }
       confirmLoading={busy}
       onOk={() => void go()}
       onCancel={() => {
@@ -96,11 +113,16 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
         onDone();
       }}
     >
-      <Radio.Group
-        value={use}
-        onChange={(event) => setUse(event.target.value as Use)}
-        aria-label={`What is ${names}?`}
-      >
+      {more.length > 0 && (
+        <p className="soft">
+          {files
+            .slice(0, NAMED)
+            .map(({ name }) => name)
+            .join(', ')}
+          {files.length > NAMED && ` and ${files.length - NAMED} more`}
+        </p>
+      )}
+      <Radio.Group value={use} onChange={(event) => setUse(event.target.value as Use)} aria-label={asked}>
         <Space direction="vertical">
           <Radio value="reference" disabled={!areRecordings || files.length > 1 || stock.heard !== null}>
             The listening reference of “{job.title}”
@@ -108,9 +130,7 @@ export function AddFiles({ files, onDone, onNewJobs }: Props) {
           <Radio value="stems" disabled={!areRecordings}>
             {files.length === 1 ? 'A stem' : 'Stems'} of “{job.title}”: the sound of single parts
           </Radio>
-          <Radio value="job">
-            {areRecordings ? 'A new job, of the notes that are heard in it' : 'A new job'}
-          </Radio>
+          <Radio value="job">{newJobWords(areRecordings, more.length > 0)}</Radio>
           <Radio value="source" disabled={areRecordings}>
             Another source of “{job.title}”, for its clock or its music
           </Radio>

@@ -6,7 +6,7 @@ export const SOURCE_VIEWS = [
   { id: 'oddities', name: 'Oddities' },
   { id: 'cleaning', name: 'Cleaning' },
   { id: 'kits', name: 'Kits' },
-  { id: 'recording', name: 'Recording' },
+  { id: 'recording', name: 'Recordings' },
 ] as const;
 
 export type SourceView = (typeof SOURCE_VIEWS)[number]['id'];
