@@ -55,6 +55,16 @@ describe('spelling', () => {
     expect(names([71, 75, 78, 71], 1, { fifths: 5, minor: false })).toEqual(['B4', 'D♯5', 'F♯5', 'B4']);
   });
 
+  it('keeps the name of a note that comes again at once, where the key that is heard changes between', () => {
+    // From six flats to three: G flat does not become F sharp under the player's hand.
+    const pitches = spell(barsOf([66, 70, 66, 66, 66, 66, 67, 63]), CONCERT, {
+      signatureIn: () => 0,
+      localAt: (bar) => ({ fifths: bar === 0 ? -6 : -3, minor: false }),
+      startOf: (bar) => 4 * bar * QUARTER,
+    });
+    expect(new Set(pitches.slice(2, 6).map(pitchName))).toEqual(new Set(['G♭4']));
+  });
+
   it('looks for what a note resolves to beyond the next one', () => {
     const [up] = names([68, 60, 69, 72], 0);
     const [down] = names([68, 60, 67, 72], 0);

@@ -25,6 +25,8 @@ const PER_FIFTH_APART = 0.32;
 /** What a note resolves to by semitone, within so long, has another letter. */
 const UNRESOLVED = 0.9;
 const RESOLVES_WITHIN = 7 * QUARTER;
+/** A note that comes again at once under another name. */
+const RESPELLED = 4;
 
 interface State {
   fifths: number;
@@ -203,6 +205,7 @@ const ONE_LETTER = 7;
 
 function stepCost(from: number, to: number, fromKey: number, toKey: number, local: number): number {
   const apart = Math.abs(to - from);
+  if (toKey === fromKey) return apart === 0 ? 0 : RESPELLED;
   if (Math.abs(toKey - fromKey) === 1)
     return apart === ONE_LETTER
       ? isInKey(from, local)
