@@ -9,7 +9,6 @@ test('a proof that fails says so everywhere, and none of its figures looks like 
   page,
 }) => {
   await refusing(page, 'proof');
-  await openShelf(page);
   await page.goto('/job/demo/proof');
   await expect(page.getByRole('link', { name: 'Source and score agree: not known' })).toHaveText('?', {
     timeout: 60_000,
@@ -62,7 +61,6 @@ test('a score that cannot be written is not shown as if it were the one that was
   page,
 }) => {
   await refusing(page);
-  await openShelf(page);
   await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByRole('link', { name: figure })).toHaveText('100 %', { timeout: 60_000 });
   await heal(page, 'write');
@@ -119,7 +117,6 @@ test('a source whose bytes are no longer those that came is told, and comes back
 });
 
 test('an engraver that dies is started again; one that cannot be loaded is told', async ({ page }) => {
-  await openShelf(page);
   await page.goto('/job/demo/notes');
   await engraved(page);
   await endEngravers(page);
@@ -147,7 +144,6 @@ test('a page whose workers cannot be loaded says so, and keeps nothing half done
 test('what was decided is there after a reload, also where the database had not yet taken it', async ({
   page,
 }) => {
-  await openShelf(page);
   await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
   await holdDecisions(page);

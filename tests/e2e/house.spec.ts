@@ -7,7 +7,6 @@ import { choose, engraved, keptRows, manyStrands, openShelf } from './helpers';
 import { expect, test } from './visit';
 
 const openDemo = async (page: Page, path: string) => {
-  await openShelf(page);
   await page.goto(`/job/${path}`);
   await expect(page.getByRole('link', { name: 'Sources' })).toBeVisible({ timeout: 30_000 });
 };

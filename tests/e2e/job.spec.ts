@@ -209,7 +209,6 @@ test('writing a large score can be stopped and taken up again', async ({ page })
 });
 
 test('a brief is saved, refused when damaged, and loaded into another job', async ({ page }) => {
-  await openShelf(page);
   await page.goto('/job/demo/sources?view=strands');
   await page.getByLabel('Harp goes into the score').click({ timeout: 30_000 });
   await page.getByRole('link', { name: 'Deliver' }).click();

@@ -81,7 +81,6 @@ test('touch pans with one finger and zooms with two', async ({ browser }) => {
 });
 
 test('a controller is removed in chosen bars only, and the drawing follows', async ({ page }) => {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/sources?view=bars');
   await expect(page.getByTestId('note-bars')).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: 'Flute 1', exact: true }).click();
@@ -103,7 +102,6 @@ test('a controller is removed in chosen bars only, and the drawing follows', asy
 });
 
 test('keys work from any stage: play, stop, and the sheet that lists them', async ({ page }) => {
-  await openShelf(page);
   await page.goto('/job/demo/roster');
   await expect(page.getByRole('heading', { name: '15 parts', exact: true })).toBeVisible({ timeout: 30_000 });
   await page.locator('body').press(' ');

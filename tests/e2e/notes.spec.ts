@@ -1,11 +1,10 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { choose, engraved, inHalves, openShelf } from './helpers';
+import { choose, engraved, inHalves } from './helpers';
 import { expect, test } from './visit';
 
 /** The Notes stage of the untidy demo with the marks that its playing shows. */
 async function openMarks(page: Page): Promise<void> {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/notes');
   await engraved(page);
   await page.getByRole('tab', { name: /^Marks \d+/ }).click();
@@ -66,7 +65,6 @@ test('a mark of the list is shown on the page', async ({ page }) => {
 test('a wrong note is put right by keyboard, on the page and in what sounds, and another is left out', async ({
   page,
 }) => {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/notes');
   await engraved(page);
   const inspector = page.getByLabel('Inspector');
@@ -217,7 +215,6 @@ const count = (document: string, what: RegExp): number => document.match(what)?.
 test('a slur is put over a passage by keyboard and copied to the passages like it, in the download after a reload', async ({
   page,
 }) => {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/notes');
   await engraved(page);
   const before = count(await musicXml(page), /<slur [^>]*type="start"/g);
@@ -303,7 +300,6 @@ test('notes are found by what they are like, and all get a sign, another length,
 test('the score lies on pages, one part with its rests joined, and is printed page by page', async ({
   page,
 }) => {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/notes');
   await engraved(page);
   await page.getByText('Pages', { exact: true }).click();
@@ -335,7 +331,6 @@ test('the score lies on pages, one part with its rests joined, and is printed pa
 });
 
 test('bars like the one before are signs on request, in the download after a reload', async ({ page }) => {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/notes');
   await engraved(page);
   await page.getByRole('button', { name: 'Show Drum Set alone' }).click();

@@ -2,7 +2,6 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import type { Page } from '@playwright/test';
-import { openShelf } from './helpers';
 import { expect, test } from './visit';
 
 /** The second reader of PDF, which also draws. */
@@ -103,7 +102,6 @@ test('a PDF has the same ink as the page that is shown and printed', async ({ pa
   test.setTimeout(180_000);
   // Room for a whole page.
   await page.setViewportSize({ width: 1400, height: 1500 });
-  await openShelf(page);
   await page.goto('/job/demo/notes');
   await page.getByText('Pages', { exact: true }).click({ timeout: 30_000 });
   await page.getByText('As on paper').click();

@@ -15,7 +15,6 @@ const agrees = (page: Page) => page.getByRole('region', { name: 'What agrees' })
 
 /** The proof of the untidy demo, once its checks have run. */
 async function openProof(page: Page): Promise<void> {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/proof');
   await expect(figure(page)).toHaveText('99.8 %', { timeout: 60_000 });
   await expect(agrees(page)).toContainText('MIDI, notes as written, read back', { timeout: 60_000 });
@@ -146,7 +145,6 @@ function secondVersion() {
 test('a new version with eight changed bars keeps what was decided, tells what changed, and is taken in part', async ({
   page,
 }) => {
-  await openShelf(page);
   await page.goto('/job/demo/sources?view=strands');
   await expect(page.getByText('15 strands in the score')).toBeVisible({ timeout: 30_000 });
   // Decisions about two single notes: one survives, one loses its note.
@@ -192,7 +190,6 @@ test('a new version with eight changed bars keeps what was decided, tells what c
 });
 
 test('a packet has all that leaves the house, and says what was checked', async ({ page }) => {
-  await openShelf(page);
   await page.goto('/job/demo/deliver');
   await page.getByText('Packet', { exact: true }).click();
   await page.getByRole('checkbox', { name: 'MIDI file, notes as played' }).uncheck();
@@ -272,7 +269,6 @@ test('what goes into packets is kept under a name, and several jobs make theirs 
 });
 
 test('a part goes out as a PDF with its fonts in it', async ({ page }) => {
-  await openShelf(page);
   await page.goto('/job/demo/notes');
   await engraved(page);
   await page.getByRole('button', { name: 'Show B♭ Clarinet alone' }).click();

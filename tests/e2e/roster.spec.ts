@@ -175,7 +175,6 @@ test('strands are routed by keyboard and pointer, divided, laid into a line-up, 
 test('a guitar is read from tablature, a note takes another string, and the download has it after a reload', async ({
   page,
 }) => {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/roster');
   await page.getByRole('button', { name: 'Staves of Electric Guitar: 1 staff' }).click({ timeout: 30_000 });
   await page.getByRole('radio', { name: 'A staff and tablature' }).click();

@@ -11,7 +11,6 @@ import { choose, frames, manyStrands, openShelf } from './helpers';
 import { expect, test } from './visit';
 
 const open = async (page: Page, path: string) => {
-  await openShelf(page);
   await page.goto(`/job/${path}`);
 };
 const pick = (page: Page, name: string) => page.getByText(name, { exact: true }).click();

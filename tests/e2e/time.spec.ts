@@ -7,7 +7,6 @@ import { expect, test } from './visit';
 
 /** The Time stage of the untidy demo with the viola alone. */
 async function openViola(page: Page): Promise<void> {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/time');
   await expect(page.locator('[data-note]').first()).toBeVisible({ timeout: 30_000 });
   for (const name of ['Viola', 'Flute 1', 'B♭ Clarinet', 'Alto Saxophone 2'])
@@ -175,7 +174,6 @@ test('bars of five group by choice, beams follow, and undo takes it back', async
 });
 
 test('what was decided a moment ago is in the file', async ({ page }) => {
-  await openShelf(page);
   await page.goto('/job/demo-untidy/deliver');
   const title = page.getByRole('textbox', { name: 'Title of the score' });
   await expect(page.getByRole('button', { name: 'Download' })).toBeEnabled({ timeout: 60_000 });
