@@ -31,6 +31,7 @@ export const CHECKS = {
   ends: 'Ties and lines without end',
   crossing: 'Voices crossing',
   lone: 'Second voices',
+  needless: 'Needless ties and rests',
   clefs: 'Clefs',
   names: 'Names and transpositions',
   silence: 'Silent parts',

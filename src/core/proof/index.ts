@@ -15,6 +15,7 @@ import { checkLoneVoice } from './lone-voice';
 import { checkLyrics } from './lyrics';
 import { checkMarkers } from './markers';
 import { checkNames } from './names';
+import { checkNeedless } from './needless';
 import { checkOtherSources } from './other-sources';
 import { checkRanges } from './ranges';
 import { checkSilence } from './silence';
@@ -46,6 +47,7 @@ const RUN: Readonly<Record<Exclude<CheckId, 'source'>, Check>> = {
   ends: checkEnds,
   crossing: checkCrossing,
   lone: checkLoneVoice,
+  needless: checkNeedless,
   clefs: checkClefs,
   names: checkNames,
   silence: checkSilence,
