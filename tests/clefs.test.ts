@@ -74,7 +74,7 @@ describe('clefs that were decided for a performance', () => {
     expect(elsewhere(text)).toEqual(['1 1 G2', '1 2 F4', '2 2 C4', '3 1 C1', '3 2 F4']);
   });
 
-  it('a staff of drums keeps its clef', () => {
+  it('a staff of drums keeps its clef, which is told', () => {
     const drums = madeFile(
       madeTrack(
         'Drums',
@@ -82,8 +82,11 @@ describe('clefs that were decided for a performance', () => {
         line.map(([on, off]): Stroke => [on, off, 38]),
       ),
     );
-    const brief = briefOf({ kind: 'clef', clef: 'alto' });
-    expect(transcribeNow(deskOf(drums).performance, brief).score.parts[0]!.clefs).toEqual(['percussion']);
+    const { performance } = deskOf(drums);
+    const strand = performance.strands[0]!.id;
+    const { score, undone } = transcribeNow(performance, briefOf({ kind: 'clef', strand, clef: 'alto' }));
+    expect(score.parts[0]!.clefs).toEqual(['percussion']);
+    expect(undone).toEqual(['Drum Set keeps its clef: its staff has no pitches.']);
   });
 });
 

@@ -225,9 +225,17 @@ export function* transcribe(
     tonality: time.tonality,
     lostLyrics,
     placedBeyond: rhythm.parts.reduce((sum, { choices }) => sum + choices.beyond, 0),
-    undone,
+    undone: [...undone, ...drumsUnderClefs(piece)],
   };
 }
+
+/** Clefs that were decided for parts that have no pitches, as sentences. */
+const drumsUnderClefs = ({ plans, decisions }: Piece): string[] =>
+  plans.flatMap(({ name, leader, instrument }) =>
+    instrument.unpitched && decisions.strands.get(leader)?.clefs
+      ? [`${name} keeps its clef: its staff has no pitches.`]
+      : [],
+  );
 
 /** What is played, and what the roster makes of it. */
 function pieceOf(heard: Performance, decisions: Decisions, graph: Graph): Piece {

@@ -10,6 +10,7 @@ import { type Decisions, decidedFor } from '../decisions/decisions';
 import type { PlainDirective } from '../decisions/kinds';
 import type { ReadClef } from '../decisions/kinds/clef';
 import { type Instrument, instrumentOf } from '../instruments/catalogue';
+import { isPitchedClef } from '../model/clefs';
 import { creditsOf } from '../model/credits';
 import type { BarPass, Frame } from '../model/frame';
 import { type EventId, type PartId, strandOf } from '../model/ids';
@@ -61,6 +62,11 @@ export function unheeded(desk: Desk): string[] {
           ]
         : [];
     }),
+    ...arranged.score.parts.flatMap((part) =>
+      desk.decisions.strands.get(leaderOf(part))?.clefs && !part.clefs.some(isPitchedClef)
+        ? [`${part.name} keeps its clef: its staff has no pitches.`]
+        : [],
+    ),
     ...transposed(desk, arranged.score).impossible.map(
       ({ name }) =>
         `${name} stays as it is written: some of its notes would leave the staff’s octaves, C0 to B9.`,
