@@ -1,4 +1,5 @@
-import { instrumentOf } from '../instruments/catalogue';
+import { withoutEnding } from '../basics/file-names';
+import { type Instrument, instrumentOf } from '../instruments/catalogue';
 import { recogniseInstrument } from '../instruments/recognise';
 import type { StrandId } from '../model/ids';
 
@@ -19,7 +20,6 @@ export interface StemPart {
   also: readonly string[];
 }
 
-const EXTENSION = /\.[a-z0-9]{1,5}$/i;
 /** What names of sound files say beside the part (common practice). */
 const ASIDE = new Set(
   'stem stems dry wet mono stereo close room hall ambient bounce bounced print printed mix audio track take final export rendered render l r lr'.split(
@@ -46,7 +46,7 @@ function wordsOf(name: string): string[] {
 
 /** The words of a file that speak of its part; the number that files are counted by goes. */
 function wordsOfFile(name: string): string[] {
-  const words = wordsOf(name.replace(EXTENSION, '')).filter((word) => !ASIDE.has(word));
+  const words = wordsOf(withoutEnding(name)).filter((word) => !ASIDE.has(word));
   const isCounted = /^\d+$/.test(words[0] ?? '') && words.length > 1;
   return isCounted ? words.slice(1) : words;
 }
@@ -69,21 +69,44 @@ const TOLD = 0.4;
 /** Another part must speak for itself by so much less. */
 const AHEAD = 0.1;
 
-function likeness(file: readonly string[], part: StemPart): number {
-  const names = [part.name, ...part.also].map((name) => contained(file, wordsOf(name)));
-  const whole = Math.max(0, ...names);
+/** What a name says: its words, and the instrument that these tell, if they do. */
+interface Said {
+  words: readonly string[];
+  instrument: Instrument | null;
+  number: number | null;
+}
+
+function saidBy(name: string, words: readonly string[]): Said {
+  const { instrument, number, confidence } = recogniseInstrument({ name, programs: [], channel: 0 });
+  return { words, instrument: confidence < TOLD ? null : instrument, number };
+}
+
+/** A part with what its names say. */
+interface Wanted {
+  leader: StrandId;
+  instrument: Instrument;
+  number: number | null;
+  names: readonly (readonly string[])[];
+}
+
+const wantedOf = ({ leader, name, instrument, also }: StemPart): Wanted => ({
+  leader,
+  instrument: instrumentOf(instrument),
+  number: saidBy(name, []).number,
+  names: [name, ...also].map(wordsOf),
+});
+
+/** In another pitch it is the same instrument. */
+const isSame = (told: Instrument, wanted: Instrument): boolean =>
+  told.id === wanted.id || (!told.unpitched && !wanted.unpitched && told.program === wanted.program);
+
+function likeness(file: Said, part: Wanted): number {
+  const whole = Math.max(0, ...part.names.map((name) => contained(file.words, name)));
   const named = whole > 0 ? NAMED + WORD * whole : 0;
-  const told = recogniseInstrument({ name: file.join(' '), programs: [], channel: 0 });
-  const wanted = instrumentOf(part.instrument);
-  // In another pitch it is the same instrument.
-  const isSame =
-    told.instrument.id === wanted.id ||
-    (!told.instrument.unpitched && !wanted.unpitched && told.instrument.program === wanted.program);
-  if (told.confidence < TOLD || !isSame) return named;
-  const own = recogniseInstrument({ name: part.name, programs: [], channel: 0 });
-  if (told.number === null || own.number === null) return named + INSTRUMENT;
+  if (!file.instrument || !isSame(file.instrument, part.instrument)) return named;
+  if (file.number === null || part.number === null) return named + INSTRUMENT;
   // Another player of the same instrument is another part.
-  return told.number === own.number ? named + INSTRUMENT + NUMBER : named;
+  return file.number === part.number ? named + INSTRUMENT + NUMBER : named;
 }
 
 /**
@@ -94,10 +117,12 @@ function likeness(file: readonly string[], part: StemPart): number {
  */
 export function stemsByName(stems: readonly NamedStem[], parts: readonly StemPart[]): Map<string, StrandId> {
   const found = new Map<string, StrandId>();
+  const wanted = parts.map(wantedOf);
   for (const { id, name } of stems) {
     const words = wordsOfFile(name);
-    const ranked = parts
-      .map((part) => ({ part, like: likeness(words, part) }))
+    const file = saidBy(words.join(' '), words);
+    const ranked = wanted
+      .map((part) => ({ part, like: likeness(file, part) }))
       .filter(({ like }) => like > 0)
       .sort((a, b) => b.like - a.like);
     const [best, next] = ranked;

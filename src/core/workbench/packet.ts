@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { plainName } from '../basics/file-names';
+import { endingOf, plainName, withoutEnding } from '../basics/file-names';
 import type { Steps } from '../basics/steps';
 import { counted } from '../basics/words';
 import { plansOf } from '../cast/written';
@@ -109,8 +109,6 @@ function midiName({ form, times = 'played' }: HandOverChoice): string {
   return { played: 'as played', written: 'on the page', places: 'on the grid' }[times];
 }
 
-const EXTENSION = /\.[a-z0-9]{1,5}$/i;
-
 /** Where pages and sound go. */
 function pathOf({ kind, name }: PacketExtra): string {
   switch (kind) {
@@ -119,9 +117,9 @@ function pathOf({ kind, name }: PacketExtra): string {
     case 'part-pdf':
       return `2 Parts/${plainName(name)}.pdf`;
     case 'recording':
-      return `8 Recording${EXTENSION.exec(name)?.[0] ?? ''}`;
+      return `8 Recording${endingOf(name)}`;
     case 'stem':
-      return `8 Stems/${plainName(name.replace(EXTENSION, ''))}${EXTENSION.exec(name)?.[0] ?? ''}`;
+      return `8 Stems/${plainName(withoutEnding(name))}${endingOf(name)}`;
     case 'rendered':
       return '9 Rendered.wav';
   }

@@ -1,12 +1,12 @@
 'use client';
 
-import { Button, Checkbox, Progress, Radio, Select } from 'antd';
+import { Button, Checkbox, Radio, Select } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { type Heard, isOfScore } from '../../core/sound/events';
 import type { SoundForm } from '../../core/sound/sound-file';
 import type { StemsBy } from '../../core/workbench/stems';
-import { percentDone } from '../common/percent';
+import { WorkProgress } from '../common/WorkProgress';
 import { useSession } from '../job/session';
 import styles from './DeliverStage.module.css';
 import { useRendering } from './useRendering';
@@ -113,14 +113,7 @@ export function AudioDelivery() {
             Render
           </Button>
           {why && <span className="soft">{why}</span>}
-          {share !== null && (
-            <>
-              <Progress percent={percentDone(share)} size="small" style={{ width: 180 }} />
-              <Button size="small" onClick={stop}>
-                Stop
-              </Button>
-            </>
-          )}
+          {share !== null && <WorkProgress share={share} label="Sound rendered" onStop={stop} />}
         </div>
       </section>
     </div>

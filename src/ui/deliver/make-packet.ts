@@ -1,3 +1,4 @@
+import { endingOf } from '../../core/basics/file-names';
 import type { Brief } from '../../core/decisions/brief';
 import type { PacketChoice, PacketExtra } from '../../core/deliver/packet-choice';
 import type { StemsChoice } from '../../core/sound/stem-choice';
@@ -93,9 +94,8 @@ async function stemExtras({ stems, summary }: PacketOf): Promise<PacketExtra[]> 
     const numbered = place < 0 ? name : `${String(place + 1).padStart(digits, '0')} ${uncounted}`;
     const times = (taken.get(numbered) ?? 0) + 1;
     taken.set(numbered, times);
-    const extension = /\.[a-z0-9]{1,5}$/i.exec(file)?.[0] ?? '';
     const whole = times === 1 ? numbered : `${numbered} (${times})`;
-    extras.push({ kind: 'stem', name: `${whole}${extension}`, bytes: await bytesOfRecording(row) });
+    extras.push({ kind: 'stem', name: `${whole}${endingOf(file)}`, bytes: await bytesOfRecording(row) });
   }
   return extras;
 }

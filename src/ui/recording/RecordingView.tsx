@@ -1,7 +1,7 @@
 'use client';
 
 import { CaretRightFilled, UploadOutlined } from '@ant-design/icons';
-import { App, Button, InputNumber, Popconfirm, Progress, Space, Upload } from 'antd';
+import { App, Button, InputNumber, Popconfirm, Space, Upload } from 'antd';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { barAt, tickAt } from '../../core/model/clock';
@@ -10,8 +10,8 @@ import type { LaidAlong } from '../../core/recording/offset';
 import { dropRecording, keepRecording } from '../../store/recordings';
 import { clockText } from '../common/names';
 import { useAppearance } from '../common/Providers';
-import { percentDone } from '../common/percent';
 import { useSize } from '../common/useSize';
+import { WorkProgress } from '../common/WorkProgress';
 import { useOfPerformance, useSession } from '../job/session';
 import { coloursOf } from '../note-bars/inks';
 import { usePlayback } from '../playback/playback';
@@ -159,12 +159,7 @@ function Attached() {
           </>
         )}
         {share !== null && (
-          <>
-            <Progress percent={percentDone(share)} size="small" style={{ width: 140 }} />
-            <Button size="small" onClick={() => work.current?.abort()}>
-              Stop
-            </Button>
-          </>
+          <WorkProgress share={share} label="Recording listened to" onStop={() => work.current?.abort()} />
         )}
         <Listen />
         {!stock.heard && (

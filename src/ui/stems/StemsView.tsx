@@ -1,11 +1,11 @@
 'use client';
 
 import { FolderOpenOutlined, UploadOutlined } from '@ant-design/icons';
-import { Button, Checkbox, Popconfirm, Progress, Space, Upload } from 'antd';
+import { Button, Checkbox, Popconfirm, Space, Upload } from 'antd';
 import { useState } from 'react';
 import { counted } from '../../core/basics/words';
 import { dropStems } from '../../store/stems';
-import { percentDone } from '../common/percent';
+import { WorkProgress } from '../common/WorkProgress';
 import { useSession } from '../job/session';
 import type { Stem } from './laid-stems';
 import { StemsTable } from './StemsTable';
@@ -49,17 +49,7 @@ export function StemsView() {
           </Button>
         </Upload>
         {progress && (
-          <>
-            <Progress
-              percent={percentDone(progress.done / progress.of)}
-              size="small"
-              style={{ width: 140 }}
-              aria-label="Stems taken in"
-            />
-            <Button size="small" onClick={stop}>
-              Stop
-            </Button>
-          </>
+          <WorkProgress share={progress.done / progress.of} label="Stems taken in" onStop={stop} />
         )}
         {hidden > 0 && (
           <Checkbox checked={showsHidden} onChange={({ target }) => setShowsHidden(target.checked)}>
@@ -132,19 +122,7 @@ function ForChosen({ stems, areAll }: { stems: readonly Stem[]; areAll: boolean 
           <Button size="small">Take {all} out…</Button>
         </Popconfirm>
       )}
-      {busy && (
-        <>
-          <Progress
-            percent={percentDone(share)}
-            size="small"
-            style={{ width: 140 }}
-            aria-label="Stems listened to"
-          />
-          <Button size="small" onClick={stop}>
-            Stop
-          </Button>
-        </>
-      )}
+      {busy && <WorkProgress share={share} label="Stems listened to" onStop={stop} />}
     </div>
   );
 }

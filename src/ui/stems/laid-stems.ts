@@ -1,3 +1,4 @@
+import { withoutEnding } from '../../core/basics/file-names';
 import type { StemChoices } from '../../core/decisions/kinds/stem';
 import type { StrandId } from '../../core/model/ids';
 import { stemsByName } from '../../core/sound/stem-match';
@@ -18,8 +19,6 @@ export interface Stem {
   hidden: boolean;
   row: RecordingRow;
 }
-
-const EXTENSION = /\.[a-z0-9]{1,5}$/i;
 
 /**
  * Sound files under what was decided about them; whose each is by name, where that was not decided.
@@ -46,7 +45,7 @@ export function laidStems(
     const { part, name, offset = 0, muted = false, hidden = false } = choices.get(row.name) ?? {};
     return {
       file: row.name,
-      name: name ?? (row.name.replace(EXTENSION, '') || row.name),
+      name: name ?? (withoutEnding(row.name) || row.name),
       part: part === undefined ? (byName.get(row.name) ?? null) : part,
       offset,
       muted,
